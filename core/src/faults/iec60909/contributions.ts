@@ -1,0 +1,97 @@
+/** Where a fault current comes from: the share of every element that ends at the faulted node, as phasors. */
+import { magnitude, rotate } from '../../linear/complex';
+import { nameOf } from '../../model/element';
+import type { ElementId } from '../../model/fields';
+import { terminalKey } from '../../model/topology';
+import { terminalCurrents, type TerminalCurrents } from '../flows';
+import { throughCurrents } from '../wiring';
+import { noCurrents, toPhases, type PhaseCurrents, type SequenceCurrents } from './kinds';
+import { largestPhase, type Fault, type Iec60909Study } from './study';
+
+export interface Contribution {
+  readonly element: ElementId;
+  readonly terminal: number;
+  readonly name: string;
+  readonly components: SequenceCurrents;
+  readonly phases: PhaseCurrents;
+  /** Largest phase current in amperes. */
+  readonly currentA: number;
+  /** Says why an element gives nothing. */
+  readonly remark?: string;
+}
+
+/** Contributions of branches and sources at the faulted node; they add up, as phasors, to the fault current. Passive elements are listed with nought. */
+export function contributions(study: Iec60909Study, fault: Fault, flows = terminalCurrents(study, fault)): Contribution[] {
+  const { topology, network } = study.assembly;
+  const list: Contribution[] = [];
+  for (const key of topology.nodes[fault.node].terminals) {
+    const [element, terminal] = splitKey(key);
+    const data = network.elements.get(element)!;
+    const remark = silent[data.kind];
+    const components = flows.get(key);
+    if (data.kind === 'bus' || data.kind === 'switch' || data.kind === 'currentTransformer') continue;
+    const phases = toPhases(components ?? noCurrents);
+    const currentA = largestPhase(phases);
+    const why = components ? undefined : (remark ?? (study.faultCase === 'min' ? 'left out of minimum currents' : 'no source behind it'));
+    list.push({ element, terminal, name: nameOf(data), components: components ?? noCurrents, phases, currentA, remark: why });
+  }
+  return list.sort((p, q) => q.currentA - p.currentA);
+}
+
+const silent: Partial<Record<string, string>> = {
+  load: 'a passive load gives none',
+  shunt: 'left out by the method',
+};
+
+const splitKey = (key: string): [ElementId, number] => {
+  const at = key.lastIndexOf(':');
+  return [key.slice(0, at) as ElementId, Number(key.slice(at + 1))];
+};
+
+/** What flows through an element during a fault: at a branch out of its terminals, at a switch or CT through it. */
+export interface ElementFlow {
+  readonly element: ElementId;
+  readonly components: SequenceCurrents;
+  readonly currentA: number;
+  readonly earthA: number;
+  /** Terminal at which the current leaves the element. */
+  readonly leavesAt: number;
+}
+
+/** Flows through all branches, sources, closed switches and CTs that carry current. */
+export function elementFlows(study: Iec60909Study, fault: Fault, flows: TerminalCurrents = terminalCurrents(study, fault)): ElementFlow[] {
+  const { network, topology, clock } = study.assembly;
+  const list: ElementFlow[] = [];
+  const note = (element: ElementId, components: SequenceCurrents, node: number, forward: number, backward: number) => {
+    const phases = toPhases(components);
+    // Fault currents lag their source: seen in the phase position of the fault, a forward current has a negative imaginary part.
+    const unturned = rotate(components.positive, ((clock[node] - clock[fault.node]) * Math.PI) / 6);
+    const leavesAt = unturned.im <= 0 ? forward : backward;
+    list.push({ element, components, currentA: largestPhase(phases), earthA: magnitude(phases.residual), leavesAt });
+  };
+  for (const [key, components] of flows) {
+    const [element, terminal] = splitKey(key);
+    const kind = network.elements.get(element)!.kind;
+    const isBranch = kind === 'line' || kind === 'transformer';
+    if (isBranch && terminal === 1) continue;
+    note(element, components, topology.nodeOf.get(key)!, terminal, isBranch ? 1 - terminal : terminal);
+  }
+  for (const node of topology.nodes) {
+    if (!node.wires.length) continue;
+    const drawn = node.index === fault.node ? { at: fault.at, current: fault.components } : undefined;
+    if (!drawn && !node.terminals.some((key) => flows.has(key))) continue;
+    for (const [element, components] of throughCurrents(node, flows, drawn))
+      if (network.elements.get(element)!.kind !== 'connection') note(element, components, node.index, 1, 0);
+  }
+  return list;
+}
+
+/** Current through one switch or CT during a fault, from its terminal 0 to 1; null in a ring of switches or where it is open. */
+export function throughElement(study: Iec60909Study, fault: Fault, flows: TerminalCurrents, element: ElementId): SequenceCurrents | null {
+  const { topology } = study.assembly;
+  const index = topology.nodeOf.get(terminalKey(element, 0));
+  if (index === undefined || index !== topology.nodeOf.get(terminalKey(element, 1))) return null;
+  const node = topology.nodes[index];
+  const drawn = index === fault.node ? { at: fault.at, current: fault.components } : undefined;
+  return throughCurrents(node, flows, drawn).get(element) ?? null;
+}

@@ -1,0 +1,156 @@
+/**
+ * The hand calculation of an impedance: series and parallel combination from the sources to the fault, written out step by
+ * step. Where the network is meshed the nodal solution stands in, and says so.
+ */
+import { add, divide, inverse, magnitude, multiply, scale, zero, type Complex } from '../linear/complex';
+import type { ElementId } from '../model/fields';
+import { formula, quantityOf, type Part, type Quantity, type Trace } from '../working/trace';
+import { admittance, impedanceColumn, type NetworkSeries, type SequenceNetwork } from './sequenceNetwork';
+
+export interface ReductionNames {
+  element(id: ElementId): string;
+  node(index: number): string;
+}
+
+type ComplexQuantity = Quantity & { readonly value: Complex };
+
+/** Writes the steps that lead to the impedance seen from `node`; null when no current can flow there. `prefix` is Z1 or Z0. */
+export function reduceToNode(
+  network: SequenceNetwork,
+  node: number,
+  prefix: string,
+  names: ReductionNames,
+  trace: Trace,
+): ComplexQuantity | null {
+  const column = impedanceColumn(network, node);
+  if (!column) return null;
+  const voltage = (k: number): Complex => {
+    const row = network.rowOf[k];
+    return row < 0 ? zero : { re: column.re[row], im: column.im[row] };
+  };
+  const groups = groupsByNode(network);
+  const bridges = findBridges(network.nodeCount, groups, node);
+  const strongest = magnitude(voltage(node));
+
+  /** Impedance of everything at `at` but what lies towards `from`. */
+  const seenFrom = (at: number, from: number): ComplexQuantity | null => {
+    const infeeds: ComplexQuantity[] = [];
+    for (const shunt of network.shunts)
+      if (shunt.node === at)
+        infeeds.push(quantityOf(`${prefix} ${names.element(shunt.element)}`, { re: shunt.rOhm, im: shunt.xOhm }, 'Ω') as ComplexQuantity);
+    let meshedCurrent = zero;
+    let meshed = false;
+    for (const [far, branches] of groups[at] ?? []) {
+      if (far === from) continue;
+      const into = branches.reduce((sum, branch) => add(sum, currentInto(branch, at, voltage)), zero);
+      if (magnitude(into) * strongest < 1e-12) continue;
+      if (!bridges.has(edgeKey(at, far))) {
+        meshed = true;
+        meshedCurrent = add(meshedCurrent, into);
+        continue;
+      }
+      const beyond = seenFrom(far, at);
+      const own = parallelBranches(branches, at, prefix, names, trace);
+      if (beyond) infeeds.push(inSeries(own, beyond, branches[0], at, prefix, names, trace));
+      // A path through the branch only, when the far side has no source of its own, cannot carry current here.
+    }
+    if (meshed) {
+      const z = divide(scale(voltage(at), -1), meshedCurrent);
+      infeeds.push(
+        trace.step(`${prefix} mesh at ${names.node(at)}`, [quantityOf('nodal solution', z, 'Ω')], z, 'Ω', undefined, 'meshed part, from the nodal equations'),
+      );
+    }
+    if (infeeds.length <= 1) return infeeds[0] ?? null;
+    const parts = infeeds.flatMap((z, k): Part[] => (k === 0 ? formula`1 / ${z}` : formula` + 1 / ${z}`));
+    const total = inverse(infeeds.reduce((sum, z) => add(sum, inverse(z.value)), zero));
+    return trace.step(`${prefix} at ${names.node(at)}`, ['1 / (', ...parts, ')'], total, 'Ω', undefined, 'in parallel');
+  };
+  const seen = seenFrom(node, -1);
+  return seen ? trace.step(prefix, formula`${seen}`, seen.value, 'Ω', 'IEC 60909-0, 5.3.2') : null;
+}
+
+type Groups = Map<number, NetworkSeries[]>[];
+
+function groupsByNode(network: SequenceNetwork): Groups {
+  const groups: Groups = Array.from({ length: network.nodeCount }, () => new Map());
+  for (const branch of network.series) {
+    if (network.rowOf[branch.a] < 0 || branch.a === branch.b) continue;
+    for (const [near, far] of [[branch.a, branch.b], [branch.b, branch.a]]) {
+      const list = groups[near].get(far);
+      if (list) list.push(branch);
+      else groups[near].set(far, [branch]);
+    }
+  }
+  return groups;
+}
+
+const edgeKey = (a: number, b: number) => (a < b ? `${a}-${b}` : `${b}-${a}`);
+
+/** Edges whose removal parts the network (Tarjan), with parallel branches taken as one edge; without recursion. */
+function findBridges(count: number, groups: Groups, start: number): Set<string> {
+  const bridges = new Set<string>();
+  const entered = new Int32Array(count).fill(-1);
+  const lowest = new Int32Array(count);
+  let time = 0;
+  const stack: { node: number; from: number; rest: Iterator<number> }[] = [];
+  const enter = (node: number, from: number) => {
+    entered[node] = lowest[node] = time++;
+    stack.push({ node, from, rest: groups[node].keys() });
+  };
+  enter(start, -1);
+  while (stack.length > 0) {
+    const top = stack[stack.length - 1];
+    const next = top.rest.next();
+    if (!next.done) {
+      if (next.value === top.from) continue;
+      if (entered[next.value] >= 0) lowest[top.node] = Math.min(lowest[top.node], entered[next.value]);
+      else enter(next.value, top.node);
+      continue;
+    }
+    stack.pop();
+    if (top.from < 0) continue;
+    lowest[top.from] = Math.min(lowest[top.from], lowest[top.node]);
+    if (lowest[top.node] > entered[top.from]) bridges.add(edgeKey(top.node, top.from));
+  }
+  return bridges;
+}
+
+function currentInto(branch: NetworkSeries, at: number, voltage: (k: number) => Complex): Complex {
+  const va = voltage(branch.a);
+  const vb = voltage(branch.b);
+  const drop = { re: va.re / branch.ratio - vb.re, im: va.im / branch.ratio - vb.im };
+  const into = multiply(drop, admittance({ re: branch.rOhm, im: branch.xOhm }));
+  return at === branch.b ? into : scale(into, -1 / branch.ratio);
+}
+
+/** Impedance of the branches between two nodes in ohms of the side `at`. */
+function parallelBranches(branches: NetworkSeries[], at: number, prefix: string, names: ReductionNames, trace: Trace): ComplexQuantity {
+  const each = branches.map((branch) => {
+    const own = quantityOf(`${prefix} ${names.element(branch.element)}`, { re: branch.rOhm, im: branch.xOhm }, 'Ω') as ComplexQuantity;
+    if (at === branch.b || Math.abs(branch.ratio) === 1) return own;
+    const ratio = quantityOf('t', branch.ratio);
+    return trace.step(`${own.symbol} (HV side)`, formula`${own} · ${ratio}^2`, scale(own.value, branch.ratio ** 2), 'Ω');
+  });
+  if (each.length === 1) return each[0];
+  const parts = each.flatMap((z, k): Part[] => (k === 0 ? formula`1 / ${z}` : formula` + 1 / ${z}`));
+  const value = inverse(each.reduce((sum, z) => add(sum, inverse(z.value)), zero));
+  const label = branches.map((branch) => names.element(branch.element)).join(' ∥ ');
+  return trace.step(`${prefix} ${label}`, ['1 / (', ...parts, ')'], value, 'Ω');
+}
+
+function inSeries(
+  own: ComplexQuantity,
+  beyond: ComplexQuantity,
+  branch: NetworkSeries,
+  at: number,
+  prefix: string,
+  names: ReductionNames,
+  trace: Trace,
+): ComplexQuantity {
+  const symbol = `${prefix} at ${names.node(at)} through ${names.element(branch.element)}`;
+  if (Math.abs(branch.ratio) === 1) return trace.step(symbol, formula`${own} + ${beyond}`, add(own.value, beyond.value), 'Ω');
+  const ratio = quantityOf('t', branch.ratio);
+  return at === branch.b
+    ? trace.step(symbol, formula`${own} + ${beyond} / ${ratio}^2`, add(own.value, scale(beyond.value, 1 / branch.ratio ** 2)), 'Ω')
+    : trace.step(symbol, formula`${own} + ${beyond} · ${ratio}^2`, add(own.value, scale(beyond.value, branch.ratio ** 2)), 'Ω');
+}

@@ -1,0 +1,22 @@
+/** The core's public face. Deeper parts can be had by their path, `@mesura/core/model/network`. */
+export * from './model/fields';
+export * from './model/element';
+export * from './model/network';
+export * from './model/problem';
+export * from './model/changes';
+export * from './model/topology';
+export type * from './model/sources';
+export type * from './model/branches';
+export type * from './model/switching';
+export type * from './model/protection';
+export { faultKinds, faultKindTitles, needsZeroSequence, toPhases, type FaultKind, type PhaseCurrents } from './faults/iec60909/kinds';
+export { iec60909Study, faultAt, type Fault, type Iec60909Study } from './faults/iec60909/study';
+export { contributions, elementFlows, type Contribution, type ElementFlow } from './faults/iec60909/contributions';
+export { faultWorking, type Working } from './faults/iec60909/working';
+export { faultRow, faultTable, type FaultRow, type FaultFigures } from './faults/report';
+export type { FaultCase } from './sequence/stamp';
+export * from './formats/project';
+export { csv } from './formats/csv';
+export { sheetContent, type SheetContent } from './sheets/sheet';
+export { findings, sensitivities } from './checks/findings';
+export { studyPair, type StudyPair } from './grading/seen';

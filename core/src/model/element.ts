@@ -1,0 +1,90 @@
+/** The union of all kinds of element, and what the rest of the program asks of a kind. */
+import { z } from 'zod';
+import { lineSchema, transformerSchema } from './branches';
+import { choice, elementIdSchema, quantity, type ElementId } from './fields';
+import { gradingChartSchema, relaySchema } from './protection';
+import {
+  asynchronousMotorSchema,
+  earthingTransformerSchema,
+  loadSchema,
+  networkFeederSchema,
+  shuntSchema,
+  synchronousMachineSchema,
+} from './sources';
+import { busSchema, connectionSchema, currentTransformerSchema, switchSchema } from './switching';
+
+/** Settings of the project: one element of its own, so that undo, history and clashes work for it too. */
+export const projectSettingsSchema = z.object({
+  kind: z.literal('projectSettings'),
+  id: elementIdSchema,
+  frequencyHz: z.union([z.literal(50), z.literal(60)]).meta({ title: 'Frequency', unit: 'Hz' }),
+  lowVoltageTolerancePercent: z
+    .union([z.literal(6), z.literal(10)])
+    .meta({ title: 'Low-voltage tolerance', unit: '%', help: 'Chooses c below 1 kV: IEC 60909-0, Table 1' }),
+  wantedMarginS: quantity('Wanted grading margin', 's', { min: 0, max: 5 }),
+  baseMva: quantity('Base for percent impedances', 'MVA', { above: 0 }),
+  owner: z.string().max(120).meta({ title: 'Owner of the network' }),
+  symbols: choice('Symbols', ['iec']),
+});
+export type ProjectSettings = z.infer<typeof projectSettingsSchema>;
+
+export const elementSchema = z.discriminatedUnion('kind', [
+  busSchema,
+  switchSchema,
+  currentTransformerSchema,
+  connectionSchema,
+  networkFeederSchema,
+  lineSchema,
+  transformerSchema,
+  synchronousMachineSchema,
+  asynchronousMotorSchema,
+  loadSchema,
+  shuntSchema,
+  earthingTransformerSchema,
+  relaySchema,
+  gradingChartSchema,
+  projectSettingsSchema,
+]);
+export type Element = z.infer<typeof elementSchema>;
+export type ElementKind = Element['kind'];
+export type ElementOf<K extends ElementKind> = Extract<Element, { kind: K }>;
+
+/** Trade name of each kind, and the number of its terminals. */
+export const kinds: Readonly<Record<ElementKind, { title: string; terminals: number }>> = {
+  bus: { title: 'Bus', terminals: 1 },
+  switch: { title: 'Switch', terminals: 2 },
+  currentTransformer: { title: 'Current transformer', terminals: 2 },
+  connection: { title: 'Connection', terminals: 0 },
+  networkFeeder: { title: 'Network feeder', terminals: 1 },
+  line: { title: 'Line or cable', terminals: 2 },
+  transformer: { title: 'Transformer', terminals: 2 },
+  synchronousMachine: { title: 'Synchronous machine', terminals: 1 },
+  asynchronousMotor: { title: 'Asynchronous motor', terminals: 1 },
+  load: { title: 'Load', terminals: 1 },
+  shunt: { title: 'Shunt', terminals: 1 },
+  earthingTransformer: { title: 'Earthing transformer', terminals: 1 },
+  relay: { title: 'Relay', terminals: 0 },
+  gradingChart: { title: 'Grading chart', terminals: 0 },
+  projectSettings: { title: 'Project settings', terminals: 0 },
+};
+
+/** The one id under which the settings of a project are kept. */
+export const settingsId = 'settings' as ElementId;
+
+export const defaultSettings: ProjectSettings = {
+  kind: 'projectSettings',
+  id: settingsId,
+  frequencyHz: 50,
+  lowVoltageTolerancePercent: 10,
+  wantedMarginS: 0.3,
+  baseMva: 100,
+  owner: '',
+  symbols: 'iec',
+};
+
+/** Name for messages and lists; connections have none of their own. */
+export function nameOf(element: Element): string {
+  if (element.kind === 'connection') return 'connection';
+  if (element.kind === 'projectSettings') return 'Project settings';
+  return element.name;
+}

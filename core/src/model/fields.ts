@@ -1,0 +1,90 @@
+/** Building blocks of the element schemas: identifiers and quantities that carry their unit, so that forms, documents and the JSON Schema read from one place. */
+import { z } from 'zod';
+
+/** What a form or a document needs to know of a field beyond its type. */
+export interface FieldMeta {
+  title: string;
+  unit?: string;
+  /** Symbol of the standard, written before the value in a working. */
+  symbol?: string;
+  help?: string;
+  /** Shown only while a sibling field has one of these values. */
+  shownWhen?: { field: string; is: readonly string[] };
+  /** Not part of the data form (drawing data, lists edited elsewhere). */
+  hidden?: boolean;
+}
+
+declare module 'zod' {
+  // eslint-disable-next-line @typescript-eslint/no-empty-object-type -- augmentation by the documented way
+  interface GlobalMeta extends Partial<FieldMeta> {}
+}
+
+interface Bounds {
+  min?: number;
+  max?: number;
+  above?: number;
+}
+
+/** A finite number in the unit named; `above` is an exclusive lower bound. */
+export function quantity(title: string, unit: string, bounds: Bounds = {}, extra: Partial<FieldMeta> = {}) {
+  let schema = z.number({ error: 'must be a number' });
+  if (bounds.above !== undefined) schema = schema.gt(bounds.above, `must be above ${bounds.above} ${unit}`.trim());
+  if (bounds.min !== undefined) schema = schema.min(bounds.min, `must be at least ${bounds.min} ${unit}`.trim());
+  if (bounds.max !== undefined) schema = schema.max(bounds.max, `must be at most ${bounds.max} ${unit}`.trim());
+  return schema.meta({ title, unit, ...extra });
+}
+
+/** As {@link quantity}, but null says that the value is not known; what needs it reports it as missing. */
+export function optionalQuantity(title: string, unit: string, bounds: Bounds = {}, extra: Partial<FieldMeta> = {}) {
+  return quantity(title, unit, bounds).nullable().meta({ title, unit, ...extra });
+}
+
+/** A choice among named values. */
+export function choice<const T extends readonly [string, ...string[]]>(
+  title: string,
+  values: T,
+  extra: Partial<FieldMeta> = {},
+) {
+  return z.enum(values).meta({ title, ...extra });
+}
+
+const idText = z
+  .string()
+  .min(1)
+  .max(64)
+  .regex(/^[A-Za-z0-9_-]+$/, 'must consist of letters, digits, "-" and "_"');
+
+/** Identifier of any element; stable for the life of the project. */
+export const elementIdSchema = idText.brand<'ElementId'>();
+export type ElementId = z.infer<typeof elementIdSchema>;
+
+/** Identifier as an element id, for literals in code and tests. */
+export const elementId = (text: string): ElementId => elementIdSchema.parse(text);
+
+const nameSchema = z
+  .string()
+  .trim()
+  .min(1, 'must not be empty')
+  .max(80, 'must have at most 80 characters')
+  .meta({ title: 'Name' });
+
+/** Fields of everything that stands on the drawing. Positions are in drawing units, origin top left. */
+export const placed = {
+  id: elementIdSchema.meta({ title: 'Identifier', hidden: true }),
+  name: nameSchema,
+  note: z.string().max(2000).default('').meta({ title: 'Note' }),
+  x: z.number().min(-1e5).max(1e5).meta({ title: 'x', hidden: true }),
+  y: z.number().min(-1e5).max(1e5).meta({ title: 'y', hidden: true }),
+  turn: z
+    .union([z.literal(0), z.literal(90), z.literal(180), z.literal(270)])
+    .default(0)
+    .meta({ title: 'Turn', hidden: true }),
+};
+
+/** How a neutral point is earthed; the impedance is the one between neutral and earth (not tripled). */
+export const neutralSchema = z.object({
+  earthing: choice('Neutral', ['isolated', 'solid', 'impedance']),
+  rOhm: quantity('R neutral', 'Ω', { min: 0 }, { shownWhen: { field: 'earthing', is: ['impedance'] } }),
+  xOhm: quantity('X neutral', 'Ω', {}, { shownWhen: { field: 'earthing', is: ['impedance'] } }),
+});
+export type Neutral = z.infer<typeof neutralSchema>;

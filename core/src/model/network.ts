@@ -1,0 +1,120 @@
+/** The network as the rest of the core reads it: elements by id and by kind, checked against each other. */
+import type { Element, ElementKind, ElementOf, ProjectSettings } from './element';
+import { defaultSettings, kinds, nameOf, settingsId } from './element';
+import type { ElementId } from './fields';
+import type { Problem } from './problem';
+import type { ConnectionEnd } from './switching';
+
+export interface Network {
+  readonly elements: ReadonlyMap<ElementId, Element>;
+}
+
+export function networkOf(elements: Iterable<Element>): Network {
+  return { elements: new Map([...elements].map((element) => [element.id, element])) };
+}
+
+/** All elements of a kind, in the order they were added. */
+export function ofKind<K extends ElementKind>(network: Network, kind: K): ElementOf<K>[] {
+  const found: ElementOf<K>[] = [];
+  for (const element of network.elements.values()) if (element.kind === kind) found.push(element as ElementOf<K>);
+  return found;
+}
+
+/** The element under this id when it is of this kind. */
+export function find<K extends ElementKind>(network: Network, kind: K, id: ElementId | null): ElementOf<K> | undefined {
+  const element = id === null ? undefined : network.elements.get(id);
+  return element?.kind === kind ? (element as ElementOf<K>) : undefined;
+}
+
+export function settingsOf(network: Network): ProjectSettings {
+  return find(network, 'projectSettings', settingsId) ?? defaultSettings;
+}
+
+/** Faults that make a model unusable as it stands: dangling references, doubled names, impossible connections. */
+export function validateNetwork(network: Network): Problem[] {
+  return [...doubledNames(network), ...badConnections(network), ...danglingReferences(network)];
+}
+
+function doubledNames(network: Network): Problem[] {
+  const seen = new Map<string, Element>();
+  const problems: Problem[] = [];
+  for (const element of network.elements.values()) {
+    if (element.kind === 'connection' || element.kind === 'projectSettings') continue;
+    // A chart may be called like the bus it is about; the names on the drawing must be unique.
+    const space = element.kind === 'gradingChart' ? 'chart' : 'drawing';
+    const key = `${space}:${element.name.toLowerCase()}`;
+    const first = seen.get(key);
+    if (!first) seen.set(key, element);
+    else
+      problems.push({
+        severity: 'error',
+        code: 'name.doubled',
+        message: `the name "${element.name}" is already taken by a ${kinds[first.kind].title.toLowerCase()}`,
+        element: element.id,
+        field: 'name',
+      });
+  }
+  return problems;
+}
+
+function badConnections(network: Network): Problem[] {
+  const problems: Problem[] = [];
+  const taken = new Set<string>();
+  for (const connection of ofKind(network, 'connection')) {
+    const ends = [connection.from, connection.to];
+    for (const end of ends) {
+      const problem = badEnd(network, end, taken);
+      if (problem) problems.push({ severity: 'error', element: connection.id, ...problem });
+    }
+    if (connection.from.element === connection.to.element)
+      problems.push({
+        severity: 'error',
+        code: 'connection.loop',
+        message: 'a connection must join two different elements',
+        element: connection.id,
+      });
+  }
+  return problems;
+}
+
+function badEnd(network: Network, end: ConnectionEnd, taken: Set<string>): Pick<Problem, 'code' | 'message'> | null {
+  const target = network.elements.get(end.element);
+  if (!target) return { code: 'connection.dangling', message: `a connection ends at "${end.element}", which does not exist` };
+  if (end.terminal >= kinds[target.kind].terminals)
+    return { code: 'connection.terminal', message: `${nameOf(target)} has no terminal ${end.terminal}` };
+  if (target.kind === 'bus') return null;
+  const key = `${end.element}:${end.terminal}`;
+  if (taken.has(key))
+    return {
+      code: 'connection.taken',
+      message: `a terminal of ${nameOf(target)} takes one connection; branch off at a bus`,
+    };
+  taken.add(key);
+  return null;
+}
+
+function danglingReferences(network: Network): Problem[] {
+  const problems: Problem[] = [];
+  const expect = (owner: Element, field: string, id: ElementId, kind: ElementKind) => {
+    if (find(network, kind, id)) return;
+    problems.push({
+      severity: 'error',
+      code: 'reference.dangling',
+      message: `${nameOf(owner)} refers to a ${kinds[kind].title.toLowerCase()} "${id}", which does not exist`,
+      element: owner.id,
+      field,
+    });
+  };
+  for (const relay of ofKind(network, 'relay')) {
+    if (relay.ct !== null) expect(relay, 'ct', relay.ct, 'currentTransformer');
+    for (const trip of relay.trips) expect(relay, 'trips', trip, 'switch');
+  }
+  for (const chart of ofKind(network, 'gradingChart')) {
+    for (const id of chart.relays) expect(chart, 'relays', id, 'relay');
+    for (const pair of chart.pairs) {
+      expect(chart, 'pairs', pair.downstream, 'relay');
+      expect(chart, 'pairs', pair.upstream, 'relay');
+    }
+  }
+  return problems;
+}

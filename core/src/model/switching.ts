@@ -1,0 +1,52 @@
+/** Busbars and what joins terminals without impedance. */
+import { z } from 'zod';
+import { choice, elementIdSchema, optionalQuantity, placed, quantity } from './fields';
+
+/** Busbar. Connections attach anywhere along it; the one terminal is terminal 0. */
+export const busSchema = z.object({
+  kind: z.literal('bus'),
+  ...placed,
+  nominalKv: quantity('Nominal voltage', 'kV', { above: 0, max: 1500 }, { symbol: 'Un' }),
+  length: z.number().min(20).max(10000).meta({ title: 'Length on the drawing', hidden: true }),
+});
+
+/** Breaker, disconnector or fuse position; open or closed. */
+export const switchSchema = z.object({
+  kind: z.literal('switch'),
+  ...placed,
+  type: choice('Type', ['breaker', 'disconnector', 'fuse']),
+  closed: z.boolean().meta({ title: 'Closed' }),
+  ratedA: optionalQuantity('Rated current', 'A', { above: 0 }),
+  openingTimeS: optionalQuantity('Opening time', 's', { min: 0, max: 5 }, { shownWhen: { field: 'type', is: ['breaker'] } }),
+});
+
+/** Current transformer in the run of a feeder. */
+export const currentTransformerSchema = z.object({
+  kind: z.literal('currentTransformer'),
+  ...placed,
+  primaryA: quantity('Rated primary current', 'A', { above: 0, max: 100000 }),
+  secondaryA: quantity('Rated secondary current', 'A', { above: 0, max: 10 }),
+  accuracy: z.string().max(40).meta({ title: 'Accuracy class' }),
+});
+
+const endSchema = z.object({
+  element: elementIdSchema,
+  /** Index of the element's terminal. */
+  terminal: z.int().min(0).max(2),
+  /** Only at a bus: distance from its start, in drawing units. */
+  at: z.number().min(0).max(10000).optional(),
+});
+
+/** A conductor without impedance between two terminals. */
+export const connectionSchema = z.object({
+  kind: z.literal('connection'),
+  id: elementIdSchema,
+  from: endSchema,
+  to: endSchema,
+});
+
+export type Bus = z.infer<typeof busSchema>;
+export type Switch = z.infer<typeof switchSchema>;
+export type CurrentTransformer = z.infer<typeof currentTransformerSchema>;
+export type Connection = z.infer<typeof connectionSchema>;
+export type ConnectionEnd = z.infer<typeof endSchema>;

@@ -1,0 +1,66 @@
+/** Synchronous machines without unit transformer: correction factor KG and fictitious resistance RGf. IEC 60909-0:2016, 6.6.1. */
+import type { SynchronousMachine } from '../model/sources';
+import { assumed, formula, given, quantityOf } from '../working/trace';
+import { inSeries, tripledNeutral } from './neutral';
+import { impedance, nothing, shunt, type SequenceContext, type SequenceModel } from './stamp';
+
+/** RGf over X″d: 0.05 from 100 MVA, 0.07 below, 0.15 up to 1 kV. */
+export function fictitiousResistanceRatio(ratedKv: number, ratedMva: number): number {
+  if (ratedKv <= 1) return 0.15;
+  return ratedMva >= 100 ? 0.05 : 0.07;
+}
+
+export function synchronousMachine(machine: SynchronousMachine, context: SequenceContext): SequenceModel {
+  const { trace } = context;
+  if (context.faultCase === 'min' && !machine.runsAtMinimum) return nothing;
+  const at = (symbol: string, value: number, unit: string, field: string) => given(symbol, value, unit, machine.id, field);
+  const u = at('UrG', machine.ratedKv, 'kV', 'ratedKv');
+  const s = at('SrG', machine.ratedMva, 'MVA', 'ratedMva');
+  const reactance = (symbol: string, label: string, percent: number, field: string) =>
+    trace.step(
+      symbol,
+      formula`${at(label, percent, '%', field)} / 100 · ${u}^2 / ${s}`,
+      ((percent / 100) * machine.ratedKv ** 2) / machine.ratedMva,
+      'Ω',
+      'IEC 60909-0, 6.6.1',
+    );
+
+  trace.section(`Synchronous machine ${machine.name}`, machine.id);
+  const xd2 = reactance('X″d', 'x″d', machine.xd2Percent, 'xd2Percent');
+  const typical = fictitiousResistanceRatio(machine.ratedKv, machine.ratedMva);
+  const rGf = trace.step('RGf', formula`${quantityOf('RGf/X″d', typical)} · ${xd2}`, typical * xd2.value, 'Ω', 'IEC 60909-0, 6.6.1');
+  const rG = machine.rOhm === null ? assumed('RG', rGf.value, 'Ω', machine.id, 'rOhm') : at('RG', machine.rOhm, 'Ω', 'rOhm');
+  const r = rG.value as number;
+
+  const un = quantityOf('Un', context.nominalKv(machine.id, 0), 'kV');
+  const c = quantityOf('cmax', context.cFactor(un.value as number, 'max'));
+  const cosPhi = at('cos φrG', machine.powerFactor, '', 'powerFactor');
+  const sinPhi = trace.step('sin φrG', formula`√(1 - ${cosPhi}^2)`, Math.sqrt(1 - machine.powerFactor ** 2));
+  const pG = at('pG', machine.regulationPercent, '%', 'regulationPercent');
+  const x = at('x″d', machine.xd2Percent, '%', 'xd2Percent');
+  const k = trace.step(
+    'KG',
+    formula`${un} / (${u} · (1 + ${pG} / 100)) · ${c} / (1 + ${x} / 100 · ${sinPhi})`,
+    ((un.value as number) / (machine.ratedKv * (1 + machine.regulationPercent / 100))) *
+      ((c.value as number) / (1 + (machine.xd2Percent / 100) * sinPhi.value)),
+    '',
+    'IEC 60909-0, 6.6.1',
+  );
+  const corrected = (symbol: string, reactanceOhm: { value: number; symbol: string; unit: string }) =>
+    trace.step(symbol, formula`${k} · ${reactanceOhm}`, k.value * reactanceOhm.value, 'Ω', 'IEC 60909-0, 6.6.1');
+  const rK = trace.step('RGK', formula`${k} · ${rG}`, k.value * r, 'Ω', 'IEC 60909-0, 6.6.1');
+  const xK = corrected('XGK', xd2);
+  const rPeak = k.value * rGf.value;
+  const positive = [shunt(0, impedance(rK.value, xK.value, rPeak), true)];
+  const negative =
+    machine.x2Percent === null
+      ? undefined
+      : [shunt(0, impedance(rK.value, corrected('X2GK', reactance('X2', 'x2', machine.x2Percent, 'x2Percent')).value, rPeak), true)];
+
+  const neutral = tripledNeutral(machine.neutral);
+  if (!neutral) return { positive, negative, zero: [] };
+  if (machine.x0Percent === null)
+    return { positive, negative, zero: [], zeroUnknown: { fields: ['x0Percent'], terminals: [0] } };
+  const x0K = corrected('X0GK', reactance('X0', 'x0', machine.x0Percent, 'x0Percent'));
+  return { positive, negative, zero: [shunt(0, inSeries(impedance(rK.value, x0K.value, rPeak), neutral), true)] };
+}

@@ -1,0 +1,37 @@
+/** Writes what is derived from the code: the demo project, the JSON Schema of the project format, the validation report. `--check` only compares. */
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { z } from 'zod';
+import { projectFileSchema, writeProject } from '../core/src/formats/project';
+import { demoProject } from './demo';
+import { validationReport } from './validation';
+
+const root = join(dirname(fileURLToPath(import.meta.url)), '..');
+const outputs: Record<string, string> = {
+  'demo/sorrel-island.json': writeProject(demoProject),
+  'docs/formats/project.schema.json': `${JSON.stringify(z.toJSONSchema(projectFileSchema, { io: 'input' }), null, 2)}\n`,
+  'docs/validation.md': validationReport(),
+};
+
+let stale = 0;
+for (const [path, text] of Object.entries(outputs)) {
+  const file = join(root, path);
+  if (process.argv.includes('--check')) {
+    let present = '';
+    try {
+      present = readFileSync(file, 'utf8');
+    } catch {
+      // counts as stale below
+    }
+    if (present !== text) {
+      console.error(`${path} is not what the code makes of it: run "npm run generate"`);
+      stale++;
+    }
+    continue;
+  }
+  mkdirSync(dirname(file), { recursive: true });
+  writeFileSync(file, text);
+  console.log(`wrote ${path}`);
+}
+process.exit(stale > 0 ? 1 : 0);
