@@ -177,19 +177,19 @@ const rTl1 = relay('BRA Q32 relay', tl1Ct, [q32], [
   fn('BRA Q32 relay', '51N', { ...dt(0.1), pickup: 0.2 }),
 ]);
 const rInc = relay('BRA Q21 relay', idOf('BRA CT21'), [idOf('BRA Q21')], [
-  fn('BRA Q21 relay', '51', { pickup: 1.1, timeMultiplier: 0.1 }),
+  fn('BRA Q21 relay', '51', { pickup: 1.1, timeMultiplier: 0.07 }),
   fn('BRA Q21 relay', '51N', { ...dt(0.5), pickup: 0.2 }),
 ]);
 const rT1 = relay('BRA Q11 relay', idOf('BRA CT11'), [idOf('BRA Q11'), idOf('BRA Q21')], [
-  fn('BRA Q11 relay', '51', { pickup: 1.1, timeMultiplier: 0.22 }),
+  fn('BRA Q11 relay', '51', { pickup: 1.3, timeMultiplier: 0.15 }),
   fn('BRA Q11 relay', '50', { pickup: 16, delayS: 0.05 }),
 ]);
 const rCable = relay('FER Q31 relay', idOf('FER CT31'), [idOf('FER Q31')], [
-  fn('FER Q31 relay', '51', { pickup: 1, timeMultiplier: 0.24 }),
+  fn('FER Q31 relay', '51', { pickup: 1, timeMultiplier: 0.2 }),
   fn('FER Q31 relay', '51N', { ...dt(0.4), pickup: 0.15 }),
 ]);
 const rFer = relay('FER Q21 relay', idOf('FER CT21'), [idOf('FER Q21')], [
-  fn('FER Q21 relay', '51', { pickup: 1, timeMultiplier: 0.4 }),
+  fn('FER Q21 relay', '51', { pickup: 1, timeMultiplier: 0.3 }),
 ]);
 
 elements.push(

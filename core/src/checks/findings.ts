@@ -102,7 +102,7 @@ function relayFindings(studies: StudyPair, relay: Relay): Problem[] {
       say(
         factor < 1 ? 'error' : 'warning',
         'setting.sensitivity',
-        `${relay.name} sees the smallest ${measured} fault at ${nameOf(studies.max.assembly.network.elements.get(figure.place)!)} only ${factor.toFixed(2)} × its pickup (wanted ${wantedSensitivity} ×)`,
+        `${relay.name} sees the smallest ${measured} fault at ${figure.placeName} only ${factor.toFixed(2)} × its pickup (wanted ${wantedSensitivity} ×)`,
       );
   return list;
 }

@@ -7,7 +7,8 @@ import type { ElementId } from '../model/fields';
 import { find, settingsOf, type Network } from '../model/network';
 import type { GradingPair, Relay } from '../model/protection';
 import type { FaultKind } from '../faults/iec60909/kinds';
-import { primaryRelay, tripTime, type Measured, type PrimaryRelay, type SeenCurrents } from '../protection/overcurrent/relay';
+import { dependentTimeLimit } from '../protection/overcurrent/characteristics';
+import { functionTime, isDefinite, primaryRelay, tripTime, type Measured, type PrimaryRelay, type SeenCurrents } from '../protection/overcurrent/relay';
 import type { FaultCase } from '../sequence/stamp';
 import { closeInFault, ctOf, kindsFor, seenBy, type StudyPair } from './seen';
 
@@ -39,6 +40,8 @@ export interface PairMargin {
   readonly wantedS: number;
   readonly verdict: Verdict;
   readonly decisive: DecisivePoint | null;
+  /** Below this current at the downstream relay, in amperes, only the upstream one picks up; null when the pickups grade. */
+  readonly upstreamFirstBelowA: number | null;
   /** In plain words, what stands behind the verdict when there is no decisive point. */
   readonly reason: string;
 }
@@ -61,13 +64,43 @@ const scaled = (seen: SeenCurrents, scale: number): SeenCurrents => ({
   residualA: seen.residualA * scale,
 });
 
+/**
+ * Dependent times count from this multiple of pickup: below it a relay may or may not operate and its time grows without bound
+ * (IEC 60255-151, 4.4.2: the effective range begins above the setting).
+ */
+export const assuredMultiple = 1.1;
+
+/** Trip time over the functions that operate with assurance. */
+function assuredTime(relay: PrimaryRelay, seen: SeenCurrents): number {
+  let best = Infinity;
+  for (const fn of relay.functions) {
+    const currentA = fn.measured === 'phase' ? seen.phaseA : seen.residualA;
+    if (isDefinite(fn.source) || currentA >= assuredMultiple * fn.pickupA) best = Math.min(best, functionTime(fn, currentA));
+  }
+  return best;
+}
+
+/** Largest current at the downstream relay, in amperes, at which the upstream one picks up and the downstream one does not; null when there is none. */
+export function upstreamFirstBelow(states: readonly PairState[], downstream: PrimaryRelay, upstream: PrimaryRelay, measured: Measured): number | null {
+  let worst: number | null = null;
+  for (const state of states) {
+    const startOf = (relay: PrimaryRelay, seen: SeenCurrents) =>
+      Math.min(...relay.functions.map((fn) => fn.pickupA / (fn.measured === 'phase' ? seen.phaseA : seen.residualA)));
+    const below = startOf(downstream, state.downstream);
+    if (startOf(upstream, state.upstream) >= below || below > 1) continue;
+    const currentA = below * (measured === 'phase' ? state.downstream.phaseA : state.downstream.residualA);
+    worst = Math.max(worst ?? 0, currentA);
+  }
+  return worst;
+}
+
 /** Smallest margin of a pair in one state over all scales at which both trip; null when they never do together. */
 export function decisiveIn(state: PairState, downstream: PrimaryRelay, upstream: PrimaryRelay, measured: Measured): DecisivePoint | null {
   const at = (scale: number): DecisivePoint | null => {
     const below = scaled(state.downstream, scale);
     const above = scaled(state.upstream, scale);
-    const downstreamS = tripTime(downstream, below).timeS;
-    const upstreamS = tripTime(upstream, above).timeS;
+    const downstreamS = assuredTime(downstream, below);
+    const upstreamS = assuredTime(upstream, above);
     if (!Number.isFinite(downstreamS) || !Number.isFinite(upstreamS)) return null;
     const currentOf = (seen: SeenCurrents) => (measured === 'phase' ? seen.phaseA : seen.residualA);
     return {
@@ -101,7 +134,7 @@ function breakpoints(state: PairState, downstream: PrimaryRelay, upstream: Prima
   for (const [relay, seen] of [[downstream, state.downstream], [upstream, state.upstream]] as const)
     for (const fn of relay.functions) {
       const full = fn.measured === 'phase' ? seen.phaseA : seen.residualA;
-      for (const multiple of [1, 20]) {
+      for (const multiple of [1, assuredMultiple, dependentTimeLimit]) {
         const scale = (multiple * fn.pickupA) / full;
         if (scale < 1) scales.push(scale);
       }
@@ -135,7 +168,7 @@ export function pairMargin(
   edited: ReadonlyMap<ElementId, Relay> = new Map(),
 ): PairMargin {
   const wantedS = pair.wantedMarginS ?? settingsOf(network).wantedMarginS;
-  const unknown = (reason: string): PairMargin => ({ pair, wantedS, verdict: 'unknown', decisive: null, reason });
+  const unknown = (reason: string): PairMargin => ({ pair, wantedS, verdict: 'unknown', decisive: null, upstreamFirstBelowA: null, reason });
   const relayOf = (id: ElementId) => edited.get(id) ?? find(network, 'relay', id);
   const below = relayOf(pair.downstream);
   const above = relayOf(pair.upstream);
@@ -149,7 +182,7 @@ export function pairMargin(
   const upstream = primaryRelay(above, aboveCt);
   const seesFull = (relay: PrimaryRelay, side: 'downstream' | 'upstream') =>
     states.some((state) => Number.isFinite(tripTime(relay, state[side]).timeS));
-  const judge = (verdict: Verdict, reason: string): PairMargin => ({ pair, wantedS, verdict, decisive: null, reason });
+  const judge = (verdict: Verdict, reason: string): PairMargin => ({ pair, wantedS, verdict, decisive: null, upstreamFirstBelowA: null, reason });
   if (!seesFull(downstream, 'downstream')) return judge('blind', `${below.name} picks up for no fault close to it`);
   if (!seesFull(upstream, 'upstream')) return judge('noBackup', `${above.name} does not see faults beyond ${below.name}`);
 
@@ -157,5 +190,6 @@ export function pairMargin(
   if (points.length === 0) return judge('noBackup', 'at no current do both pick up');
   const decisive = points.reduce((p, q) => (q.marginS < p.marginS ? q : p));
   const holds = decisive.marginS >= wantedS - 1e-9;
-  return { pair, wantedS, verdict: holds ? 'holds' : 'short', decisive, reason: '' };
+  const upstreamFirstBelowA = upstreamFirstBelow(states, downstream, upstream, measured);
+  return { pair, wantedS, verdict: holds ? 'holds' : 'short', decisive, upstreamFirstBelowA, reason: '' };
 }

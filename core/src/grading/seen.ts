@@ -1,5 +1,6 @@
 /** What relays see during faults near one of them: the basis of margins, flags and sensitivity. */
 import { magnitude } from '../linear/complex';
+import { nameOf } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { find, ofKind, type Network } from '../model/network';
 import { terminalKey, type TerminalKey } from '../model/topology';
@@ -41,37 +42,23 @@ export function seenBy(probe: ProbedFault, relay: Relay): SeenCurrents | null {
 }
 
 /**
- * A fault close to a relay's CT, on the side where the relay sees the most of it: that is the side it protects. The share of
- * the current that another relay sees does not change for faults further on, as long as nothing feeds in beyond.
+ * A fault close to a relay's CT, on the side it protects. The share of the current that another relay sees does not change for
+ * faults further on, as long as nothing feeds in beyond.
  */
 export function closeInFault(studies: StudyPair, relay: Relay, faultCase: FaultCase, kind: FaultKind): ProbedFault | null {
   if (relay.ct === null) return null;
   const study = studies[faultCase];
-  let best: ProbedFault | null = null;
-  let most = 0;
-  for (const terminal of [0, 1]) {
-    const result = faultAt(study, relay.ct, terminal, kind);
-    if (!result.ok) continue;
-    const probe = { fault: result.fault, flows: terminalCurrents(study, result.fault), study };
-    const seen = seenBy(probe, relay);
-    if (seen && seen.phaseA > most) [best, most] = [probe, seen.phaseA];
-  }
-  return best;
-}
-
-/** Terminal of the CT towards the protected side; null when the relay sees no fault at all. */
-export function protectedSide(studies: StudyPair, relay: Relay): number | null {
-  const probe = closeInFault(studies, relay, 'max', '3ph');
-  return probe ? Number(probe.fault.at.slice(probe.fault.at.lastIndexOf(':') + 1)) : null;
+  const result = faultAt(study, relay.ct, relay.towards, kind);
+  return result.ok ? { fault: result.fault, flows: terminalCurrents(study, result.fault), study } : null;
 }
 
 /** Far ends of what a relay protects: the next nodes beyond the branches on its protected side, or its own busbar. */
 export function farEnds(studies: StudyPair, relay: Relay): { element: ElementId; terminal: number }[] {
-  const side = protectedSide(studies, relay);
-  if (side === null || relay.ct === null) return [];
+  if (relay.ct === null) return [];
   const { topology, network } = studies.max.assembly;
-  const node = topology.nodes[topology.nodeOf.get(terminalKey(relay.ct, side))!];
-  const reached = new Set<TerminalKey>([terminalKey(relay.ct, side)]);
+  const start = terminalKey(relay.ct, relay.towards);
+  const node = topology.nodes[topology.nodeOf.get(start)!];
+  const reached = new Set<TerminalKey>([start]);
   const queue = [...reached];
   const ends: { element: ElementId; terminal: number }[] = [];
   while (queue.length > 0) {
@@ -103,6 +90,8 @@ export interface FaultFigure {
   readonly kind: FaultKind;
   readonly faultCase: FaultCase;
   readonly place: ElementId;
+  /** Name of the bus there, or of the element at whose end it is. */
+  readonly placeName: string;
   /** Nominal voltage at the fault in kV. */
   readonly nominalKv: number;
   readonly seen: SeenCurrents;
@@ -117,16 +106,23 @@ export function relayFigures(studies: StudyPair, relay: Relay): RelayFigures {
   for (const kind of allKinds) {
     const probe = closeInFault(studies, relay, 'max', kind);
     const seen = probe && seenBy(probe, relay);
-    if (probe && seen) closeIn.push({ kind, faultCase: 'max', place: relay.ct!, nominalKv: probe.fault.nominalKv, seen });
+    if (probe && seen) closeIn.push({ kind, faultCase: 'max', place: relay.ct!, placeName: placeName(probe), nominalKv: probe.fault.nominalKv, seen });
     for (const end of farEnds(studies, relay)) {
       const result = faultAt(studies.min, end.element, end.terminal, kind);
       if (!result.ok) continue;
       const far = { fault: result.fault, flows: terminalCurrents(studies.min, result.fault), study: studies.min };
       const farSeen = seenBy(far, relay);
-      if (farSeen) farEnd.push({ kind, faultCase: 'min', place: end.element, nominalKv: result.fault.nominalKv, seen: farSeen });
+      if (farSeen) farEnd.push({ kind, faultCase: 'min', place: end.element, placeName: placeName(far), nominalKv: result.fault.nominalKv, seen: farSeen });
     }
   }
   return { closeIn, farEnd };
+}
+
+function placeName({ study, fault }: ProbedFault): string {
+  const { topology, network } = study.assembly;
+  const bus = topology.nodes[fault.node].buses[0];
+  const element = fault.at.slice(0, fault.at.lastIndexOf(':')) as ElementId;
+  return bus ? bus.name : `end of ${nameOf(network.elements.get(element)!)}`;
 }
 
 /** Voltage ratio for referring a relay's currents to a level, by rated transformer ratios; falls back to nominal voltages. */

@@ -68,7 +68,7 @@ const data: { [K in Exclude<ElementKind, 'connection' | 'projectSettings' | 'gra
   load: { ratedMva: 1, powerFactor: 0.9 },
   shunt: { type: 'capacitor', ratedMvar: 1, ratedKv: 11 },
   earthingTransformer: { ratedKv: 11, r0Ohm: 1, x0Ohm: 20, neutral: { earthing: 'solid', rOhm: 0, xOhm: 0 } },
-  relay: { device: 'Numerical feeder relay', ct: null, trips: [], functions: [] },
+  relay: { device: 'Numerical feeder relay', ct: null, towards: 1, trips: [], functions: [] },
 };
 
 export type PlaceableKind = keyof typeof data;

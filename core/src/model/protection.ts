@@ -43,6 +43,8 @@ export const relaySchema = z.object({
   ...placed,
   device: z.string().max(80).meta({ title: 'Device' }),
   ct: elementIdSchema.nullable().meta({ title: 'Measures at', hidden: true }),
+  /** Terminal of the CT towards what the relay protects; 1 stands below on an unturned drawing. */
+  towards: z.union([z.literal(0), z.literal(1)]).default(1).meta({ title: 'Protects towards', hidden: true }),
   trips: z.array(elementIdSchema).max(20).meta({ title: 'Trips', hidden: true }),
   functions: z.array(overcurrentFunctionSchema).max(16).meta({ title: 'Functions', hidden: true }),
 });

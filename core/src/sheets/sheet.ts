@@ -94,7 +94,7 @@ export function sheetContent(studies: StudyPair, relayId: ElementId): SheetConte
     faults: ct ? sheetFaults(studies, relay) : [],
     sensitivities: sensitivities(studies, relay).map(({ measured, figure, factor, pickupA }) => ({
       measured,
-      place: nameOf(network.elements.get(figure.place)!),
+      place: figure.placeName,
       currentA: factor * pickupA,
       factor,
     })),
@@ -125,7 +125,7 @@ function sheetFaults(studies: StudyPair, relay: Relay): SheetFault[] {
   };
   const { closeIn, farEnd } = relayFigures(studies, relay);
   return [...closeIn, ...farEnd].map((figure) => ({
-    place: nameOf(network.elements.get(figure.place)!),
+    place: figure.placeName,
     nominalKv: figure.nominalKv,
     kind: figure.kind,
     faultCase: figure.faultCase,

@@ -1,0 +1,39 @@
+/** The production build, made only when something it depends on has changed. */
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Plain, root } from './system.mjs';
+
+const ignored = new Set(['node_modules', '.next', 'test-results', 'playwright-report', 'next-env.d.ts']);
+const stamp = join(root, 'web/.next/mesura-build');
+
+function digest() {
+  const hash = createHash('sha256').update(process.version);
+  const walk = (path) => {
+    for (const entry of readdirSync(join(root, path), { withFileTypes: true }).sort((p, q) => (p.name < q.name ? -1 : 1))) {
+      if (ignored.has(entry.name) || entry.name.endsWith('.tsbuildinfo') || entry.name.includes('.test.')) continue;
+      const inside = `${path}/${entry.name}`;
+      if (entry.isDirectory()) walk(inside);
+      else hash.update(inside).update(readFileSync(join(root, inside)));
+    }
+  };
+  walk('core');
+  walk('web');
+  return hash.update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+}
+
+/** Builds when needed; true when it built. */
+export function ensureBuild() {
+  const wanted = digest();
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return false;
+  console.log('Building …');
+  const result = spawnSync(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'build'], {
+    cwd: join(root, 'web'),
+    encoding: 'utf8',
+    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
+  });
+  if (result.status !== 0) throw new Plain(`The build failed:\n${result.stdout}\n${result.stderr}`);
+  writeFileSync(stamp, wanted);
+  return true;
+}

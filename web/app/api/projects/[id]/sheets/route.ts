@@ -1,0 +1,15 @@
+import { z } from 'zod';
+import { elementIdSchema } from '@mesura/core/model/fields';
+import { ServiceError } from '../../../../../server/errors';
+import { jsonBody, route } from '../../../../../server/http';
+import { issueSheet, listSheets } from '../../../../../server/sheets';
+
+type Params = { id: string };
+const issueSchema = z.object({ relay: elementIdSchema, revision: z.int().min(0), reason: z.string().max(400).default('') });
+
+export const GET = route<Params>(async ({ id }) => ({ sheets: await listSheets(id) }));
+export const POST = route<Params>(async ({ id }, request) => {
+  const body = issueSchema.safeParse(await jsonBody(request));
+  if (!body.success) throw new ServiceError(422, 'sheet.request', 'Say which relay, and on which revision.');
+  return issueSheet(id, body.data.relay, body.data.revision, body.data.reason);
+});

@@ -1,0 +1,4 @@
+import { route, textBody } from '../../../../server/http';
+import { importProject } from '../../../../server/projects';
+
+export const POST = route(async (_, request) => ({ id: await importProject(await textBody(request)) }));
