@@ -12,6 +12,8 @@ export interface Palette {
   warnSoft: string;
   fail: string;
   failSoft: string;
+  failStrong: string;
+  onFail: string;
   pass: string;
   passSoft: string;
   bar: string;
@@ -33,6 +35,8 @@ export const light: Palette = {
   warnSoft: '#FBF0DA',
   fail: '#B3391F',
   failSoft: '#FBE5DF',
+  failStrong: '#B3391F',
+  onFail: '#FFFFFF',
   pass: '#41692C',
   passSoft: '#E7F0DE',
   bar: '#1D2B36',
@@ -54,6 +58,8 @@ export const dark: Palette = {
   warnSoft: '#3D3320',
   fail: '#EE8467',
   failSoft: '#46271F',
+  failStrong: '#B3391F',
+  onFail: '#FFFFFF',
   pass: '#9CC97F',
   passSoft: '#26391F',
   bar: '#0C161E',

@@ -1,0 +1,5 @@
+import { HomePage } from '../features/home/HomePage';
+
+export default function Page() {
+  return <HomePage />;
+}

@@ -1,0 +1,93 @@
+/** Fields of an element's schema for a form: titles, units and choices stand in the core's Zod schemas, and only there. */
+import type { z } from 'zod';
+import { elementSchema, type Element, type ElementKind } from '@mesura/core/model/element';
+import type { FieldMeta } from '@mesura/core/model/fields';
+
+export interface FormField {
+  path: string[];
+  meta: FieldMeta;
+  type: 'quantity' | 'optionalQuantity' | 'choice' | 'boolean' | 'text' | 'number choice';
+  options: (string | number)[];
+}
+
+export interface FormSection {
+  title: string | null;
+  fields: FormField[];
+}
+
+type AnySchema = z.ZodType & { def: { type: string; innerType?: AnySchema; shape?: Record<string, AnySchema>; entries?: Record<string, string>; options?: AnySchema[]; values?: unknown[] } };
+
+const byKind = new Map<ElementKind, FormSection[]>();
+
+export function formSections(kind: ElementKind): FormSection[] {
+  let sections = byKind.get(kind);
+  if (!sections) byKind.set(kind, (sections = sectionsOf(schemaOf(kind))));
+  return sections;
+}
+
+const schemaOf = (kind: ElementKind): AnySchema =>
+  (elementSchema.options as unknown as AnySchema[]).find((option) => (option.def.shape!.kind.def.values as string[])[0] === kind)!;
+
+function sectionsOf(schema: AnySchema): FormSection[] {
+  const main: FormSection = { title: null, fields: [] };
+  const sections = [main];
+  for (const [name, field] of Object.entries(schema.def.shape!)) {
+    const meta = field.meta() as FieldMeta | undefined;
+    if (!meta?.title || meta.hidden || name === 'kind' || name === 'note') continue;
+    const inner = unwrap(field);
+    if (inner.def.type === 'object') {
+      const fields = Object.entries(inner.def.shape!).flatMap(([key, sub]) => toField([name, key], sub));
+      sections.push({ title: meta.title, fields });
+    } else main.fields.push(...toField([name], field));
+  }
+  return sections;
+}
+
+function unwrap(schema: AnySchema): AnySchema {
+  return schema.def.innerType ? unwrap(schema.def.innerType) : schema;
+}
+
+function toField(path: string[], schema: AnySchema): FormField[] {
+  const meta = schema.meta() as FieldMeta | undefined;
+  if (!meta?.title) return [];
+  const inner = unwrap(schema);
+  const field = (type: FormField['type'], options: FormField['options'] = []): FormField[] => [{ path, meta, type, options }];
+  switch (inner.def.type) {
+    case 'number':
+      return field(schema.def.type === 'nullable' ? 'optionalQuantity' : 'quantity');
+    case 'enum':
+      return field('choice', Object.values(inner.def.entries!));
+    case 'union':
+      return field('number choice', inner.def.options!.map((option) => option.def.values![0] as number));
+    case 'boolean':
+      return field('boolean');
+    case 'string':
+      return field('text');
+    default:
+      return [];
+  }
+}
+
+export const valueAt = (element: Element, path: readonly string[]): unknown => path.reduce<unknown>((value, key) => (value as Record<string, unknown>)[key], element);
+
+/** The element with one value replaced; the original is not touched. */
+export function withValue<E extends Element>(element: E, path: readonly string[], value: unknown): E {
+  const [key, ...rest] = path;
+  const record = element as unknown as Record<string, unknown>;
+  return { ...element, [key]: rest.length > 0 ? withValue(record[key] as Element, rest, value) : value };
+}
+
+/** Message of the schema for the field at `path`, or null when the whole element is valid. */
+export function validate(element: Element, path: readonly string[]): string | null {
+  const parsed = elementSchema.safeParse(element);
+  if (parsed.success) return null;
+  const own = parsed.error.issues.find((issue) => issue.path.join('.') === path.join('.'));
+  const issue = own ?? parsed.error.issues[0];
+  return own ? issue.message : `${issue.path.join('.')}: ${issue.message}`;
+}
+
+export const isShown = (element: Element, field: FormField): boolean => {
+  const rule = field.meta.shownWhen;
+  if (!rule) return true;
+  return rule.is.includes(String(valueAt(element, [...field.path.slice(0, -1), rule.field])));
+};

@@ -1,0 +1,38 @@
+'use client';
+
+import type { Bus } from '@mesura/core/model/switching';
+import { goTo, useDesk } from '../../shell/deskState';
+import { formatNumber } from '../card/quantity';
+import { useFaultTable } from './useFaults';
+import bench from '../bench.module.css';
+
+/** The fault level of one bus, beside its data. */
+export function ElementFaults({ bus }: { bus: Bus }) {
+  const { value, current } = useFaultTable();
+  const row = value?.rows.find((each) => each.bus === bus.id);
+  if (!row) return null;
+  return (
+    <>
+      <h3 className={bench.subtitle}>Faults here</h3>
+      <p className={current ? undefined : bench.stale} style={{ fontSize: 13, margin: 0 }}>
+        {row.result ? (
+          <span className="figure">
+            Ik″ {formatNumber(row.result.ikA / 1000)} kA · ip {formatNumber(row.result.ipA / 1000)} kA · X/R {formatNumber(row.result.xOverR, 3)}{' '}
+          </span>
+        ) : (
+          `${row.problems.map((problem) => problem.message).join('; ')} `
+        )}
+        <button
+          type="button"
+          className={bench.input}
+          onClick={() => {
+            useDesk.getState().set({ faultBus: bus.id });
+            goTo('faults');
+          }}
+        >
+          where it comes from
+        </button>
+      </p>
+    </>
+  );
+}

@@ -1,0 +1,53 @@
+'use client';
+
+import { useMemo } from 'react';
+import type { FaultRow } from '@mesura/core/faults/report';
+import type { ElementId } from '@mesura/core/model/fields';
+import { noOverlay, type BusTag, type FlowMark, type Overlay } from '../../diagram/DiagramContext';
+import { useDesk } from '../../shell/deskState';
+import { useCore } from '../../workers/useCore';
+import { formatCurrent, formatNumber, withUnit } from '../card/quantity';
+import { useProject } from '../project/ProjectContext';
+
+/** Fault levels of all buses, for the kind and the condition chosen. */
+export function useFaultTable() {
+  const kind = useDesk((state) => state.faultKind);
+  const faultCase = useDesk((state) => state.faultCase);
+  return useCore(`faults ${kind} ${faultCase}`, (service) => service.faults(kind, faultCase));
+}
+
+/** One fault in detail; nothing when no bus is given. */
+export function useFaultDetail(bus: ElementId | null) {
+  const kind = useDesk((state) => state.faultKind);
+  const faultCase = useDesk((state) => state.faultCase);
+  return useCore(bus && `detail ${bus} ${kind} ${faultCase}`, (service) => service.faultDetail(bus!, kind, faultCase));
+}
+
+/** Fault levels at the buses, and the currents of the fault that is looked into. */
+export function useFaultOverlay(wanted: boolean): Overlay {
+  const stage = useDesk((state) => state.stage);
+  const chosen = useDesk((state) => state.faultBus);
+  const exists = useProject((state) => chosen !== null && state.network.elements.has(chosen));
+  const table = useFaultTable();
+  const bus = stage === 'faults' && exists ? chosen : null;
+  const detail = useFaultDetail(bus);
+  return useMemo(() => {
+    if (!wanted || !table.value) return noOverlay;
+    const tags = new Map<ElementId, BusTag>(table.value.rows.map((row) => [row.bus, tagOf(row, row.bus === bus, table.current)]));
+    const flows = new Map<ElementId, FlowMark>();
+    const largest = Math.max(0, ...(detail.value?.flows.map((flow) => flow.currentA) ?? []));
+    for (const flow of detail.value?.flows ?? []) if (flow.currentA > largest * 1e-6) flows.set(flow.element, { text: formatCurrent(flow.currentA, 3), leavesAt: flow.leavesAt });
+    return { tags, flows, marks: noOverlay.marks };
+  }, [wanted, table, detail, bus]);
+}
+
+function tagOf(row: FaultRow, active: boolean, current: boolean): BusTag {
+  if (!row.result) return { lines: ['–'], title: row.problems.map((problem) => problem.message).join('; '), active };
+  const { ikA, ipA } = row.result;
+  const first = `Ik″ ${withUnit(ikA / 1000, 'kA')}`;
+  return {
+    lines: active ? [first, `ip\u2007 ${withUnit(ipA / 1000, 'kA')}`] : [`${formatNumber(ikA / 1000)}\u2009kA`],
+    title: `${row.name}: ${first}, ip ${withUnit(ipA / 1000, 'kA')}${current ? '' : ' (being recalculated)'}`,
+    active,
+  };
+}

@@ -1,0 +1,164 @@
+'use client';
+
+import { useState } from 'react';
+import { ActionIcon, Button, Select } from '@mantine/core';
+import { IconTrash } from '@tabler/icons-react';
+import { faultKindTitles } from '@mesura/core/faults/iec60909/kinds';
+import { withFunction } from '@mesura/core/grading/proposal';
+import type { ElementId } from '@mesura/core/model/fields';
+import { find } from '@mesura/core/model/network';
+import type { GradingChart, Relay } from '@mesura/core/model/protection';
+import { Chip } from '../../shell/Chip';
+import { formatCurrent, plainNumber } from '../card/quantity';
+import { QuantityField } from '../card/QuantityField';
+import { useProject } from '../project/ProjectContext';
+import type { JudgedPair } from './curves';
+import bench from '../bench.module.css';
+import classes from './grading.module.css';
+
+interface Props {
+  chart: GradingChart;
+  judged: readonly JudgedPair[];
+  shown: JudgedPair | null;
+  onShow: (index: number) => void;
+  update: (chart: GradingChart, what: string) => void;
+  tryOut: (relay: Relay) => void;
+  edited: ReadonlyMap<ElementId, Relay>;
+}
+
+const words = { pickup: 'pickup', timeMultiplier: 'multiplier', delayS: 'delay' } as const;
+
+/** Pairs with their margins at the decisive current, and what would make a failing one hold. */
+export function PairTable({ chart, judged, shown, onShow, update, tryOut, edited }: Props) {
+  const network = useProject((state) => state.network);
+  const name = (id: ElementId) => find(network, 'relay', id)?.name.replace(/ relay$/, '') ?? '?';
+  const setWanted = (index: number, wantedMarginS: number | null) => {
+    if (wantedMarginS !== null && (wantedMarginS < 0 || wantedMarginS > 10)) return 'from 0 to 10 s';
+    update({ ...chart, pairs: chart.pairs.map((pair, k) => (k === index ? { ...pair, wantedMarginS } : pair)) }, 'wanted margin');
+    return null;
+  };
+  const adopt = ({ proposal }: JudgedPair) => {
+    const relay = edited.get(proposal!.relay) ?? find(network, 'relay', proposal!.relay)!;
+    const fn = relay.functions.find((each) => each.id === proposal!.functionId)!;
+    tryOut(withFunction(relay, { ...fn, [proposal!.field]: proposal!.to }));
+  };
+  return (
+    <>
+      <table className={`${bench.table} figures`} aria-label="Pairs" style={{ marginTop: 14 }}>
+        <thead>
+          <tr>
+            <th>Pair (downstream → upstream)</th>
+            <th className="number">decisive at</th>
+            <th className="number">margin</th>
+            <th className="number">wanted</th>
+            <th>verdict</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {judged.map((each, index) => {
+            const { margin, proposal } = each;
+            const { pair, decisive, wantedS } = margin;
+            return (
+              <tr key={`${pair.downstream}${pair.upstream}`} data-clickable data-active={each === shown || undefined} onClick={() => onShow(index)} tabIndex={0} onKeyDown={(event) => event.target === event.currentTarget && event.key === 'Enter' && onShow(index)}>
+                <td>
+                  {name(pair.downstream)} → {name(pair.upstream)}
+                </td>
+                <td className="number" title={decisive ? `${faultKindTitles[decisive.kind]}, ${decisive.faultCase === 'max' ? 'maximum' : 'minimum'} sources; ${name(pair.upstream)} sees ${formatCurrent(decisive.upstreamA)}` : undefined}>
+                  {decisive ? formatCurrent(decisive.downstreamA) : '–'}
+                </td>
+                <td className="number">
+                  <strong>{decisive ? `${decisive.marginS.toFixed(3)} s` : '–'}</strong>
+                </td>
+                <td className="number" onClick={(event) => event.stopPropagation()} style={{ width: 92 }}>
+                  <QuantityField compact label={`Wanted margin of ${name(pair.downstream)} → ${name(pair.upstream)}`} unit="s" value={wantedS} optional onCommit={(value) => setWanted(index, value)} />
+                </td>
+                <td style={{ fontFamily: 'var(--mantine-font-family)' }}>
+                  <Verdict margin={margin} />
+                  {proposal && (
+                    <>
+                      {' '}
+                      <button
+                        type="button"
+                        className={classes.proposal}
+                        onClick={(event) => {
+                          event.stopPropagation();
+                          adopt(each);
+                        }}
+                      >
+                        {name(proposal.relay)} {words[proposal.field]} {plainNumber(proposal.from)} → {plainNumber(proposal.to)} would hold
+                      </button>
+                    </>
+                  )}
+                </td>
+                <td>
+                  <ActionIcon variant="subtle" color="gray" size={20} aria-label={`Remove pair ${name(pair.downstream)} → ${name(pair.upstream)}`} onClick={(event) => { event.stopPropagation(); update({ ...chart, pairs: chart.pairs.filter((_, k) => k !== index) }, 'remove a pair'); }}>
+                    <IconTrash size={13} />
+                  </ActionIcon>
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <AddPair chart={chart} name={name} update={update} />
+    </>
+  );
+}
+
+function Verdict({ margin: { verdict, decisive, wantedS, reason, upstreamFirstBelowA } }: { margin: JudgedPair['margin'] }) {
+  const note = upstreamFirstBelowA !== null && (
+    <span className={bench.muted} title="Below this current only the upstream device picks up.">
+      {' '}
+      upstream alone below {formatCurrent(upstreamFirstBelowA, 3)}
+    </span>
+  );
+  if (verdict === 'holds')
+    return (
+      <>
+        <Chip state="pass">holds</Chip>
+        {note}
+      </>
+    );
+  if (verdict === 'short')
+    return (
+      <>
+        <Chip state="fail">{(wantedS - decisive!.marginS).toFixed(3)} s short</Chip>
+        {note}
+      </>
+    );
+  return (
+    <>
+      <Chip state="warn">{{ blind: 'blind', noBackup: 'no backup', unknown: 'unknown' }[verdict]}</Chip> {reason}
+    </>
+  );
+}
+
+function AddPair({ chart, name, update }: { chart: GradingChart; name: (id: ElementId) => string; update: Props['update'] }) {
+  const [downstream, setDownstream] = useState<string | null>(null);
+  const [upstream, setUpstream] = useState<string | null>(null);
+  const data = chart.relays.map((id) => ({ value: id, label: name(id) }));
+  const doubled = chart.pairs.some((pair) => pair.downstream === downstream && pair.upstream === upstream);
+  const ready = downstream && upstream && downstream !== upstream && !doubled;
+  return (
+    <div className={bench.head} style={{ marginTop: 8 }}>
+      <span className={bench.muted}>Add a pair:</span>
+      <Select size="xs" w={150} placeholder="downstream" aria-label="Downstream device" data={data} value={downstream} onChange={setDownstream} />
+      <span>→</span>
+      <Select size="xs" w={150} placeholder="upstream" aria-label="Upstream device" data={data} value={upstream} onChange={setUpstream} />
+      <Button
+        size="compact-xs"
+        variant="light"
+        disabled={!ready}
+        onClick={() => {
+          update({ ...chart, pairs: [...chart.pairs, { downstream: downstream as ElementId, upstream: upstream as ElementId, wantedMarginS: null }] }, 'add a pair');
+          setDownstream(null);
+          setUpstream(null);
+        }}
+      >
+        Add
+      </Button>
+      {doubled && <span className={bench.muted}>This pair is on the chart already.</span>}
+    </div>
+  );
+}

@@ -1,0 +1,83 @@
+'use client';
+
+import { Button, Group, Kbd, Text } from '@mantine/core';
+import { IconTrash } from '@tabler/icons-react';
+import { removalOf } from '@mesura/core/model/changes';
+import { kinds, nameOf, settingsId } from '@mesura/core/model/element';
+import { settingsOf } from '@mesura/core/model/network';
+import { useFindings } from '../../shell/findings';
+import { Chip } from '../../shell/Chip';
+import { ElementForm } from '../card/ElementForm';
+import { ElementFaults } from '../faults/ElementFaults';
+import { useProject, useProjectStore, useSelected } from '../project/ProjectContext';
+import { RelayForm } from './RelayForm';
+import bench from '../bench.module.css';
+
+/** Data of what is selected; of the project when nothing is. */
+export function NetworkBench() {
+  const store = useProjectStore();
+  const selected = useSelected();
+  const many = useProject((state) => state.selection.length);
+  const network = useProject((state) => state.network);
+  const { value: findings } = useFindings();
+  const settings = network.elements.get(settingsId) ?? settingsOf(network);
+
+  if (selected && selected.kind !== 'projectSettings') {
+    const problems = findings?.filter((problem) => problem.element === selected.id) ?? [];
+    return (
+      <section aria-label={`Data of ${nameOf(selected)}`}>
+        <Group justify="space-between" mb={6}>
+          <h2 className={bench.title}>
+            {nameOf(selected)} <span className={bench.kind}>{kinds[selected.kind].title}</span>
+          </h2>
+          <Button size="compact-xs" variant="subtle" color="red" leftSection={<IconTrash size={14} />} onClick={() => store.getState().commit(removalOf(network, [selected.id]), `Delete ${nameOf(selected)}`)}>
+            Delete
+          </Button>
+        </Group>
+        {problems.map((problem) => (
+          <p key={problem.message} className={bench.problem}>
+            <Chip state={problem.severity === 'error' ? 'fail' : 'warn'}>{problem.severity === 'error' ? 'fault' : 'doubtful'}</Chip> {problem.message}
+          </p>
+        ))}
+        {selected.kind === 'connection' ? (
+          <Text size="sm" c="dimmed">
+            A connection has no impedance and no data. Delete it with <Kbd size="xs">Del</Kbd>.
+          </Text>
+        ) : (
+          <ElementForm key={selected.id} element={selected} />
+        )}
+        {selected.kind === 'relay' && <RelayForm relay={selected} />}
+        {selected.kind === 'bus' && <ElementFaults bus={selected} />}
+      </section>
+    );
+  }
+  if (many > 1)
+    return (
+      <section aria-label="Selection">
+        <h2 className={bench.title}>{many} elements selected</h2>
+        <Text size="sm" c="dimmed" mt={6}>
+          Drag one to move them all; arrow keys nudge, <Kbd size="xs">Q</Kbd> turns, <Kbd size="xs">Del</Kbd> deletes.
+        </Text>
+      </section>
+    );
+  return (
+    <section aria-label="Project settings">
+      <h2 className={bench.title}>Project settings</h2>
+      <ElementForm element={settings} />
+      <h3 className={bench.subtitle}>Drawing by hand</h3>
+      <ul className={bench.help}>
+        <li>Pick a symbol above the drawing, or press its key, and click where it shall stand.</li>
+        <li>Drag from terminal to terminal to connect; a busbar takes connections anywhere along it. What does not go together says why.</li>
+        <li>
+          Select to see and change data here. <Kbd size="xs">Shift</Kbd>-drag selects many, <Kbd size="xs">Q</Kbd> turns, arrow keys nudge, <Kbd size="xs">Del</Kbd> deletes, <Kbd size="xs">Ctrl Z</Kbd> takes back.
+        </li>
+        <li>
+          Fields take <span className="figure">11k</span>, <span className="figure">0.4 kV</span>, <span className="figure">2,5</span>, <span className="figure">1e3</span>. Every change is stored at once.
+        </li>
+        <li>
+          <Kbd size="xs">Ctrl K</Kbd> finds any element or command, <Kbd size="xs">1</Kbd>–<Kbd size="xs">4</Kbd> go to the stages.
+        </li>
+      </ul>
+    </section>
+  );
+}

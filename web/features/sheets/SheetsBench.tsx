@@ -1,0 +1,154 @@
+'use client';
+
+import { useCallback, useEffect, useState } from 'react';
+import { Button, Modal, Textarea } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import { IconDownload, IconRubberStamp } from '@tabler/icons-react';
+import type { ElementId } from '@mesura/core/model/fields';
+import { ofKind } from '@mesura/core/model/network';
+import type { SheetHead } from '../../server/sheets';
+import { Chip } from '../../shell/Chip';
+import { useDesk } from '../../shell/deskState';
+import { useCore } from '../../workers/useCore';
+import { api } from '../project/api';
+import { useProject, useProjectStore } from '../project/ProjectContext';
+import { digestOf } from './digest';
+import { SheetView } from './SheetView';
+import bench from '../bench.module.css';
+
+export function SheetsBench() {
+  const network = useProject((state) => state.network);
+  const projectId = useProject((state) => state.id);
+  const relays = ofKind(network, 'relay');
+  const chosen = useDesk((state) => state.sheetRelay);
+  const set = useDesk((state) => state.set);
+  const [issued, setIssued] = useState<SheetHead[]>([]);
+  const relay = relays.find((each) => each.id === chosen) ?? relays[0];
+
+  const refresh = useCallback(async () => {
+    try {
+      setIssued((await api<{ sheets: SheetHead[] }>(`/projects/${projectId}/sheets`)).sheets);
+    } catch (error) {
+      notifications.show({ color: 'red', title: 'The issued sheets cannot be shown', message: (error as Error).message });
+    }
+  }, [projectId]);
+  useEffect(() => {
+    // eslint-disable-next-line react-hooks/set-state-in-effect -- the list is fetched, and set when the answer is there
+    void refresh();
+  }, [refresh]);
+
+  if (!relay)
+    return (
+      <section aria-label="Setting sheets">
+        <h2 className={bench.title}>Setting sheets</h2>
+        <p className={bench.muted}>There is no relay yet. Place one in the Network stage beside a current transformer.</p>
+      </section>
+    );
+  return (
+    <section aria-label="Setting sheets">
+      <h2 className={bench.title}>Setting sheets</h2>
+      <table className={`${bench.table} figures`} aria-label="Relays" style={{ margin: '8px 0 14px' }}>
+        <thead>
+          <tr>
+            <th>Relay</th>
+            <th>Device</th>
+            <th>Issued</th>
+            <th>State</th>
+          </tr>
+        </thead>
+        <tbody>
+          {relays.map((each) => (
+            <RelayRow key={each.id} id={each.id} name={each.name} device={each.device} last={issued.find((sheet) => sheet.relayId === each.id)} active={each.id === relay.id} onChoose={() => set({ sheetRelay: each.id })} />
+          ))}
+        </tbody>
+      </table>
+      <Sheet relayId={relay.id} name={relay.name} issued={issued.filter((sheet) => sheet.relayId === relay.id)} refresh={refresh} />
+    </section>
+  );
+}
+
+interface RowProps {
+  id: ElementId;
+  name: string;
+  device: string;
+  last: SheetHead | undefined;
+  active: boolean;
+  onChoose: () => void;
+}
+
+function RelayRow({ id, name, device, last, active, onChoose }: RowProps) {
+  const digest = useCore(`digest ${id}`, async (service) => digestOf(await service.sheet(id)));
+  const state = !last ? <Chip state="warn">draft</Chip> : !digest.value ? '…' : digest.value === last.digest ? <Chip state="pass">issued, still true</Chip> : <Chip state="fail">changed since issue</Chip>;
+  return (
+    <tr data-clickable data-active={active || undefined} tabIndex={0} onClick={onChoose} onKeyDown={(event) => event.key === 'Enter' && onChoose()}>
+      <td>{name}</td>
+      <td>{device}</td>
+      <td>{last ? `rev ${last.number}, ${last.issuedAt.slice(0, 10)}` : '–'}</td>
+      <td>{state}</td>
+    </tr>
+  );
+}
+
+function Sheet({ relayId, name, issued, refresh }: { relayId: ElementId; name: string; issued: SheetHead[]; refresh: () => Promise<void> }) {
+  const store = useProjectStore();
+  const projectId = useProject((state) => state.id);
+  const saved = useProject((state) => state.saving.status === 'saved');
+  const sheet = useCore(`sheet ${relayId}`, (service) => service.sheet(relayId));
+  const [asking, setAsking] = useState(false);
+  const [busy, setBusy] = useState(false);
+  const [reason, setReason] = useState('');
+  const issue = async () => {
+    setBusy(true);
+    try {
+      const head = await api<SheetHead>(`/projects/${projectId}/sheets`, { method: 'POST', json: { relay: relayId, revision: store.getState().revision, reason } });
+      notifications.show({ color: 'verdigris', title: `${name}: revision ${head.number} is issued`, message: 'It is frozen; later changes of the network do not touch it.' });
+      setAsking(false);
+      setReason('');
+      await refresh();
+    } catch (error) {
+      notifications.show({ color: 'red', title: 'Not issued', message: (error as Error).message });
+    }
+    setBusy(false);
+  };
+  return (
+    <article className={bench.card} aria-label={`Sheet of ${name}`}>
+      <div className={bench.cardBody}>
+        <div className={bench.head}>
+          <h3 className={bench.title}>{name}</h3>
+          <span className={bench.spacer} />
+          <Button size="compact-sm" variant="default" component="a" href={`/api/projects/${projectId}/sheets/draft-${relayId}/pdf`} leftSection={<IconDownload size={14} />}>
+            Draft PDF
+          </Button>
+          <Button size="compact-sm" leftSection={<IconRubberStamp size={14} />} disabled={!saved} onClick={() => setAsking(true)}>
+            Issue
+          </Button>
+        </div>
+        {issued.length > 0 && (
+          <ul className={bench.help} style={{ marginBottom: 8 }} aria-label="Issued revisions">
+            {issued.map((head) => (
+              <li key={head.id}>
+                <a href={`/api/projects/${projectId}/sheets/${head.id}/pdf`}>
+                  Revision {head.number}
+                </a>{' '}
+                · {head.issuedAt.slice(0, 16).replace('T', ' ')} by {head.issuedBy} · project revision {head.projectRevision} · <span className="figure">{head.digest.slice(0, 12)}</span>
+                {head.reason && ` · ${head.reason}`}
+              </li>
+            ))}
+          </ul>
+        )}
+        {sheet.value && (
+          <div className={sheet.current ? undefined : bench.stale}>
+            <SheetView content={sheet.value} />
+          </div>
+        )}
+      </div>
+      <Modal opened={asking} onClose={() => setAsking(false)} title={`Issue revision ${(issued[0]?.number ?? 0) + 1} of ${name}`}>
+        <Textarea label="Reason of this revision" value={reason} maxLength={400} autosize minRows={2} onChange={(event) => setReason(event.currentTarget.value)} data-autofocus />
+        <p className={bench.muted}>An issued sheet is frozen with its figures and its PDF. It cannot be changed; a later revision replaces it.</p>
+        <Button loading={busy} onClick={() => void issue()}>
+          Issue now
+        </Button>
+      </Modal>
+    </article>
+  );
+}

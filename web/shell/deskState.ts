@@ -1,0 +1,95 @@
+/** What the desk shows just now: stage, fault chosen, chart chosen, curves that are edited but not stored. Not part of the project. */
+import { create } from 'zustand';
+import type { FaultKind } from '@mesura/core/faults/iec60909/kinds';
+import type { ElementId } from '@mesura/core/model/fields';
+import type { Relay } from '@mesura/core/model/protection';
+import type { FaultCase } from '@mesura/core/sequence/stamp';
+
+export const stages = [
+  { group: 'Build', id: 'network', title: 'Network' },
+  { group: 'Study', id: 'faults', title: 'Faults' },
+  { group: 'Protect', id: 'grading', title: 'Grading' },
+  { group: 'Deliver', id: 'sheets', title: 'Sheets' },
+] as const;
+export type StageId = (typeof stages)[number]['id'];
+
+interface DeskState {
+  projectId: string;
+  stage: StageId;
+  faultKind: FaultKind;
+  faultCase: FaultCase;
+  /** Bus whose fault is looked into. */
+  faultBus: ElementId | null;
+  chartId: ElementId | null;
+  /** Index of the pair looked at. */
+  pair: number | null;
+  sheetRelay: ElementId | null;
+  /** Relays with settings under trial, by id; the project holds the stored ones. */
+  edited: ReadonlyMap<ElementId, Relay>;
+  findingsOpen: boolean;
+  /** Pointer on a chart or the drawing, as text for the bottom line. */
+  readout: string;
+  set(part: Partial<DeskState>): void;
+  edit(relay: Relay, stored: Relay): void;
+  discard(id?: ElementId): void;
+  enter(projectId: string): void;
+}
+
+const editsKey = (projectId: string) => `mesura.edited.${projectId}`;
+
+function keepEdits(projectId: string, edited: ReadonlyMap<ElementId, Relay>): void {
+  try {
+    sessionStorage.setItem(editsKey(projectId), JSON.stringify([...edited]));
+  } catch {
+    // A curve under trial survives a reload where storage allows it.
+  }
+}
+
+export const useDesk = create<DeskState>()((set, get) => ({
+  projectId: '',
+  stage: 'network',
+  faultKind: '3ph',
+  faultCase: 'max',
+  faultBus: null,
+  chartId: null,
+  pair: null,
+  sheetRelay: null,
+  edited: new Map(),
+  findingsOpen: false,
+  readout: '',
+  set: (part) => set(part),
+  edit: (relay, stored) => {
+    const edited = new Map(get().edited);
+    if (JSON.stringify(relay) === JSON.stringify(stored)) edited.delete(relay.id);
+    else edited.set(relay.id, relay);
+    keepEdits(get().projectId, edited);
+    set({ edited });
+  },
+  discard: (id) => {
+    const edited = new Map(get().edited);
+    if (id === undefined) edited.clear();
+    else edited.delete(id);
+    keepEdits(get().projectId, edited);
+    set({ edited });
+  },
+  enter: (projectId) => {
+    if (get().projectId === projectId) return;
+    let edited: ReadonlyMap<ElementId, Relay> = new Map();
+    try {
+      edited = new Map(JSON.parse(sessionStorage.getItem(editsKey(projectId)) ?? '[]') as [ElementId, Relay][]);
+    } catch {
+      // nothing kept
+    }
+    const asked = new URLSearchParams(window.location.search).get('stage');
+    const stage = stages.find(({ id }) => id === asked)?.id ?? 'network';
+    set({ projectId, edited, stage, faultBus: null, chartId: null, pair: null, sheetRelay: null, findingsOpen: false });
+  },
+}));
+
+/** Changes the stage and puts it into the address, so that a reload stays there. */
+export function goTo(stage: StageId): void {
+  useDesk.getState().set({ stage, readout: '' });
+  const url = new URL(window.location.href);
+  url.searchParams.set('stage', stage);
+  window.history.replaceState(window.history.state, '', url);
+}

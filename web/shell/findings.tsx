@@ -1,0 +1,35 @@
+'use client';
+
+import { createContext, useContext, type ReactNode } from 'react';
+import { useReactFlow } from '@xyflow/react';
+import type { Problem } from '@mesura/core/model/problem';
+import { useProjectStore } from '../features/project/ProjectContext';
+import { useCore, type Answer } from '../workers/useCore';
+import { goTo, useDesk, type StageId } from './deskState';
+
+const Context = createContext<Answer<Problem[]>>({ value: null, current: false, failed: null });
+
+/** Findings of the whole project, recomputed with every change. */
+export function FindingsProvider({ children }: { children: ReactNode }) {
+  const answer = useCore('findings', (service) => service.findings());
+  return <Context.Provider value={answer}>{children}</Context.Provider>;
+}
+
+export const useFindings = (): Answer<Problem[]> => useContext(Context);
+
+/** Stage in which a finding is looked after. */
+export const stageOf = (problem: Problem): StageId => (problem.code.startsWith('grading.') || problem.code.startsWith('setting.') ? 'grading' : 'network');
+
+/** Goes to the place of a finding: its stage, its element selected and in view. */
+export function useGoToProblem(): (problem: Problem) => void {
+  const store = useProjectStore();
+  const flow = useReactFlow();
+  return (problem) => {
+    goTo(stageOf(problem));
+    if (!problem.element) return;
+    const element = store.getState().network.elements.get(problem.element);
+    if (element?.kind === 'gradingChart') return useDesk.getState().set({ chartId: element.id, pair: null });
+    store.getState().select([problem.element]);
+    if (element && 'x' in element) void flow.setCenter(element.x, element.y, { zoom: Math.max(flow.getZoom(), 0.9), duration: 0 });
+  };
+}

@@ -1,0 +1,4 @@
+import { expose } from 'comlink';
+import { CoreService } from './coreService';
+
+expose(new CoreService());
