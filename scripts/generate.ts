@@ -4,12 +4,16 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { z } from 'zod';
 import { projectFileSchema, writeProject } from '../core/src/formats/project';
+import { elementSchema } from '../core/src/model/element';
 import { demoProject } from './demo';
 import { validationReport } from './validation';
 
 const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 const outputs: Record<string, string> = {
-  'demo/sorrel-island.json': writeProject(demoProject),
+  'demo/sorrel-island.json': writeProject({
+    ...demoProject,
+    elements: demoProject.elements.map((element) => elementSchema.parse(element)),
+  }),
   'docs/formats/project.schema.json': `${JSON.stringify(z.toJSONSchema(projectFileSchema, { io: 'input' }), null, 2)}\n`,
   'docs/validation.md': validationReport(),
 };

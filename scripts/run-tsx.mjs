@@ -12,5 +12,8 @@ if (!existsSync(tsx)) {
 }
 const [script, ...args] = process.argv.slice(2);
 // npm runs scripts in the root of the checkout; file arguments are meant from where the user stands.
-const result = spawnSync(process.execPath, [tsx, join(root, script), ...args], { stdio: 'inherit', cwd: process.env.INIT_CWD ?? process.cwd() });
+const result = spawnSync(process.execPath, [tsx, join(root, script), ...args], {
+  stdio: 'inherit',
+  cwd: process.env.INIT_CWD ?? process.cwd(),
+});
 process.exit(result.status ?? 1);

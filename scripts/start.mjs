@@ -12,14 +12,16 @@ const runFile = join(dataDir, 'run.json');
 
 guarded(async () => {
   const port = Number(process.env.PORT || 3000);
-  if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Plain(`PORT must be a number from 1 to 65535, not "${process.env.PORT}".`);
+  if (!Number.isInteger(port) || port < 1 || port > 65535)
+    throw new Plain(`PORT must be a number from 1 to 65535, not "${process.env.PORT}".`);
   requireDiskSpace(dataDir, 600);
   const external = process.env.MESURA_DATABASE_URL;
   if (!external) ensureDebianPackages({ mariadbd: 'mariadb-server', 'mariadb-install-db': 'mariadb-server' });
   ensureNodePackages();
 
   await clearLeftovers(port);
-  if (!(await isFree(port))) throw new Plain(`Port ${port} is taken by another program. Choose another one:\n  PORT=${port + 1} npm start`);
+  if (!(await isFree(port)))
+    throw new Plain(`Port ${port} is taken by another program. Choose another one:\n  PORT=${port + 1} npm start`);
   mkdirSync(dataDir, { recursive: true });
   writeFileSync(runFile, JSON.stringify({ start: process.pid, port }));
 
@@ -66,7 +68,9 @@ async function clearLeftovers(port) {
     return;
   }
   if (isOurs(state.start, 'scripts/start.mjs') && state.start !== process.pid)
-    throw new Plain(`Mesura is running already at http://127.0.0.1:${state.port}. Stop it there with Ctrl-C first${state.port === port ? '' : ', or set MESURA_DATA_DIR for a second one'}.`);
+    throw new Plain(
+      `Mesura is running already at http://127.0.0.1:${state.port}. Stop it there with Ctrl-C first${state.port === port ? '' : ', or set MESURA_DATA_DIR for a second one'}.`,
+    );
   if (isOurs(state.app, 'next')) await end(state.app);
 }
 

@@ -25,7 +25,9 @@ const table = (rows: Row[]) =>
   ].join('\n');
 
 function radial(): Row[] {
-  const { network, expected } = faultCase<{ network: ReferenceNetwork; expected: Record<string, number> }>('hand-radial-far-solid');
+  const { network, expected } = faultCase<{ network: ReferenceNetwork; expected: Record<string, number> }>(
+    'hand-radial-far-solid',
+  );
   const study = iec60909Study(fromReference(network), 'max');
   const fault = (kind: FaultKind) => {
     const result = faultAt(study, elementId('C'), 0, kind);
@@ -46,12 +48,19 @@ function radial(): Row[] {
 }
 
 function star(): Row[] {
-  const { network, expected } = faultCase<{ network: ReferenceNetwork; expected: Record<string, number> }>('hand-dyn-earth-fault-star-side');
+  const { network, expected } = faultCase<{ network: ReferenceNetwork; expected: Record<string, number> }>(
+    'hand-dyn-earth-fault-star-side',
+  );
   const study = iec60909Study(fromReference(network), 'max');
   return (['3ph', '1ph'] as const).map((kind) => {
     const result = faultAt(study, elementId('B'), 0, kind);
     if (!result.ok) throw new Error(result.problems[0].message);
-    return { what: `Ik″ ${kind}`, unit: 'kA', published: kind === '3ph' ? expected.Ik3_B_kA : expected.Ik1_B_kA, computed: result.fault.ikA / 1000 };
+    return {
+      what: `Ik″ ${kind}`,
+      unit: 'kA',
+      published: kind === '3ph' ? expected.Ik3_B_kA : expected.Ik1_B_kA,
+      computed: result.fault.ikA / 1000,
+    };
   });
 }
 

@@ -11,13 +11,22 @@ export function textTable(rows: readonly FaultRow[]): string {
   const cells = rows.map((row) => {
     const r = row.result;
     const figures = r
-      ? [significant(r.ikA / 1000), significant(r.ipA / 1000), significant(r.xOverR, 3), significant(r.earthA / 1000), r.powerVa === null ? '' : significant(r.powerVa / 1e6)]
+      ? [
+          significant(r.ikA / 1000),
+          significant(r.ipA / 1000),
+          significant(r.xOverR, 3),
+          significant(r.earthA / 1000),
+          r.powerVa === null ? '' : significant(r.powerVa / 1e6),
+        ]
       : ['-', '-', '-', '-', '-'];
     return [row.name, String(row.nominalKv), row.kind, row.faultCase, ...figures];
   });
   const widths = heads.map((head, k) => Math.max(head.length, ...cells.map((cell) => cell[k].length)));
   const line = (cell: readonly string[]) =>
-    cell.map((text, k) => (k === 0 || k === 2 || k === 3 ? text.padEnd(widths[k]) : text.padStart(widths[k]))).join('  ').trimEnd();
+    cell
+      .map((text, k) => (k === 0 || k === 2 || k === 3 ? text.padEnd(widths[k]) : text.padStart(widths[k])))
+      .join('  ')
+      .trimEnd();
   return `${[line(heads), ...cells.map(line)].join('\n')}\n`;
 }
 
@@ -37,7 +46,12 @@ export const csvRows = (rows: readonly FaultRow[]): (string | number | null)[][]
   ]),
 ];
 
-const phasor = (value: Complex) => ({ re: value.re, im: value.im, abs: magnitude(value), angleDeg: (angle(value) * 180) / Math.PI });
+const phasor = (value: Complex) => ({
+  re: value.re,
+  im: value.im,
+  abs: magnitude(value),
+  angleDeg: (angle(value) * 180) / Math.PI,
+});
 
 /** Currents in amperes, impedances in ohms. `contributions` add up to the fault current, phase by phase. */
 export const jsonFaults = (rows: readonly FaultRow[], shares: (row: FaultRow) => readonly Contribution[]) => ({
@@ -52,7 +66,12 @@ export const jsonFaults = (rows: readonly FaultRow[], shares: (row: FaultRow) =>
     ...(row.result && {
       c: row.result.cFactor,
       ikA: row.result.ikA,
-      phasesA: { l1: phasor(row.result.phases.l1), l2: phasor(row.result.phases.l2), l3: phasor(row.result.phases.l3), residual: phasor(row.result.phases.residual) },
+      phasesA: {
+        l1: phasor(row.result.phases.l1),
+        l2: phasor(row.result.phases.l2),
+        l3: phasor(row.result.phases.l3),
+        residual: phasor(row.result.phases.residual),
+      },
       ipA: row.result.ipA,
       kappa: row.result.kappa,
       xOverR: row.result.xOverR,
@@ -64,7 +83,12 @@ export const jsonFaults = (rows: readonly FaultRow[], shares: (row: FaultRow) =>
         id: share.element,
         terminal: share.terminal,
         currentA: share.currentA,
-        phasesA: { l1: phasor(share.phases.l1), l2: phasor(share.phases.l2), l3: phasor(share.phases.l3), residual: phasor(share.phases.residual) },
+        phasesA: {
+          l1: phasor(share.phases.l1),
+          l2: phasor(share.phases.l2),
+          l3: phasor(share.phases.l3),
+          residual: phasor(share.phases.residual),
+        },
         ...(share.remark && { remark: share.remark }),
       })),
     }),

@@ -60,7 +60,8 @@ export function run(args: readonly string[], read: (path: string) => string): Ou
     return fail(1, `${positionals[1]} cannot be read: ${(error as Error).message}`);
   }
   const project = readProject(text);
-  if (!project.ok) return fail(1, project.problems.map((problem) => `${positionals[1]}: ${problem.message}`).join('\n'));
+  if (!project.ok)
+    return fail(1, project.problems.map((problem) => `${positionals[1]}: ${problem.message}`).join('\n'));
   const network = networkOf(project.project.elements);
   const kinds = values.kind === 'all' ? faultKinds : [values.kind as FaultKind];
   return faults(network, kinds, values.case as FaultCase, values.at, values.format);
@@ -69,20 +70,40 @@ export function run(args: readonly string[], read: (path: string) => string): Ou
 const notOneOf = (option: string, value: string, allowed: readonly string[]): string | null =>
   allowed.includes(value) ? null : `${option} must be one of ${allowed.join(', ')}, not "${value}"`;
 
-function faults(network: Network, kinds: readonly FaultKind[], faultCase: FaultCase, at: readonly string[], format: string): Outcome {
+function faults(
+  network: Network,
+  kinds: readonly FaultKind[],
+  faultCase: FaultCase,
+  at: readonly string[],
+  format: string,
+): Outcome {
   const buses = ofKind(network, 'bus');
-  const wanted = at.includes('all') ? null : at.map((name) => [name, buses.find((bus) => bus.id === name || bus.name === name)] as const);
+  const wanted = at.includes('all')
+    ? null
+    : at.map((name) => [name, buses.find((bus) => bus.id === name || bus.name === name)] as const);
   const unknown = wanted?.filter(([, bus]) => !bus).map(([name]) => name) ?? [];
-  if (unknown.length > 0) return fail(1, `no bus is called ${unknown.map((name) => `"${name}"`).join(', ')}; there are: ${buses.map((bus) => bus.name).join(', ')}`);
+  if (unknown.length > 0)
+    return fail(
+      1,
+      `no bus is called ${unknown.map((name) => `"${name}"`).join(', ')}; there are: ${buses.map((bus) => bus.name).join(', ')}`,
+    );
   if (buses.length === 0) return fail(1, 'the project has no bus');
 
   const study = iec60909Study(network, faultCase);
-  const rows = kinds.flatMap((kind) => (wanted ? wanted.map(([, bus]) => faultRow(study, bus!, kind)) : faultTable(study, kind)));
-  const messages = [...new Set([...study.assembly.problems, ...rows.flatMap((row) => row.problems)].map((problem) => problem.message))];
+  const rows = kinds.flatMap((kind) =>
+    wanted ? wanted.map(([, bus]) => faultRow(study, bus!, kind)) : faultTable(study, kind),
+  );
+  const messages = [
+    ...new Set([...study.assembly.problems, ...rows.flatMap((row) => row.problems)].map((problem) => problem.message)),
+  ];
   const errors = messages.map((message) => `note: ${message}\n`).join('');
   const output =
     format === 'json'
-      ? `${JSON.stringify(jsonFaults(rows, (row) => sharesOf(study, row)), null, 2)}\n`
+      ? `${JSON.stringify(
+          jsonFaults(rows, (row) => sharesOf(study, row)),
+          null,
+          2,
+        )}\n`
       : format === 'csv'
         ? csv(csvRows(rows))
         : textTable(rows);

@@ -14,18 +14,23 @@ export function prepareDatabase(url, { demo = true } = {}) {
     encoding: 'utf8',
     env: { ...process.env, MESURA_DATABASE_URL: url },
   });
-  if (result.status !== 0) throw new Plain(`The database could not be prepared:\n${(result.stderr || result.stdout).trim()}`);
+  if (result.status !== 0)
+    throw new Plain(`The database could not be prepared:\n${(result.stderr || result.stdout).trim()}`);
 }
 
 /** Starts the built application and waits until it answers. */
 export async function startApp({ port, databaseUrl, quiet = false }) {
   // Not through npx: ending a wrapper leaves the server running.
-  const child = spawn(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'start', '-H', '127.0.0.1', '-p', String(port)], {
-    cwd: join(root, 'web'),
-    detached: true,
-    stdio: ['ignore', quiet ? 'ignore' : 'pipe', 'inherit'],
-    env: { ...process.env, MESURA_DATABASE_URL: databaseUrl, NEXT_TELEMETRY_DISABLED: '1' },
-  });
+  const child = spawn(
+    process.execPath,
+    [join(root, 'node_modules/next/dist/bin/next'), 'start', '-H', '127.0.0.1', '-p', String(port)],
+    {
+      cwd: join(root, 'web'),
+      detached: true,
+      stdio: ['ignore', quiet ? 'ignore' : 'pipe', 'inherit'],
+      env: { ...process.env, MESURA_DATABASE_URL: databaseUrl, NEXT_TELEMETRY_DISABLED: '1' },
+    },
+  );
   let exited = false;
   child.on('exit', () => (exited = true));
   const url = `http://127.0.0.1:${port}`;

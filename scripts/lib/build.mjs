@@ -11,7 +11,9 @@ const stamp = join(root, 'web/.next/mesura-build');
 function digest() {
   const hash = createHash('sha256').update(process.version);
   const walk = (path) => {
-    for (const entry of readdirSync(join(root, path), { withFileTypes: true }).sort((p, q) => (p.name < q.name ? -1 : 1))) {
+    for (const entry of readdirSync(join(root, path), { withFileTypes: true }).sort((p, q) =>
+      p.name < q.name ? -1 : 1,
+    )) {
       if (ignored.has(entry.name) || entry.name.endsWith('.tsbuildinfo') || entry.name.includes('.test.')) continue;
       const inside = `${path}/${entry.name}`;
       if (entry.isDirectory()) walk(inside);

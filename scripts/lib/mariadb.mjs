@@ -53,7 +53,10 @@ export async function startMariadb(dir) {
   const socket = socketPath(dir);
   const log = openSync(join(dir, 'out.log'), 'a');
   // A group of its own: Ctrl-C in the terminal must not reach the database before the application has let go of it.
-  const child = spawn(findProgram('mariadbd'), flags(dir, state.port, socket, owner), { detached: true, stdio: ['ignore', log, log] });
+  const child = spawn(findProgram('mariadbd'), flags(dir, state.port, socket, owner), {
+    detached: true,
+    stdio: ['ignore', log, log],
+  });
   child.unref();
   let exited = null;
   child.on('exit', (code, signal) => (exited = code ?? signal));
@@ -114,7 +117,9 @@ function runningIn(dir) {
 function systemUser(dir) {
   if (!isRoot) return [];
   const owned = spawnSync('chown', ['-R', 'mysql:mysql', dir]).status === 0;
-  const reachable = spawnSync('setpriv', ['--reuid=mysql', '--regid=mysql', '--clear-groups', 'test', '-w', join(dir, 'tmp')]).status === 0;
+  const reachable =
+    spawnSync('setpriv', ['--reuid=mysql', '--regid=mysql', '--clear-groups', 'test', '-w', join(dir, 'tmp')])
+      .status === 0;
   if (owned && reachable) return ['--user=mysql'];
   spawnSync('chown', ['-R', 'root:root', dir]);
   return ['--user=root'];
@@ -126,12 +131,21 @@ function install(dir, owner) {
   const program = findProgram('mariadb-install-db');
   const result = spawnSync(
     program,
-    ['--no-defaults', ...owner, `--datadir=${dir}/data`, '--auth-root-authentication-method=normal', '--skip-test-db', '--skip-name-resolve'],
+    [
+      '--no-defaults',
+      ...owner,
+      `--datadir=${dir}/data`,
+      '--auth-root-authentication-method=normal',
+      '--skip-test-db',
+      '--skip-name-resolve',
+    ],
     { encoding: 'utf8' },
   );
   if (result.status !== 0) {
     rmSync(join(dir, 'data'), { recursive: true, force: true });
-    throw new Plain(`The database could not be set up in ${dir}:\n${(result.stderr || result.stdout || '').trim().split('\n').slice(-4).join('\n')}`);
+    throw new Plain(
+      `The database could not be set up in ${dir}:\n${(result.stderr || result.stdout || '').trim().split('\n').slice(-4).join('\n')}`,
+    );
   }
 }
 
@@ -145,7 +159,14 @@ function socketPath(dir) {
 async function answers({ port, password }) {
   const mysql = await import('mysql2/promise');
   try {
-    const connection = await mysql.createConnection({ host: '127.0.0.1', port, user: 'mesura', password, database: 'mesura', connectTimeout: 2000 });
+    const connection = await mysql.createConnection({
+      host: '127.0.0.1',
+      port,
+      user: 'mesura',
+      password,
+      database: 'mesura',
+      connectTimeout: 2000,
+    });
     await connection.query('SELECT 1');
     await connection.end();
     return true;
@@ -157,10 +178,16 @@ async function answers({ port, password }) {
 function explain(dir) {
   let tail = '';
   try {
-    tail = readFileSync(join(dir, 'm.err'), 'utf8').trim().split('\n').filter((line) => /ERROR/.test(line)).slice(-3).join('\n');
+    tail = readFileSync(join(dir, 'm.err'), 'utf8')
+      .trim()
+      .split('\n')
+      .filter((line) => /ERROR/.test(line))
+      .slice(-3)
+      .join('\n');
   } catch {
     // no log at all
   }
-  if (/No space left|Disk full|errno: 28/i.test(tail)) return `The database cannot start: the disk under ${dir} is full.`;
+  if (/No space left|Disk full|errno: 28/i.test(tail))
+    return `The database cannot start: the disk under ${dir} is full.`;
   return `The database in ${dir} does not start.\n${tail}\nFull log: ${dir}/m.err`;
 }

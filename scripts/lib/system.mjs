@@ -34,7 +34,9 @@ export function ensureDebianPackages(wanted) {
   const command = `apt-get install -y --no-install-recommends ${packages.join(' ')}`;
   const sudo = !isRoot && findProgram('sudo') && spawnSync('sudo', ['-n', 'true']).status === 0 ? ['sudo', '-n'] : [];
   if (!findProgram('apt-get') || (!isRoot && sudo.length === 0))
-    throw new Plain(`${packages.join(' and ')} must be installed first, by somebody with the right to do so:\n  sudo ${command}`);
+    throw new Plain(
+      `${packages.join(' and ')} must be installed first, by somebody with the right to do so:\n  sudo ${command}`,
+    );
   console.log(`Installing ${packages.join(', ')} …`);
   const env = ['env', 'DEBIAN_FRONTEND=noninteractive'];
   run([...sudo, ...env, 'apt-get', 'update', '-qq']);
@@ -51,12 +53,18 @@ function run([program, ...args]) {
 /** `npm ci` when the packages are not those of the lock file. */
 export function ensureNodePackages() {
   const [major, minor] = process.versions.node.split('.').map(Number);
-  if (major < 20 || (major === 20 && minor < 9)) throw new Plain(`Mesura needs Node 20.9 or newer; this is ${process.version}.`);
-  const lock = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+  if (major < 20 || (major === 20 && minor < 9))
+    throw new Plain(`Mesura needs Node 20.9 or newer; this is ${process.version}.`);
+  const lock = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
   const stamp = join(root, 'node_modules', '.mesura-lock');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   console.log('Installing packages (npm ci) …');
-  const result = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, stdio: ['ignore', 'inherit', 'inherit'] });
+  const result = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+    cwd: root,
+    stdio: ['ignore', 'inherit', 'inherit'],
+  });
   if (result.status !== 0) throw new Plain('npm ci failed; its message stands above.');
   writeFileSync(stamp, lock);
 }
@@ -66,15 +74,20 @@ export function requireDiskSpace(dir, megabytes) {
   mkdirSync(dir, { recursive: true });
   const { bavail, bsize } = statfsSync(dir);
   const free = Math.floor((bavail * bsize) / 1e6);
-  if (free < megabytes) throw new Plain(`The disk under ${dir} is full: ${free} MB free, ${megabytes} MB needed. Make room, or choose another place with MESURA_DATA_DIR.`);
+  if (free < megabytes)
+    throw new Plain(
+      `The disk under ${dir} is full: ${free} MB free, ${megabytes} MB needed. Make room, or choose another place with MESURA_DATA_DIR.`,
+    );
 }
 
 /** Runs main, turning plain errors and a full disk into one sentence. */
 export function guarded(main) {
   main().catch((error) => {
     if (error instanceof Plain) console.error(`\n${error.message}`);
-    else if (error?.code === 'ENOSPC') console.error('\nThe disk is full. Make room and start again; nothing stored is lost.');
-    else if (error?.code === 'EACCES') console.error(`\nNo permission for ${error.path}. Choose another place with MESURA_DATA_DIR.`);
+    else if (error?.code === 'ENOSPC')
+      console.error('\nThe disk is full. Make room and start again; nothing stored is lost.');
+    else if (error?.code === 'EACCES')
+      console.error(`\nNo permission for ${error.path}. Choose another place with MESURA_DATA_DIR.`);
     else console.error(error);
     process.exit(1);
   });

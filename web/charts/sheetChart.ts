@@ -7,11 +7,15 @@ import { currentLabel, logExtent, logScale, logTicks, timeLabel } from './scales
 const size = { width: 515, height: 300 };
 const margin = { top: 12, right: 10, bottom: 34, left: 44 };
 
-const escapeXml = (text: string) => text.replace(/[<>&"]/g, (c) => ({ '<': '&lt;', '>': '&gt;', '&': '&amp;', '"': '&quot;' })[c]!);
+const escapeXml = (text: string) =>
+  text.replace(/[<>&"]/g, (c) => ({ '<': '&lt;', '>': '&gt;', '&': '&amp;', '"': '&quot;' })[c]!);
 
 export function sheetChartSvg(chart: SheetContent['chart'][number]): string {
   const points = chart.curves.flatMap((curve) => curve.points);
-  const currents = logExtent(points.map((p) => p.currentA), { from: 10, to: 10000 });
+  const currents = logExtent(
+    points.map((p) => p.currentA),
+    { from: 10, to: 10000 },
+  );
   const times = { from: 0.01, to: 100 };
   const x = logScale(currents, [margin.left, size.width - margin.right]);
   const y = logScale(times, [size.height - margin.bottom, margin.top]);
@@ -31,7 +35,10 @@ export function sheetChartSvg(chart: SheetContent['chart'][number]): string {
       return rule + (decade ? text(left - 5, y(value) + 2.5, 'end', `${timeLabel(value)} s`) : '');
     }),
   ];
-  const path = line<{ currentA: number; timeS: number }>((p) => x(p.currentA), (p) => y(p.timeS));
+  const path = line<{ currentA: number; timeS: number }>(
+    (p) => x(p.currentA),
+    (p) => y(p.timeS),
+  );
   const taken: number[] = [];
   const curves = chart.curves.map((curve, k) => {
     const shown = curve.points.filter((p) => p.timeS <= times.to && p.timeS >= times.from && p.currentA <= currents.to);
@@ -42,7 +49,13 @@ export function sheetChartSvg(chart: SheetContent['chart'][number]): string {
     let ty = Math.max(y(start.timeS) + 8, top + 8);
     while (taken.some((other) => Math.abs(other - ty) < 9)) ty += 9;
     taken.push(ty);
-    const label = text(x(start.currentA) + 5, ty, 'start', curve.label, `font-weight="${curve.own ? 600 : 400}"`).replace(`fill="${light.ink}"`, `fill="${stroke}"`);
+    const label = text(
+      x(start.currentA) + 5,
+      ty,
+      'start',
+      curve.label,
+      `font-weight="${curve.own ? 600 : 400}"`,
+    ).replace(`fill="${light.ink}"`, `fill="${stroke}"`);
     return `<path d="${path(shown)}" fill="none" stroke="${stroke}" stroke-width="${curve.own ? 1.6 : 1}" ${dash ? `stroke-dasharray="${dash}"` : ''}/>${label}`;
   });
   const axisTitle = text(right, bottom + 26, 'end', `primary current referred to ${chart.referenceKv} kV`);

@@ -1,11 +1,20 @@
 'use client';
 
-import { useCallback, useEffect, useMemo, useRef, useState, type MouseEvent as ReactMouseEvent } from 'react';
+import {
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type CSSProperties,
+  type MouseEvent as ReactMouseEvent,
+} from 'react';
 import {
   ConnectionMode,
   ReactFlow,
   SelectionMode,
   useReactFlow,
+  useStore,
   type EdgeChange,
   type FinalConnectionState,
   type IsValidConnection,
@@ -31,6 +40,9 @@ import classes from './diagram.module.css';
 const nodeTypes = { element: ElementNode };
 const edgeTypes = { wire: WireEdge };
 
+const roomAround = { top: '14px', bottom: '32px', left: '24px', right: '24px' } as const;
+const roomForTools = { ...roomAround, top: '52px' } as const;
+
 interface Props {
   overlay: Overlay;
   /** Symbols may be placed, joined, moved and deleted; otherwise the drawing is for looking and choosing. */
@@ -45,9 +57,12 @@ export function Diagram({ overlay, editable, onPick }: Props) {
   const selection = useProject((state) => state.selection);
   const scheme = useComputedColorScheme('light');
   const flow = useReactFlow<ElementNodeType, WireEdgeType>();
+  const zoom = useStore((state) => Math.round(state.transform[2] * 20) / 20);
   const [adjusted, setAdjusted] = useState<Adjusted>(new Map());
   const [tool, setTool] = useState<Tool | null>(null);
   const [hint, setHint] = useState<string | null>(null);
+  /** Space kept free around the drawing for what floats over it. */
+  const room = editable ? roomForTools : roomAround;
   const started = useRef<{ x: number; y: number } | null>(null);
 
   const topology = useMemo(() => buildTopology(network), [network]);
@@ -69,22 +84,28 @@ export function Diagram({ overlay, editable, onPick }: Props) {
       if (!done) return setAdjusted((old) => new Map(old).set(id, { ...old.get(id), length }));
       setAdjusted(new Map());
       const bus = store.getState().network.elements.get(id as ElementId);
-      if (bus?.kind === 'bus' && bus.length !== length) store.getState().commit([{ op: 'update', element: { ...bus, length } }], `Lengthen ${bus.name}`);
+      if (bus?.kind === 'bus' && bus.length !== length)
+        store.getState().commit([{ op: 'update', element: { ...bus, length } }], `Lengthen ${bus.name}`);
     },
     [store],
   );
   const nodes = useMemo(() => nodesOf(network, adjusted, selection, resize), [network, adjusted, selection, resize]);
-  const edges = useMemo(() => edgesOf(network, adjusted, selection, view.colorAt), [network, adjusted, selection, view]);
+  const edges = useMemo(
+    () => edgesOf(network, adjusted, selection, view.colorAt),
+    [network, adjusted, selection, view],
+  );
 
   const move = useCallback(
     (moves: ReadonlyMap<string, { x: number; y: number }>) => {
       const changes: Change[] = [];
       for (const [id, { x, y }] of moves) {
         const element = store.getState().network.elements.get(id as ElementId);
-        if (element && 'x' in element && (element.x !== x || element.y !== y)) changes.push({ op: 'update', element: { ...element, x, y } });
+        if (element && 'x' in element && (element.x !== x || element.y !== y))
+          changes.push({ op: 'update', element: { ...element, x, y } });
       }
       setAdjusted(new Map());
-      if (changes.length > 0) report(store.getState().commit(changes, changes.length === 1 ? 'Move' : `Move ${changes.length} elements`));
+      if (changes.length > 0)
+        report(store.getState().commit(changes, changes.length === 1 ? 'Move' : `Move ${changes.length} elements`));
     },
     [store],
   );
@@ -115,11 +136,17 @@ export function Diagram({ overlay, editable, onPick }: Props) {
         if (!node) continue;
         const element = node.data.element;
         const offset = { x: element.x - node.position.x, y: element.y - node.position.y };
-        moves.set(change.id, { x: snapToGrid(change.position.x + offset.x), y: snapToGrid(change.position.y + offset.y) });
+        moves.set(change.id, {
+          x: snapToGrid(change.position.x + offset.x),
+          y: snapToGrid(change.position.y + offset.y),
+        });
         dragging ||= change.dragging === true;
       }
       if (moves.size === 0) return;
-      if (dragging) setAdjusted((old) => new Map([...old, ...[...moves].map(([id, at]) => [id, { ...old.get(id), ...at }] as const)]));
+      if (dragging)
+        setAdjusted(
+          (old) => new Map([...old, ...[...moves].map(([id, at]) => [id, { ...old.get(id), ...at }] as const)]),
+        );
       else move(moves);
     },
     [flow, select, move],
@@ -127,7 +154,12 @@ export function Diagram({ overlay, editable, onPick }: Props) {
 
   const whyNot = useCallback(
     (source: string, from: string | null, target: string, to: string | null) =>
-      whyNotConnect(store.getState().network, topology, { element: source as ElementId, terminal: Number(from) }, { element: target as ElementId, terminal: Number(to) }),
+      whyNotConnect(
+        store.getState().network,
+        topology,
+        { element: source as ElementId, terminal: Number(from) },
+        { element: target as ElementId, terminal: Number(to) },
+      ),
     [store, topology],
   );
   const isValid: IsValidConnection<WireEdgeType> = useCallback(
@@ -148,12 +180,20 @@ export function Diagram({ overlay, editable, onPick }: Props) {
     const at = flow.screenToFlowPosition({ x: point.clientX, y: point.clientY });
     const end = (id: string, terminal: string, where: { x: number } | null) => {
       const element = network.elements.get(id as ElementId)!;
-      const along = element.kind === 'bus' ? { at: Math.min(Math.max(snapToGrid((where?.x ?? element.x) - element.x), 0), element.length) } : {};
+      const along =
+        element.kind === 'bus'
+          ? { at: Math.min(Math.max(snapToGrid((where?.x ?? element.x) - element.x), 0), element.length) }
+          : {};
       return { element: element.id, terminal: Number(terminal), ...along };
     };
     const connection: Change = {
       op: 'add',
-      element: { kind: 'connection', id: newId(), from: end(fromNode.id, fromHandle.id ?? '0', started.current), to: end(toNode.id, toHandle.id ?? '0', at) },
+      element: {
+        kind: 'connection',
+        id: newId(),
+        from: end(fromNode.id, fromHandle.id ?? '0', started.current),
+        to: end(toNode.id, toHandle.id ?? '0', at),
+      },
     };
     report(store.getState().commit([connection], 'Connect'));
   };
@@ -177,7 +217,13 @@ export function Diagram({ overlay, editable, onPick }: Props) {
 
   return (
     <DiagramContext.Provider value={view}>
-      <div className={classes.canvas} data-tool={tool?.kind} role="region" aria-label="One-line diagram">
+      <div
+        className={classes.canvas}
+        style={{ '--label': `${labelSize(zoom)}px` } as CSSProperties}
+        data-tool={tool?.kind}
+        role="region"
+        aria-label="One-line diagram"
+      >
         <ReactFlow<ElementNodeType, WireEdgeType>
           nodes={nodes}
           edges={edges}
@@ -206,14 +252,17 @@ export function Diagram({ overlay, editable, onPick }: Props) {
           minZoom={0.05}
           maxZoom={4}
           fitView
-          fitViewOptions={{ padding: 0.04 }}
+          fitViewOptions={{ padding: room }}
           onlyRenderVisibleElements={nodes.length > 400}
           proOptions={{ hideAttribution: true }}
           nodeDragThreshold={3}
           autoPanOnNodeFocus={false}
         />
         {editable && <Palette tool={tool} onTool={setTool} />}
-        <ViewButtons onFit={() => void flow.fitView({ padding: 0.04, duration: 0 })} onZoom={(factor) => void flow.zoomTo(flow.getZoom() * factor)} />
+        <ViewButtons
+          onFit={() => void flow.fitView({ padding: room, duration: 0 })}
+          onZoom={(factor) => void flow.zoomTo(flow.getZoom() * factor)}
+        />
         {(hint || tool) && (
           <div className={classes.hint} data-wrong={hint ? true : undefined} role="status">
             {hint ?? `Click to place: ${tool!.title}. Shift keeps the tool, Esc leaves it.`}
@@ -224,6 +273,10 @@ export function Diagram({ overlay, editable, onPick }: Props) {
   );
 }
 
+/** Labels grow on the sheet as the view shrinks, so that they stay readable as far as there is room. */
+const labelSize = (zoom: number): number => Math.min(14, Math.max(11, 8.2 / Math.max(zoom, 0.1)));
+
 function report(result: ReturnType<ReturnType<ReturnType<typeof useProjectStore>['getState']>['commit']>): void {
-  if (!result.ok) notifications.show({ color: 'red', title: 'This does not fit the project', message: result.problems[0].message });
+  if (!result.ok)
+    notifications.show({ color: 'red', title: 'This does not fit the project', message: result.problems[0].message });
 }

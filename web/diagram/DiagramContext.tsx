@@ -33,5 +33,9 @@ export interface DiagramView {
   editable: boolean;
 }
 
-export const DiagramContext = createContext<DiagramView>({ overlay: noOverlay, colorAt: () => 'currentColor', editable: false });
+export const DiagramContext = createContext<DiagramView>({
+  overlay: noOverlay,
+  colorAt: () => 'currentColor',
+  editable: false,
+});
 export const useDiagramView = (): DiagramView => useContext(DiagramContext);

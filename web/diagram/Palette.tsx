@@ -38,7 +38,11 @@ function Sample({ tool }: { tool: Tool }) {
   const half = element.kind === 'relay' ? 30 : ['switch', 'currentTransformer'].includes(element.kind) ? 13 : 32;
   return (
     <svg width={20} height={20} viewBox={`${-half} ${-half} ${2 * half} ${2 * half}`} aria-hidden>
-      {element.kind === 'bus' ? <path d="M-28 0H28M-14 0V18M14 0V18" stroke="currentColor" strokeWidth={6} fill="none" /> : <ElementSymbol element={element} hv="currentColor" lv="currentColor" />}
+      {element.kind === 'bus' ? (
+        <path d="M-28 0H28M-14 0V18M14 0V18" stroke="currentColor" strokeWidth={6} fill="none" />
+      ) : (
+        <ElementSymbol element={element} hv="currentColor" lv="currentColor" />
+      )}
     </svg>
   );
 }

@@ -12,7 +12,11 @@ export const WireEdge = memo(function WireEdge({ id, data, selected }: EdgeProps
       id={id}
       path={data!.path}
       interactionWidth={data!.dotted ? 0 : 10}
-      style={{ stroke: selected ? 'var(--m-accent)' : data!.color, strokeWidth: data!.dotted ? 1 : selected ? 2.6 : 1.6, strokeDasharray: data!.dotted ? '2 3' : undefined }}
+      style={{
+        stroke: selected ? 'var(--m-accent)' : data!.color,
+        strokeWidth: data!.dotted ? 1 : selected ? 2.6 : 1.6,
+        strokeDasharray: data!.dotted ? '2 3' : undefined,
+      }}
     />
   );
 });

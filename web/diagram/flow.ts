@@ -17,7 +17,12 @@ function adjust(element: Drawn, adjusted: Adjusted): Drawn {
   return over ? ({ ...element, ...over } as Drawn) : element;
 }
 
-export function nodesOf(network: Network, adjusted: Adjusted, selection: readonly string[], onResize: ElementNodeType['data']['onResize']): ElementNodeType[] {
+export function nodesOf(
+  network: Network,
+  adjusted: Adjusted,
+  selection: readonly string[],
+  onResize: ElementNodeType['data']['onResize'],
+): ElementNodeType[] {
   const chosen = new Set<string>(selection);
   const nodes: ElementNodeType[] = [];
   for (const stored of network.elements.values()) {
@@ -53,7 +58,12 @@ export function nodesOf(network: Network, adjusted: Adjusted, selection: readonl
   return nodes;
 }
 
-export function edgesOf(network: Network, adjusted: Adjusted, selection: readonly string[], colorAt: (element: ElementId, terminal: number) => string): WireEdgeType[] {
+export function edgesOf(
+  network: Network,
+  adjusted: Adjusted,
+  selection: readonly string[],
+  colorAt: (element: ElementId, terminal: number) => string,
+): WireEdgeType[] {
   const chosen = new Set<string>(selection);
   const drawn = (id: ElementId): Drawn | null => {
     const element = network.elements.get(id);
@@ -80,7 +90,10 @@ export function edgesOf(network: Network, adjusted: Adjusted, selection: readonl
       const [relay, ct] = [drawn(element.id), drawn(element.ct)];
       if (!relay || !ct) continue;
       const side = relay.x >= ct.x ? 1 : -1;
-      const path = pathOf([{ x: ct.x + side * 6, y: ct.y }, { x: relay.x - side * 26, y: relay.y }]);
+      const path = pathOf([
+        { x: ct.x + side * 6, y: ct.y },
+        { x: relay.x - side * 26, y: relay.y },
+      ]);
       edges.push({
         id: `measures-${element.id}`,
         type: 'wire',

@@ -29,7 +29,8 @@ export const busHeight = 14;
 
 /** Box of an element around its place; a bus starts at its place. */
 export function boxOf(element: Drawn): { x: number; y: number; width: number; height: number } {
-  if (element.kind === 'bus') return { x: element.x, y: element.y - busHeight / 2, width: element.length, height: busHeight };
+  if (element.kind === 'bus')
+    return { x: element.x, y: element.y - busHeight / 2, width: element.length, height: busHeight };
   const size = sizes[element.kind] ?? { width: 20, height: 20 };
   const lying = element.turn === 90 || element.turn === 270;
   const [width, height] = lying ? [size.height, size.width] : [size.width, size.height];
@@ -38,7 +39,8 @@ export function boxOf(element: Drawn): { x: number; y: number; width: number; he
 
 /** Place of the end of a connection, and the direction in which it leaves. */
 export function endPoint(element: Drawn, end: ConnectionEnd): { at: Point; out: Point | null } {
-  if (element.kind === 'bus') return { at: { x: element.x + Math.min(end.at ?? element.length / 2, element.length), y: element.y }, out: null };
+  if (element.kind === 'bus')
+    return { at: { x: element.x + Math.min(end.at ?? element.length / 2, element.length), y: element.y }, out: null };
   const offset = terminalsOf(element)[end.terminal] ?? { x: 0, y: 0 };
   const size = Math.hypot(offset.x, offset.y) || 1;
   return { at: { x: element.x + offset.x, y: element.y + offset.y }, out: { x: offset.x / size, y: offset.y / size } };
@@ -54,7 +56,8 @@ export function route(a: ReturnType<typeof endPoint>, b: ReturnType<typeof endPo
   const isUpright = (out: Point | null) => out === null || Math.abs(out.y) >= Math.abs(out.x);
   const [first, last] = [isUpright(a.out), isUpright(b.out)];
   if (first && last) {
-    const y = a.out === null ? q.y + (b.out ? b.out.y : 0) * grid : b.out === null ? p.y + a.out.y * grid : (p.y + q.y) / 2;
+    const y =
+      a.out === null ? q.y + (b.out ? b.out.y : 0) * grid : b.out === null ? p.y + a.out.y * grid : (p.y + q.y) / 2;
     return [p, { x: p.x, y }, { x: q.x, y }, q];
   }
   if (!first && !last) {
@@ -64,6 +67,7 @@ export function route(a: ReturnType<typeof endPoint>, b: ReturnType<typeof endPo
   return first ? [p, { x: p.x, y: q.y }, q] : [p, { x: q.x, y: p.y }, q];
 }
 
-export const pathOf = (points: readonly Point[]): string => points.map((point, k) => `${k === 0 ? 'M' : 'L'}${point.x} ${point.y}`).join(' ');
+export const pathOf = (points: readonly Point[]): string =>
+  points.map((point, k) => `${k === 0 ? 'M' : 'L'}${point.x} ${point.y}`).join(' ');
 
 export { terminalsOf, turned };

@@ -2,7 +2,8 @@
 import type { Drawn } from './geometry';
 import { formatNumber } from '../features/card/quantity';
 
-const power = (mva: number, unit = 'VA') => (mva < 1 ? `${formatNumber(mva * 1000, 3)} k${unit}` : `${plain(mva)} M${unit}`);
+const power = (mva: number, unit = 'VA') =>
+  mva < 1 ? `${formatNumber(mva * 1000, 3)} k${unit}` : `${plain(mva)} M${unit}`;
 const plain = (value: number) => String(Number(value.toPrecision(4)));
 
 export function detailOf(element: Drawn): string {

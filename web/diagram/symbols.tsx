@@ -35,7 +35,11 @@ export function ElementSymbol({ element, hv, lv }: SymbolProps) {
       return (
         <g {...stroke} stroke={hv}>
           <path d="M0 -30V30" />
-          {element.type === 'cable' ? <path d="M-4 -22H4L0 -15ZM-4 22H4L0 15Z" fill={hv} /> : <path d="M-5 3L5 -3M-5 8L5 2" strokeWidth={1.2} />}
+          {element.type === 'cable' ? (
+            <path d="M-4 -22H4L0 -15ZM-4 22H4L0 15Z" fill={hv} />
+          ) : (
+            <path d="M-5 3L5 -3M-5 8L5 2" strokeWidth={1.2} />
+          )}
         </g>
       );
     case 'networkFeeder':
@@ -60,7 +64,11 @@ export function ElementSymbol({ element, hv, lv }: SymbolProps) {
     case 'shunt':
       return (
         <g {...stroke} stroke={hv}>
-          {element.type === 'capacitor' ? <path d="M0 -20V-4M-9 -4H9M-9 2H9M0 2V12" /> : <path d="M0 -20V-12M0 -12a8 8 0 1 1 -8 8H0V12" />}
+          {element.type === 'capacitor' ? (
+            <path d="M0 -20V-4M-9 -4H9M-9 2H9M0 2V12" />
+          ) : (
+            <path d="M0 -20V-12M0 -12a8 8 0 1 1 -8 8H0V12" />
+          )}
           <path d="M-8 12H8M-5 15.5H5M-2 19H2" strokeWidth={1.3} />
         </g>
       );
@@ -78,7 +86,16 @@ export function ElementSymbol({ element, hv, lv }: SymbolProps) {
       const text = codes.length === 0 ? '–' : codes.length > 2 ? `${codes.slice(0, 2).join('/')}…` : codes.join('/');
       return (
         <g>
-          <rect x={-26} y={-10} width={52} height={20} rx={10} fill="var(--m-panel)" stroke="var(--m-ink)" strokeWidth={1.2} />
+          <rect
+            x={-26}
+            y={-10}
+            width={52}
+            height={20}
+            rx={10}
+            fill="var(--m-panel)"
+            stroke="var(--m-ink)"
+            strokeWidth={1.2}
+          />
           <text textAnchor="middle" y={3.8} fontSize={10.5} fill="var(--m-ink)">
             {text}
           </text>
@@ -88,12 +105,27 @@ export function ElementSymbol({ element, hv, lv }: SymbolProps) {
   }
 }
 
-function SwitchSymbol({ type, closed, color }: { type: 'breaker' | 'disconnector' | 'fuse'; closed: boolean; color: string }) {
+function SwitchSymbol({
+  type,
+  closed,
+  color,
+}: {
+  type: 'breaker' | 'disconnector' | 'fuse';
+  closed: boolean;
+  color: string;
+}) {
   if (type === 'fuse')
     return (
       <g {...stroke} stroke={color}>
         <path d={closed ? 'M0 -10V10' : 'M0 -10V-8M0 8V10'} />
-        <rect x={-4} y={-8} width={8} height={16} fill={closed ? 'none' : 'var(--m-paper)'} strokeDasharray={closed ? undefined : '2 2'} />
+        <rect
+          x={-4}
+          y={-8}
+          width={8}
+          height={16}
+          fill={closed ? 'none' : 'var(--m-paper)'}
+          strokeDasharray={closed ? undefined : '2 2'}
+        />
       </g>
     );
   if (type === 'disconnector')
@@ -105,7 +137,14 @@ function SwitchSymbol({ type, closed, color }: { type: 'breaker' | 'disconnector
   return (
     <g {...stroke} stroke={color}>
       <path d="M0 -10V-6.5M0 6.5V10" />
-      <rect x={-6.5} y={-6.5} width={13} height={13} fill={closed ? color : 'var(--m-paper)'} fillOpacity={closed ? 0.18 : 1} />
+      <rect
+        x={-6.5}
+        y={-6.5}
+        width={13}
+        height={13}
+        fill={closed ? color : 'var(--m-paper)'}
+        fillOpacity={closed ? 0.18 : 1}
+      />
       {closed ? <path d="M0 -6.5V6.5" /> : <path d="M-6.5 0H6.5" strokeWidth={1.2} />}
     </g>
   );

@@ -29,7 +29,8 @@ export const tools: readonly Tool[] = [
   { kind: 'relay', key: 'r', title: 'Relay', prefix: 'Relay ' },
 ];
 
-export const newId = (): ElementId => `e-${Date.now().toString(36)}${Math.random().toString(36).slice(2, 8)}` as ElementId;
+export const newId = (): ElementId =>
+  `e-${Date.now().toString(36)}${Math.random().toString(36).slice(2, 8)}` as ElementId;
 
 /** The element that a tool places at a point; a relay takes the current transformer next to it. */
 export function placed(tool: Tool, network: Network, x: number, y: number): Element {

@@ -44,7 +44,9 @@ export interface Accepted {
 export function parseBatch(body: unknown): Batch {
   const parsed = batchSchema.safeParse(body);
   if (parsed.success) return parsed.data;
-  throw new ServiceError(422, 'batch.invalid', 'The change is not valid; nothing was stored.', { problems: problemsOf(parsed.error).slice(0, 20) });
+  throw new ServiceError(422, 'batch.invalid', 'The change is not valid; nothing was stored.', {
+    problems: problemsOf(parsed.error).slice(0, 20),
+  });
 }
 
 export async function storeBatch(projectId: string, batch: Batch): Promise<Accepted> {
@@ -54,7 +56,12 @@ export async function storeBatch(projectId: string, batch: Batch): Promise<Accep
     const twice = known.find((other) => other.batchId === batch.batchId);
     if (twice) return { revision: twice.revision, missed: known.filter((other) => other.revision < twice.revision) };
     if (batch.baseRevision > project.revision)
-      throw new ServiceError(409, 'revision.unknown', 'This change was made on a revision that the server does not know.', { revision: project.revision });
+      throw new ServiceError(
+        409,
+        'revision.unknown',
+        'This change was made on a revision that the server does not know.',
+        { revision: project.revision },
+      );
 
     const elements = await readElements(connection, projectId);
     const network = networkOf(elements);
@@ -64,42 +71,81 @@ export async function storeBatch(projectId: string, batch: Batch): Promise<Accep
 
     const applied = applyChanges(network, batch.changes);
     if (!applied.ok)
-      throw new ServiceError(422, 'batch.refused', 'The change does not fit the project; nothing was stored.', { problems: applied.problems });
+      throw new ServiceError(422, 'batch.refused', 'The change does not fit the project; nothing was stored.', {
+        problems: applied.problems,
+      });
     const revision = project.revision + 1;
     await write(connection, projectId, revision, batch.changes);
     await connection.query(
       'INSERT INTO changes (project_id, revision, batch_id, label, origin, author, forward, inverse) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
-      [projectId, revision, batch.batchId, batch.label, batch.origin, batch.author, JSON.stringify(batch.changes), JSON.stringify(applied.inverse)],
+      [
+        projectId,
+        revision,
+        batch.batchId,
+        batch.label,
+        batch.origin,
+        batch.author,
+        JSON.stringify(batch.changes),
+        JSON.stringify(applied.inverse),
+      ],
     );
-    await connection.query('UPDATE projects SET revision = ?, updated_at = CURRENT_TIMESTAMP(3) WHERE id = ?', [revision, projectId]);
+    await connection.query('UPDATE projects SET revision = ?, updated_at = CURRENT_TIMESTAMP(3) WHERE id = ?', [
+      revision,
+      projectId,
+    ]);
     return { revision, missed: known };
   });
 }
 
-function clash(clashing: StoredBatch[], touched: ReadonlySet<string>, elements: ReadonlyMap<string, Element>, revision: number): ServiceError {
+function clash(
+  clashing: StoredBatch[],
+  touched: ReadonlySet<string>,
+  elements: ReadonlyMap<string, Element>,
+  revision: number,
+): ServiceError {
   const ids = new Set(clashing.flatMap((batch) => batch.forward.map(targetOf)).filter((id) => touched.has(id)));
   const names = [...ids].map((id) => (elements.has(id) ? nameOf(elements.get(id)!) : id));
   const last = clashing[clashing.length - 1];
-  return new ServiceError(409, 'revision.clash', `${names.join(', ')} has been changed meanwhile by ${last.author} ("${last.label}").`, {
-    revision,
-    elements: [...ids],
-  });
+  return new ServiceError(
+    409,
+    'revision.clash',
+    `${names.join(', ')} has been changed meanwhile by ${last.author} ("${last.label}").`,
+    {
+      revision,
+      elements: [...ids],
+    },
+  );
 }
 
-async function write(connection: PoolConnection, projectId: string, revision: number, changes: readonly Change[]): Promise<void> {
+async function write(
+  connection: PoolConnection,
+  projectId: string,
+  revision: number,
+  changes: readonly Change[],
+): Promise<void> {
   // Only the last state of each element counts; a batch may touch one several times.
   const last = new Map(changes.map((change) => [targetOf(change), change]));
   const removed = [...last].filter(([, change]) => change.op === 'remove').map(([id]) => id);
   const kept = [...last.values()].flatMap((change) => (change.op === 'remove' ? [] : [change.element]));
-  if (removed.length > 0) await connection.query('DELETE FROM elements WHERE project_id = ? AND id IN (?)', [projectId, removed]);
+  if (removed.length > 0)
+    await connection.query('DELETE FROM elements WHERE project_id = ? AND id IN (?)', [projectId, removed]);
   for (let k = 0; k < kept.length; k += 1000)
     await connection.query(
       'INSERT INTO elements (project_id, id, kind, data, revision) VALUES ? ON DUPLICATE KEY UPDATE data = VALUES(data), revision = VALUES(revision)',
-      [kept.slice(k, k + 1000).map((element) => [projectId, element.id, element.kind, JSON.stringify(element), revision])],
+      [
+        kept
+          .slice(k, k + 1000)
+          .map((element) => [projectId, element.id, element.kind, JSON.stringify(element), revision]),
+      ],
     );
 }
 
-async function storedBatches(connection: Pick<PoolConnection, 'query'>, projectId: string, since: number, limit = 10000): Promise<StoredBatch[]> {
+async function storedBatches(
+  connection: Pick<PoolConnection, 'query'>,
+  projectId: string,
+  since: number,
+  limit = 10000,
+): Promise<StoredBatch[]> {
   const [rows] = await connection.query<RowDataPacket[]>(
     'SELECT revision, batch_id, label, origin, author, made_at, forward, inverse FROM changes WHERE project_id = ? AND revision > ? ORDER BY revision DESC LIMIT ?',
     [projectId, since, limit],

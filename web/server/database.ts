@@ -8,7 +8,8 @@ const shared = globalThis as typeof globalThis & { mesuraPool?: Pool };
 export function pool(): Pool {
   if (shared.mesuraPool) return shared.mesuraPool;
   const uri = process.env.MESURA_DATABASE_URL;
-  if (!uri) throw new ServiceError(503, 'database.none', 'No database is configured: start the application with "npm start".');
+  if (!uri)
+    throw new ServiceError(503, 'database.none', 'No database is configured: start the application with "npm start".');
   shared.mesuraPool = mysql.createPool({
     uri,
     connectionLimit: 8,
@@ -16,6 +17,7 @@ export function pool(): Pool {
     timezone: 'Z',
     dateStrings: false,
     supportBigNumbers: true,
+    jsonStrings: true,
   });
   return shared.mesuraPool;
 }

@@ -14,15 +14,28 @@ export class ServiceError extends Error {
 
 export const notFound = (what: string) => new ServiceError(404, 'missing', `${what} does not exist, or was deleted.`);
 
-const unreachable = new Set(['ECONNREFUSED', 'ECONNRESET', 'PROTOCOL_CONNECTION_LOST', 'ETIMEDOUT', 'EPIPE', 'ER_SERVER_SHUTDOWN', 'ENOTFOUND']);
+const unreachable = new Set([
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'PROTOCOL_CONNECTION_LOST',
+  'ETIMEDOUT',
+  'EPIPE',
+  'ER_SERVER_SHUTDOWN',
+  'ENOTFOUND',
+]);
 
 /** Any error as one to answer with. Faults of the program are logged and told without their insides. */
 export function toServiceError(error: unknown): ServiceError {
   if (error instanceof ServiceError) return error;
   const { code, message } = error as { code?: string; message?: string };
   if ((code && unreachable.has(code)) || /closed state|pool is closed/i.test(message ?? ''))
-    return new ServiceError(503, 'database.unreachable', 'The database does not answer. Nothing is lost: changes wait here until it does.');
-  if (code === 'ER_RECORD_FILE_FULL' || code === 'ER_DISK_FULL') return new ServiceError(507, 'database.full', 'The disk of the database is full.');
+    return new ServiceError(
+      503,
+      'database.unreachable',
+      'The database does not answer. Nothing is lost: changes wait here until it does.',
+    );
+  if (code === 'ER_RECORD_FILE_FULL' || code === 'ER_DISK_FULL')
+    return new ServiceError(507, 'database.full', 'The disk of the database is full.');
   console.error(error);
   return new ServiceError(500, 'internal', 'Something went wrong in Mesura itself; it has been written to the log.');
 }

@@ -15,7 +15,9 @@ export async function migrate(folder: string): Promise<string[]> {
     );
     const [rows] = await connection.query<RowDataPacket[]>('SELECT name FROM migrations');
     const done = new Set(rows.map((row) => row.name as string));
-    for (const name of readdirSync(folder).filter((file) => file.endsWith('.sql')).sort()) {
+    for (const name of readdirSync(folder)
+      .filter((file) => file.endsWith('.sql'))
+      .sort()) {
       if (done.has(name)) continue;
       for (const statement of statements(readFileSync(join(folder, name), 'utf8'))) await connection.query(statement);
       await connection.query('INSERT INTO migrations (name) VALUES (?)', [name]);

@@ -15,9 +15,19 @@ function prepare(): void {
   // Next's bundler must not resolve these: they are files to be read at run time.
   const find = createRequire(join(process.cwd(), 'package.json'));
   const folder = (name: string) => join(dirname(find.resolve(`@fontsource/${name}/package.json`)), 'files');
-  const face = (name: string, subset: string, weight: number) => join(folder(name), `${name}-${subset}-${weight}-normal.woff`);
-  const family = (name: string, subset: string) => ({ normal: face(name, subset, 400), bold: face(name, subset, 600), italics: face(name, subset, 400), bolditalics: face(name, subset, 600) });
-  const fonts = { Sans: family('ibm-plex-sans', 'latin'), Mono: family('ibm-plex-mono', 'latin'), Greek: family('ibm-plex-sans', 'greek') };
+  const face = (name: string, subset: string, weight: number) =>
+    join(folder(name), `${name}-${subset}-${weight}-normal.woff`);
+  const family = (name: string, subset: string) => ({
+    normal: face(name, subset, 400),
+    bold: face(name, subset, 600),
+    italics: face(name, subset, 400),
+    bolditalics: face(name, subset, 600),
+  });
+  const fonts = {
+    Sans: family('ibm-plex-sans', 'latin'),
+    Mono: family('ibm-plex-mono', 'latin'),
+    Greek: family('ibm-plex-sans', 'greek'),
+  };
   pdfmake.setFonts(fonts);
   const allowed = new Set(Object.values(fonts).flatMap((each) => Object.values(each)));
   // A sheet holds names that users typed; nothing in it may make the server read other files or addresses.
@@ -30,12 +40,15 @@ function prepare(): void {
 export function runs(text: string): { text: string; font?: string }[] {
   const parts = text.replaceAll('→', ' to ').match(/[\u0370-\u03ff]+|[^\u0370-\u03ff]+/g) ?? [''];
   return parts.map((part) =>
-    /^[\u0370-\u03ff]/.test(part) ? { text: part, font: 'Greek' } : { text: part.replace(/[^\u0000-\u00ff\u0131\u0152\u0153\u2000-\u206f\u20ac\u2122\u2212]/g, '?') },
+    /^[\u0370-\u03ff]/.test(part)
+      ? { text: part, font: 'Greek' }
+      : { text: part.replace(/[^\n\u0020-\u00ff\u0131\u0152\u0153\u2000-\u206f\u20ac\u2122\u2212]/g, '?') },
   );
 }
 
 const cell = (text: string, extra: object = {}): TableCell => ({ text: runs(text), ...extra });
-const head = (text: string, extra: object = {}): TableCell => cell(text, { bold: true, color: light.muted, fontSize: 8, ...extra });
+const head = (text: string, extra: object = {}): TableCell =>
+  cell(text, { bold: true, color: light.muted, fontSize: 8, ...extra });
 const number = (text: string): TableCell => cell(text, { font: 'Mono', alignment: 'right' });
 const digits = (value: number, figures = 4) => String(Number(value.toPrecision(figures)));
 const amperes = (value: number) => (value >= 1000 ? `${digits(value / 1000)} kA` : `${digits(value)} A`);
@@ -49,16 +62,38 @@ const rules = {
 };
 
 const section = (title: string): Content => ({ text: runs(title), bold: true, fontSize: 11, margin: [0, 12, 0, 4] });
-const list = (widths: (string | number)[], heads: TableCell[], rows: TableCell[][]): Content => ({ table: { headerRows: 1, widths, body: [heads, ...rows] }, layout: rules });
+const list = (widths: (string | number)[], heads: TableCell[], rows: TableCell[][]): Content => ({
+  table: { headerRows: 1, widths, body: [heads, ...rows] },
+  layout: rules,
+});
 
-const kindTitles: Record<string, string> = { '3ph': 'three-phase', '2ph': 'two-phase', '2phE': 'two-phase-earth', '1ph': 'single-phase-earth' };
-const verdicts: Record<string, string> = { holds: 'holds', short: 'short', blind: 'blind', noBackup: 'no backup', unknown: 'unknown' };
+const kindTitles: Record<string, string> = {
+  '3ph': 'three-phase',
+  '2ph': 'two-phase',
+  '2phE': 'two-phase-earth',
+  '1ph': 'single-phase-earth',
+};
+const verdicts: Record<string, string> = {
+  holds: 'holds',
+  short: 'short',
+  blind: 'blind',
+  noBackup: 'no backup',
+  unknown: 'unknown',
+};
 
 function functionTable(content: SheetContent): Content {
   const right = { alignment: 'right' };
   return list(
     [40, '*', 'auto', 'auto', 'auto', 'auto', 'auto'],
-    [head('Function'), head('Characteristic'), head('× In', right), head('primary', right), head('secondary', right), head('multiplier', right), head('delay', right)],
+    [
+      head('Function'),
+      head('Characteristic'),
+      head('× In', right),
+      head('primary', right),
+      head('secondary', right),
+      head('multiplier', right),
+      head('delay', right),
+    ],
     content.functions.map((fn) => [
       cell(fn.code, { bold: true }),
       cell(fn.characteristic),
@@ -75,7 +110,14 @@ function faultTable(content: SheetContent): Content {
   const right = { alignment: 'right' };
   return list(
     ['*', 'auto', 'auto', 'auto', 'auto', 'auto'],
-    [head('Fault at'), head('Kind'), head('Sources'), head('phase', right), head('3 I0', right), head('trips after', right)],
+    [
+      head('Fault at'),
+      head('Kind'),
+      head('Sources'),
+      head('phase', right),
+      head('3 I0', right),
+      head('trips after', right),
+    ],
     content.faults.map((fault) => [
       cell(`${fault.place} (${fault.nominalKv} kV)`),
       cell(kindTitles[fault.kind]),
@@ -91,13 +133,22 @@ function marginTable(content: SheetContent): Content {
   const right = { alignment: 'right' };
   return list(
     ['*', 'auto', 'auto', 'auto', 'auto'],
-    [head('Pair (downstream to upstream)'), head('decisive at', right), head('margin', right), head('wanted', right), head('verdict')],
+    [
+      head('Pair (downstream to upstream)'),
+      head('decisive at', right),
+      head('margin', right),
+      head('wanted', right),
+      head('verdict'),
+    ],
     content.margins.map((margin) => [
       cell(`${margin.downstream} → ${margin.upstream}`),
       number(margin.atA === null ? '' : amperes(margin.atA)),
       number(margin.marginS === null ? '' : `${margin.marginS.toFixed(3)} s`),
       number(`${digits(margin.wantedS)} s`),
-      cell(margin.reason ? `${verdicts[margin.verdict]}: ${margin.reason}` : verdicts[margin.verdict], { color: margin.verdict === 'holds' ? light.pass : light.fail, bold: true }),
+      cell(margin.reason ? `${verdicts[margin.verdict]}: ${margin.reason}` : verdicts[margin.verdict], {
+        color: margin.verdict === 'holds' ? light.pass : light.fail,
+        bold: true,
+      }),
     ]),
   );
 }
@@ -107,7 +158,12 @@ export function sheetDocument(content: SheetContent, project: string, issue: She
   const revision = issue ? `Revision ${issue.number}` : 'Draft';
   const facts: [string, string][] = [
     ['Device', content.relay.device],
-    ['Current transformer', content.ct ? `${content.ct.name}, ${content.ct.primaryA}/${content.ct.secondaryA} A, ${content.ct.accuracy}` : 'none'],
+    [
+      'Current transformer',
+      content.ct
+        ? `${content.ct.name}, ${content.ct.primaryA}/${content.ct.secondaryA} A, ${content.ct.accuracy}`
+        : 'none',
+    ],
     ['Trips', content.trips.join(', ') || 'nothing'],
     ['Voltage level', content.nominalKv === null ? 'unknown' : `${content.nominalKv} kV, ${content.frequencyHz} Hz`],
     ...(content.notInUse.length > 0 ? [['Functions not in use', content.notInUse.join(', ')] as [string, string]] : []),
@@ -117,33 +173,80 @@ export function sheetDocument(content: SheetContent, project: string, issue: She
   return {
     pageSize: 'A4',
     pageMargins: [40, 40, 40, 74],
-    info: { title: `Setting sheet ${content.relay.name}, ${revision.toLowerCase()}`, author: content.owner || 'Mesura', creator: 'Mesura' },
+    info: {
+      title: `Setting sheet ${content.relay.name}, ${revision.toLowerCase()}`,
+      author: content.owner || 'Mesura',
+      creator: 'Mesura',
+    },
     defaultStyle: { font: 'Sans', fontSize: 9, color: light.ink },
     ...(issue ? {} : { watermark: { text: 'DRAFT', color: light.muted, opacity: 0.08, bold: true, font: 'Sans' } }),
     footer: (page, pages) => titleBlock(content, project, issue, revision, page, pages),
     content: [
       { text: runs(`Setting sheet ${content.relay.name}`), fontSize: 17, bold: true },
       { text: runs([content.owner, project].filter(Boolean).join(' · ')), color: light.muted, margin: [0, 0, 0, 8] },
-      { table: { widths: [130, '*'], body: facts.map(([name, value]) => [cell(name, { color: light.muted }), cell(value)]) }, layout: 'noBorders' },
+      {
+        table: {
+          widths: [130, '*'],
+          body: facts.map(([name, value]) => [cell(name, { color: light.muted }), cell(value)]),
+        },
+        layout: 'noBorders',
+      },
       section('Settings'),
       content.functions.length > 0 ? functionTable(content) : { text: 'No function is in use.' },
       section('Fault currents used'),
       content.faults.length > 0 ? faultTable(content) : { text: 'No fault current reaches this relay.' },
-      { text: runs('Initial symmetrical currents after IEC 60909-0:2016, at the current transformer, primary; maximum close in, minimum at the far end.'), fontSize: 7.5, color: light.muted, margin: [0, 2, 0, 0] },
+      {
+        text: runs(
+          'Initial symmetrical currents after IEC 60909-0:2016, at the current transformer, primary; maximum close in, minimum at the far end.',
+        ),
+        fontSize: 7.5,
+        color: light.muted,
+        margin: [0, 2, 0, 0],
+      },
       ...(content.sensitivities.length > 0
-        ? [{ text: runs(content.sensitivities.map((s) => `Sees the smallest ${s.measured} fault at ${s.place} (${amperes(s.currentA)}) ${s.factor.toFixed(2)} times its pickup.`).join(' ')), margin: [0, 4, 0, 0] } as Content]
+        ? [
+            {
+              text: runs(
+                content.sensitivities
+                  .map(
+                    (s) =>
+                      `Sees the smallest ${s.measured} fault at ${s.place} (${amperes(s.currentA)}) ${s.factor.toFixed(2)} times its pickup.`,
+                  )
+                  .join(' '),
+              ),
+              margin: [0, 4, 0, 0],
+            } as Content,
+          ]
         : []),
       section('Grading'),
       content.margins.length > 0 ? marginTable(content) : { text: 'This relay belongs to no grading pair.' },
       ...content.chart.flatMap((chart): Content[] => [
-        { stack: [section(`Time–current chart, ${chart.measured === 'phase' ? 'phase faults' : 'earth faults'}`), { svg: sheetChartSvg(chart), width: 515 }], unbreakable: true },
+        {
+          stack: [
+            section(`Time–current chart, ${chart.measured === 'phase' ? 'phase faults' : 'earth faults'}`),
+            { svg: sheetChartSvg(chart), width: 515 },
+          ],
+          unbreakable: true,
+        },
       ]),
     ],
   };
 }
 
-function titleBlock(content: SheetContent, project: string, issue: SheetHead | null, revision: string, page: number, pages: number): Content {
-  const small = (label: string, value: string): TableCell => ({ stack: [{ text: runs(label), fontSize: 6.5, color: light.muted }, { text: runs(value), fontSize: 8.5 }] });
+function titleBlock(
+  content: SheetContent,
+  project: string,
+  issue: SheetHead | null,
+  revision: string,
+  page: number,
+  pages: number,
+): Content {
+  const small = (label: string, value: string): TableCell => ({
+    stack: [
+      { text: runs(label), fontSize: 6.5, color: light.muted },
+      { text: runs(value), fontSize: 8.5 },
+    ],
+  });
   return {
     margin: [40, 14, 40, 0],
     table: {

@@ -48,28 +48,44 @@ export async function listProjects(): Promise<ProjectCard[]> {
   }));
 }
 
-export async function createProject(name: string, elements: Iterable<Element> = blankElements(), notes = ''): Promise<string> {
+export async function createProject(
+  name: string,
+  elements: Iterable<Element> = blankElements(),
+  notes = '',
+): Promise<string> {
   const id = newId();
   await transaction((connection) => insertProject(connection, id, cleanName(name), notes, elements));
   return id;
 }
 
-export async function insertProject(connection: PoolConnection, id: string, name: string, notes: string, elements: Iterable<Element>): Promise<void> {
+export async function insertProject(
+  connection: PoolConnection,
+  id: string,
+  name: string,
+  notes: string,
+  elements: Iterable<Element>,
+): Promise<void> {
   await connection.query('INSERT INTO projects (id, name, notes, revision) VALUES (?, ?, ?, 1)', [id, name, notes]);
   const rows = [...elements].map((element) => [id, element.id, element.kind, JSON.stringify(element), 1]);
   for (let k = 0; k < rows.length; k += 1000)
-    await connection.query('INSERT INTO elements (project_id, id, kind, data, revision) VALUES ?', [rows.slice(k, k + 1000)]);
+    await connection.query('INSERT INTO elements (project_id, id, kind, data, revision) VALUES ?', [
+      rows.slice(k, k + 1000),
+    ]);
 }
 
 export function cleanName(name: unknown): string {
   const text = typeof name === 'string' ? name.trim() : '';
-  if (text.length < 1 || text.length > 120) throw new ServiceError(422, 'project.name', 'The name of a project has 1 to 120 characters.');
+  if (text.length < 1 || text.length > 120)
+    throw new ServiceError(422, 'project.name', 'The name of a project has 1 to 120 characters.');
   return text;
 }
 
 /** Elements as stored, each checked on the way out. */
 export async function readElements(connection: Pick<PoolConnection, 'query'>, projectId: string): Promise<Element[]> {
-  const [rows] = await connection.query<RowDataPacket[]>('SELECT data FROM elements WHERE project_id = ? ORDER BY seq', [projectId]);
+  const [rows] = await connection.query<RowDataPacket[]>(
+    'SELECT data FROM elements WHERE project_id = ? ORDER BY seq',
+    [projectId],
+  );
   return rows.map((row) => elementSchema.parse(JSON.parse(row.data)));
 }
 
@@ -79,12 +95,20 @@ export async function projectRow(connection: Pick<PoolConnection, 'query'>, id: 
     [id],
   );
   if (rows.length === 0) throw notFound('This project');
-  return { id: rows[0].id as string, name: rows[0].name as string, notes: rows[0].notes as string, revision: Number(rows[0].revision) };
+  return {
+    id: rows[0].id as string,
+    name: rows[0].name as string,
+    notes: rows[0].notes as string,
+    revision: Number(rows[0].revision),
+  };
 }
 
 /** A project with all its elements, in one consistent view. */
 export const openProject = (id: string): Promise<OpenProject> =>
-  transaction(async (connection) => ({ ...(await projectRow(connection, id)), elements: await readElements(connection, id) }));
+  transaction(async (connection) => ({
+    ...(await projectRow(connection, id)),
+    elements: await readElements(connection, id),
+  }));
 
 export async function renameProject(id: string, name: string): Promise<void> {
   const clean = cleanName(name);
@@ -120,8 +144,12 @@ export async function exportProject(id: string): Promise<{ name: string; text: s
 export async function importProject(text: string): Promise<string> {
   const read = readProject(text);
   if (!read.ok)
-    throw new ServiceError(422, 'project.file', 'This file cannot be read as a project.', { problems: read.problems.slice(0, 20) });
+    throw new ServiceError(422, 'project.file', 'This file cannot be read as a project.', {
+      problems: read.problems.slice(0, 20),
+    });
   const { name, notes, elements } = read.project;
-  const withSettings = elements.some((element) => element.kind === 'projectSettings') ? elements : [...blankElements(), ...elements];
+  const withSettings = elements.some((element) => element.kind === 'projectSettings')
+    ? elements
+    : [...blankElements(), ...elements];
   return createProject(name, withSettings, notes);
 }

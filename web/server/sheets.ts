@@ -22,7 +22,8 @@ export interface SheetHead {
 }
 
 /** SHA-256 over the content; two sheets with the same digest say the same. */
-export const digestOf = (content: SheetContent): string => createHash('sha256').update(JSON.stringify(content)).digest('hex');
+export const digestOf = (content: SheetContent): string =>
+  createHash('sha256').update(JSON.stringify(content)).digest('hex');
 
 const heads = 'id, relay_id, number, project_revision, digest, reason, issued_by, issued_at';
 const toHead = (row: RowDataPacket): SheetHead => ({
@@ -39,18 +40,35 @@ const toHead = (row: RowDataPacket): SheetHead => ({
 /** All issued sheets of a project, newest first. */
 export async function listSheets(projectId: string): Promise<SheetHead[]> {
   await projectRow(pool(), projectId);
-  const [rows] = await pool().query<RowDataPacket[]>(`SELECT ${heads} FROM sheets WHERE project_id = ? ORDER BY issued_at DESC, id DESC`, [projectId]);
+  const [rows] = await pool().query<RowDataPacket[]>(
+    `SELECT ${heads} FROM sheets WHERE project_id = ? ORDER BY issued_at DESC, id DESC`,
+    [projectId],
+  );
   return rows.map(toHead);
 }
 
 /** Issues the next revision of a relay's sheet from what is stored; `revision` must be the one the engineer looked at. */
-export async function issueSheet(projectId: string, relay: string, revision: number, reason: string, issuedBy = 'engineer'): Promise<SheetHead> {
+export async function issueSheet(
+  projectId: string,
+  relay: string,
+  revision: number,
+  reason: string,
+  issuedBy = 'engineer',
+): Promise<SheetHead> {
   return transaction(async (connection) => {
     const project = await projectRow(connection, projectId, true);
     if (project.revision !== revision)
-      throw new ServiceError(409, 'sheet.moved', 'The project has changed since this sheet was shown. Look at it again, then issue it.', { revision: project.revision });
+      throw new ServiceError(
+        409,
+        'sheet.moved',
+        'The project has changed since this sheet was shown. Look at it again, then issue it.',
+        { revision: project.revision },
+      );
     const content = contentOf(await readElements(connection, projectId), relay);
-    const [rows] = await connection.query<RowDataPacket[]>('SELECT COALESCE(MAX(number), 0) + 1 AS next FROM sheets WHERE project_id = ? AND relay_id = ?', [projectId, relay]);
+    const [rows] = await connection.query<RowDataPacket[]>(
+      'SELECT COALESCE(MAX(number), 0) + 1 AS next FROM sheets WHERE project_id = ? AND relay_id = ?',
+      [projectId, relay],
+    );
     const head: SheetHead = {
       id: 0,
       relayId: relay,
@@ -64,7 +82,18 @@ export async function issueSheet(projectId: string, relay: string, revision: num
     const pdf = await sheetPdf(content, project.name, head);
     const [result] = await connection.query<ResultSetHeader>(
       'INSERT INTO sheets (project_id, relay_id, number, project_revision, content, digest, reason, issued_by, issued_at, pdf) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
-      [projectId, relay, head.number, revision, JSON.stringify(content), head.digest, head.reason, issuedBy, new Date(head.issuedAt), pdf],
+      [
+        projectId,
+        relay,
+        head.number,
+        revision,
+        JSON.stringify(content),
+        head.digest,
+        head.reason,
+        issuedBy,
+        new Date(head.issuedAt),
+        pdf,
+      ],
     );
     return { ...head, id: result.insertId };
   });
@@ -77,7 +106,10 @@ function contentOf(elements: Parameters<typeof networkOf>[0], relay: string): Sh
 }
 
 export async function issuedPdf(projectId: string, sheetId: number): Promise<{ name: string; pdf: Buffer }> {
-  const [rows] = await pool().query<RowDataPacket[]>('SELECT content, number, pdf FROM sheets WHERE project_id = ? AND id = ?', [projectId, sheetId]);
+  const [rows] = await pool().query<RowDataPacket[]>(
+    'SELECT content, number, pdf FROM sheets WHERE project_id = ? AND id = ?',
+    [projectId, sheetId],
+  );
   if (rows.length === 0) throw notFound('This sheet');
   const content = JSON.parse(rows[0].content) as SheetContent;
   return { name: `${content.relay.name} rev ${rows[0].number}.pdf`, pdf: rows[0].pdf };

@@ -15,8 +15,20 @@ export function BottomLine() {
   const network = useProject((state) => state.network);
   const revision = useProject((state) => state.revision);
   const saving = useProject((state) => state.saving);
-  const chosen = selection.length === 1 ? nameOf(network.elements.get(selection[0])!) : selection.length > 1 ? `${selection.length} selected` : 'nothing selected';
-  const saved = saving.status === 'saved' ? (saving.at === null ? 'saved' : `saved ${clock(saving.at)}`) : saving.status === 'saving' ? 'saving…' : 'not saved';
+  const chosen =
+    selection.length === 1
+      ? nameOf(network.elements.get(selection[0])!)
+      : selection.length > 1
+        ? `${selection.length} selected`
+        : 'nothing selected';
+  const saved =
+    saving.status === 'saved'
+      ? saving.at === null
+        ? 'saved'
+        : `saved ${clock(saving.at)}`
+      : saving.status === 'saving'
+        ? 'saving…'
+        : 'not saved';
   return (
     <>
       {open && <Findings />}
@@ -48,7 +60,12 @@ function Findings() {
       {value?.map((problem, k) => {
         const [state, word] = severities[problem.severity];
         return (
-          <button key={`${problem.code}${problem.element}${k}`} type="button" className={classes.finding} onClick={() => go(problem)}>
+          <button
+            key={`${problem.code}${problem.element}${k}`}
+            type="button"
+            className={classes.finding}
+            onClick={() => go(problem)}
+          >
             <span>
               <Chip state={state}>{word}</Chip>
             </span>

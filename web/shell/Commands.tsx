@@ -22,19 +22,44 @@ export function Commands() {
           { id: 'undo', label: 'Undo', onClick: () => store.getState().undoOne() },
           { id: 'redo', label: 'Redo', onClick: () => store.getState().redoOne() },
           { id: 'findings', label: 'Show findings', onClick: () => useDesk.getState().set({ findingsOpen: true }) },
-          { id: 'export', label: 'Export project file', onClick: () => window.location.assign(`/api/projects/${projectId}/file`) },
+          {
+            id: 'export',
+            label: 'Export project file',
+            onClick: () => window.location.assign(`/api/projects/${projectId}/file`),
+          },
         ],
       },
       {
         group: 'Find',
         actions: [...network.elements.values()].flatMap((element) =>
           'x' in element
-            ? [{ id: element.id, label: element.name, description: kinds[element.kind].title, onClick: () => { const stage = useDesk.getState().stage; go({ severity: 'warning', code: '', message: '', element: element.id }); goTo(stage); } }]
+            ? [
+                {
+                  id: element.id,
+                  label: element.name,
+                  description: kinds[element.kind].title,
+                  onClick: () => {
+                    const stage = useDesk.getState().stage;
+                    go({ severity: 'warning', code: '', message: '', element: element.id });
+                    goTo(stage);
+                  },
+                },
+              ]
             : [],
         ),
       },
     ],
     [network, projectId, store, go],
   );
-  return <Spotlight actions={actions} shortcut="mod + K" limit={12} nothingFound="Nothing of that name" searchProps={{ placeholder: 'Find or do…', 'aria-label': 'Find or do' }} scrollable maxHeight={420} />;
+  return (
+    <Spotlight
+      actions={actions}
+      shortcut="mod + K"
+      limit={12}
+      nothingFound="Nothing of that name"
+      searchProps={{ placeholder: 'Find or do…', 'aria-label': 'Find or do' }}
+      scrollable
+      maxHeight={420}
+    />
+  );
 }

@@ -56,7 +56,17 @@ function Surface() {
       ['mod+y', () => store.getState().redoOne()],
       ['Delete', () => removeSelected(store)],
       ['Backspace', () => removeSelected(store)],
-      ['mod+a', () => store.getState().select([...store.getState().network.elements.values()].filter((element) => 'x' in element).map((element) => element.id))],
+      [
+        'mod+a',
+        () =>
+          store
+            .getState()
+            .select(
+              [...store.getState().network.elements.values()]
+                .filter((element) => 'x' in element)
+                .map((element) => element.id),
+            ),
+      ],
       ['q', () => turnSelected(store)],
       ...stages.map(({ id: each }, k): [string, () => void] => [String(k + 1), () => goTo(each)]),
     ],

@@ -18,9 +18,18 @@ export function SavingNotice() {
   return (
     <div className={classes.notice} data-refused role="alert">
       <span>
-        Not saved: {saving.message} {saving.problems.slice(0, 2).map((problem) => problem.message).join('; ')}
+        Not saved: {saving.message}{' '}
+        {saving.problems
+          .slice(0, 2)
+          .map((problem) => problem.message)
+          .join('; ')}
       </span>
-      <Button size="compact-xs" variant="light" color="red" onClick={() => void store.getState().resolveRefusal('mine')}>
+      <Button
+        size="compact-xs"
+        variant="light"
+        color="red"
+        onClick={() => void store.getState().resolveRefusal('mine')}
+      >
         Store mine on top
       </Button>
       <Button size="compact-xs" variant="default" onClick={() => void store.getState().resolveRefusal('theirs')}>

@@ -20,7 +20,13 @@ export function StageBar() {
             .map((stage) => {
               const count = value?.filter((problem) => stageOf(problem) === stage.id).length ?? 0;
               return (
-                <button key={stage.id} type="button" className={classes.stage} aria-current={current === stage.id ? 'page' : undefined} onClick={() => goTo(stage.id)}>
+                <button
+                  key={stage.id}
+                  type="button"
+                  className={classes.stage}
+                  aria-current={current === stage.id ? 'page' : undefined}
+                  onClick={() => goTo(stage.id)}
+                >
                   {stage.title}
                   {count > 0 && (
                     <span className={classes.count} title={`${count} findings`}>

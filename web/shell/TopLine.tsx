@@ -22,7 +22,15 @@ export function TopLine() {
   const scheme = useComputedColorScheme('light');
   const bar = (label: string, icon: React.ReactNode, act: () => void, disabled = false) => (
     <Tooltip label={label} openDelay={300}>
-      <ActionIcon variant="transparent" className={classes.barButton} size={26} aria-label={label} onClick={act} disabled={disabled} style={{ background: 'none', opacity: disabled ? 0.35 : 1 }}>
+      <ActionIcon
+        variant="transparent"
+        className={classes.barButton}
+        size={26}
+        aria-label={label}
+        onClick={act}
+        disabled={disabled}
+        style={{ background: 'none', opacity: disabled ? 0.35 : 1 }}
+      >
         {icon}
       </ActionIcon>
     </Tooltip>
@@ -47,14 +55,34 @@ export function TopLine() {
           { value: 'max', label: 'Maximum sources' },
           { value: 'min', label: 'Minimum sources' },
         ]}
-        styles={{ input: { background: 'transparent', color: 'inherit', borderColor: 'color-mix(in srgb, var(--m-bar-text) 30%, transparent)' } }}
+        styles={{
+          input: {
+            background: 'transparent',
+            color: 'inherit',
+            borderColor: 'color-mix(in srgb, var(--m-bar-text) 30%, transparent)',
+          },
+        }}
       />
       <CalculationState />
       <FindingsBadge />
       <span style={{ flex: 1 }} />
-      {bar(undo ? `Undo: ${undo} (Ctrl+Z)` : 'Nothing to undo', <IconArrowBackUp size={17} />, () => store.getState().undoOne(), !undo)}
-      {bar(redo ? `Redo: ${redo} (Ctrl+Y)` : 'Nothing to redo', <IconArrowForwardUp size={17} />, () => store.getState().redoOne(), !redo)}
-      {bar(scheme === 'light' ? 'Dark' : 'Light', scheme === 'light' ? <IconMoon size={16} /> : <IconSun size={16} />, () => setColorScheme(scheme === 'light' ? 'dark' : 'light'))}
+      {bar(
+        undo ? `Undo: ${undo} (Ctrl+Z)` : 'Nothing to undo',
+        <IconArrowBackUp size={17} />,
+        () => store.getState().undoOne(),
+        !undo,
+      )}
+      {bar(
+        redo ? `Redo: ${redo} (Ctrl+Y)` : 'Nothing to redo',
+        <IconArrowForwardUp size={17} />,
+        () => store.getState().redoOne(),
+        !redo,
+      )}
+      {bar(
+        scheme === 'light' ? 'Dark' : 'Light',
+        scheme === 'light' ? <IconMoon size={16} /> : <IconSun size={16} />,
+        () => setColorScheme(scheme === 'light' ? 'dark' : 'light'),
+      )}
       <button type="button" className={classes.search} onClick={spotlight.open}>
         Find or do… <span className="figure">Ctrl K</span>
       </button>
@@ -66,10 +94,21 @@ export function TopLine() {
 }
 
 function CalculationState() {
-  const { value, current, failed } = useFaultTable();
-  const text = failed ? 'calculation failed' : !value ? 'calculating…' : current ? `current · ${value.milliseconds < 10 ? value.milliseconds.toFixed(1) : Math.round(value.milliseconds)} ms` : 'calculating…';
+  const { value, isCurrent, failed } = useFaultTable();
+  const text = failed
+    ? 'calculation failed'
+    : !value
+      ? 'calculating…'
+      : isCurrent
+        ? `current · ${value.milliseconds < 10 ? value.milliseconds.toFixed(1) : Math.round(value.milliseconds)} ms`
+        : 'calculating…';
   return (
-    <span className={`figure ${classes.state}`} role="status" aria-label="Calculation state" title={failed ?? undefined}>
+    <span
+      className={`figure ${classes.state}`}
+      role="status"
+      aria-label="Calculation state"
+      title={failed ?? undefined}
+    >
       {text}
     </span>
   );
@@ -81,7 +120,13 @@ function FindingsBadge() {
   const open = useDesk((state) => state.findingsOpen);
   if (!value) return null;
   return (
-    <button type="button" className={classes.badge} data-clear={value.length === 0 || undefined} aria-expanded={open} onClick={() => set({ findingsOpen: !open })}>
+    <button
+      type="button"
+      className={classes.badge}
+      data-clear={value.length === 0 || undefined}
+      aria-expanded={open}
+      onClick={() => set({ findingsOpen: !open })}
+    >
       {value.length === 0 ? 'no findings' : `${value.length} finding${value.length === 1 ? '' : 's'}`}
     </button>
   );

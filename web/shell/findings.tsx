@@ -7,7 +7,7 @@ import { useProjectStore } from '../features/project/ProjectContext';
 import { useCore, type Answer } from '../workers/useCore';
 import { goTo, useDesk, type StageId } from './deskState';
 
-const Context = createContext<Answer<Problem[]>>({ value: null, current: false, failed: null });
+const Context = createContext<Answer<Problem[]>>({ value: null, isCurrent: false, failed: null });
 
 /** Findings of the whole project, recomputed with every change. */
 export function FindingsProvider({ children }: { children: ReactNode }) {
@@ -18,7 +18,8 @@ export function FindingsProvider({ children }: { children: ReactNode }) {
 export const useFindings = (): Answer<Problem[]> => useContext(Context);
 
 /** Stage in which a finding is looked after. */
-export const stageOf = (problem: Problem): StageId => (problem.code.startsWith('grading.') || problem.code.startsWith('setting.') ? 'grading' : 'network');
+export const stageOf = (problem: Problem): StageId =>
+  problem.code.startsWith('grading.') || problem.code.startsWith('setting.') ? 'grading' : 'network';
 
 /** Goes to the place of a finding: its stage, its element selected and in view. */
 export function useGoToProblem(): (problem: Problem) => void {
@@ -30,6 +31,7 @@ export function useGoToProblem(): (problem: Problem) => void {
     const element = store.getState().network.elements.get(problem.element);
     if (element?.kind === 'gradingChart') return useDesk.getState().set({ chartId: element.id, pair: null });
     store.getState().select([problem.element]);
-    if (element && 'x' in element) void flow.setCenter(element.x, element.y, { zoom: Math.max(flow.getZoom(), 0.9), duration: 0 });
+    if (element && 'x' in element)
+      void flow.setCenter(element.x, element.y, { zoom: Math.max(flow.getZoom(), 0.9), duration: 0 });
   };
 }

@@ -3,8 +3,30 @@ import { createTheme, type CSSVariablesResolver, type MantineColorsTuple } from 
 import { dark, light, type Palette } from './tokens';
 
 /** Ten shades around the accent, light to dark; 6 is the accent itself. */
-const verdigris: MantineColorsTuple = ['#e6f4f1', '#cfe8e2', '#a5d5cb', '#76c0b1', '#4fac9a', '#2c937f', '#0E7C6B', '#0b6a5b', '#08584c', '#04463c'];
-const brick: MantineColorsTuple = ['#fbe9e5', '#f4cfc6', '#e9a695', '#de7a62', '#cf5a3f', '#c1482b', '#B3391F', '#9a2f18', '#802612', '#661d0d'];
+const verdigris: MantineColorsTuple = [
+  '#e6f4f1',
+  '#cfe8e2',
+  '#a5d5cb',
+  '#76c0b1',
+  '#4fac9a',
+  '#2c937f',
+  '#0E7C6B',
+  '#0b6a5b',
+  '#08584c',
+  '#04463c',
+];
+const brick: MantineColorsTuple = [
+  '#fbe9e5',
+  '#f4cfc6',
+  '#e9a695',
+  '#de7a62',
+  '#cf5a3f',
+  '#c1482b',
+  '#B3391F',
+  '#9a2f18',
+  '#802612',
+  '#661d0d',
+];
 
 export const theme = createTheme({
   fontFamily: "'IBM Plex Sans', 'Segoe UI', sans-serif",
@@ -21,7 +43,12 @@ export const theme = createTheme({
 });
 
 const variables = (palette: Palette): Record<string, string> =>
-  Object.fromEntries(Object.entries(palette).map(([name, value]) => [`--m-${name.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`)}`, value]));
+  Object.fromEntries(
+    Object.entries(palette).map(([name, value]) => [
+      `--m-${name.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`)}`,
+      value,
+    ]),
+  );
 
 const mantine = (palette: Palette): Record<string, string> => ({
   '--mantine-color-body': palette.panel,
@@ -33,5 +60,10 @@ const mantine = (palette: Palette): Record<string, string> => ({
 export const resolver: CSSVariablesResolver = () => ({
   variables: {},
   light: { ...variables(light), ...mantine(light) },
-  dark: { ...variables(dark), ...mantine(dark), '--mantine-color-default': dark.panel, '--mantine-color-default-hover': dark.accentSoft },
+  dark: {
+    ...variables(dark),
+    ...mantine(dark),
+    '--mantine-color-default': dark.panel,
+    '--mantine-color-default-hover': dark.accentSoft,
+  },
 });

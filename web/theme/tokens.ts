@@ -92,4 +92,6 @@ const levelScale = {
 const levelSteps = [1, 7, 20, 60, 200];
 
 export const levelColor = (nominalKv: number | null, scheme: 'light' | 'dark'): string =>
-  nominalKv === null ? (scheme === 'light' ? light : dark).muted : levelScale[scheme][levelSteps.filter((step) => nominalKv > step).length];
+  nominalKv === null
+    ? (scheme === 'light' ? light : dark).muted
+    : levelScale[scheme][levelSteps.filter((step) => nominalKv > step).length];

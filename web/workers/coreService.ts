@@ -1,6 +1,11 @@
 /** What the worker answers: studies of the model it was given last, kept until the model changes. Plain data in and out. */
 import { findings } from '@mesura/core/checks/findings';
-import { contributions, elementFlows, type Contribution, type ElementFlow } from '@mesura/core/faults/iec60909/contributions';
+import {
+  contributions,
+  elementFlows,
+  type Contribution,
+  type ElementFlow,
+} from '@mesura/core/faults/iec60909/contributions';
 import type { FaultKind } from '@mesura/core/faults/iec60909/kinds';
 import { faultAt, iec60909Study, type Iec60909Study } from '@mesura/core/faults/iec60909/study';
 import { faultWorking, type Working } from '@mesura/core/faults/iec60909/working';
@@ -52,7 +57,11 @@ export class CoreService {
     const study = this.study(faultCase);
     const result = faultAt(study, bus, 0, kind);
     if (!result.ok) return null;
-    return { contributions: contributions(study, result.fault), flows: elementFlows(study, result.fault), working: faultWorking(study, result.fault) };
+    return {
+      contributions: contributions(study, result.fault),
+      flows: elementFlows(study, result.fault),
+      working: faultWorking(study, result.fault),
+    };
   }
 
   gradingBasis(chartId: ElementId): GradingBasis | null {
@@ -63,7 +72,15 @@ export class CoreService {
     return {
       relays: chart.relays.flatMap((id) => {
         const relay = relayOf(id);
-        return relay ? [{ id, factor: referenceFactor(studies.max, relay, chart.referenceKv), figures: relayFigures(studies, relay) }] : [];
+        return relay
+          ? [
+              {
+                id,
+                factor: referenceFactor(studies.max, relay, chart.referenceKv),
+                figures: relayFigures(studies, relay),
+              },
+            ]
+          : [];
       }),
       pairs: chart.pairs.flatMap((pair) => {
         const [below, above] = [relayOf(pair.downstream), relayOf(pair.upstream)];

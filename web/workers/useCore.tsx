@@ -44,7 +44,7 @@ export function CoreProvider({ children }: { children: ReactNode }) {
 export interface Answer<T> {
   value: T | null;
   /** False while the value belongs to an older state of the model. */
-  current: boolean;
+  isCurrent: boolean;
   failed: string | null;
 }
 
@@ -52,7 +52,9 @@ export interface Answer<T> {
 export function useCore<T>(key: string | null, ask: (service: Remote<CoreService>) => Promise<T>): Answer<T> {
   const { service, loaded } = useContext(Context);
   const version = useProject((state) => state.version);
-  const [answer, setAnswer] = useState<{ key: string; version: number; value: T | null; failed: string | null } | null>(null);
+  const [answer, setAnswer] = useState<{ key: string; version: number; value: T | null; failed: string | null } | null>(
+    null,
+  );
   const latest = useRef(ask);
   useEffect(() => {
     latest.current = ask;
@@ -68,6 +70,6 @@ export function useCore<T>(key: string | null, ask: (service: Remote<CoreService
       stale = true;
     };
   }, [service, loaded, key]);
-  if (key === null || answer?.key !== key) return { value: null, current: false, failed: null };
-  return { value: answer.value, current: answer.version === version, failed: answer.failed };
+  if (key === null || answer?.key !== key) return { value: null, isCurrent: false, failed: null };
+  return { value: answer.value, isCurrent: answer.version === version, failed: answer.failed };
 }

@@ -88,12 +88,18 @@ function relayFindings(studies: StudyPair, relay: Relay): Problem[] {
     list.push({ severity, code, message, element: relay.id, field });
   if (relay.ct === null) say('error', 'relay.ct', `${relay.name} measures at no current transformer`, 'ct');
   if (relay.trips.length === 0) say('warning', 'relay.trips', `${relay.name} trips no breaker`, 'trips');
-  if (!relay.functions.some((fn) => fn.enabled)) say('warning', 'relay.functions', `${relay.name} has no function in use`);
+  if (!relay.functions.some((fn) => fn.enabled))
+    say('warning', 'relay.functions', `${relay.name} has no function in use`);
   for (const fn of relay.functions.filter((each) => each.enabled)) {
     const fields = ['pickup', isDefinite(fn) ? 'delayS' : 'timeMultiplier'] as const;
     for (const field of fields)
       if (!isSettable(fn.ranges[field], fn[field]))
-        say('error', 'setting.step', `${relay.name}, ${fn.code}: ${fn[field]} is not a step of the device (${field})`, `functions.${fn.id}.${field}`);
+        say(
+          'error',
+          'setting.step',
+          `${relay.name}, ${fn.code}: ${fn[field]} is not a step of the device (${field})`,
+          `functions.${fn.id}.${field}`,
+        );
   }
   if (relay.ct !== null && farEnds(studies, relay).length === 0)
     say('warning', 'relay.current', `no fault current reaches the current transformer of ${relay.name}`);
@@ -106,4 +112,3 @@ function relayFindings(studies: StudyPair, relay: Relay): Problem[] {
       );
   return list;
 }
-

@@ -76,7 +76,12 @@ export function assemble(
 
   for (const element of network.elements.values()) {
     if (element.kind === 'networkFeeder' && topology.nodes[node(element, 0)].nominalKv === null) {
-      problems.push({ severity: 'error', code: 'level.unknown', message: `${element.name} is connected to no bus`, element: element.id });
+      problems.push({
+        severity: 'error',
+        code: 'level.unknown',
+        message: `${element.name} is connected to no bus`,
+        element: element.id,
+      });
       continue;
     }
     const model = sequenceModel(element, context);
@@ -85,10 +90,20 @@ export function assemble(
     place(lists.negative, element, model.negative ?? model.positive, node);
     place(lists.zero, element, model.zero, node);
     if (model.zeroUnknown)
-      gaps.push({ element: element.id, fields: model.zeroUnknown.fields, nodes: model.zeroUnknown.terminals.map((t) => node(element, t)) });
+      gaps.push({
+        element: element.id,
+        fields: model.zeroUnknown.fields,
+        nodes: model.zeroUnknown.terminals.map((t) => node(element, t)),
+      });
     for (const primitive of model.positive) {
       if (primitive.type === 'series')
-        clocks.push({ a: node(element, 0), b: node(element, 1), steps: primitive.clock, ratio: primitive.ratio, element });
+        clocks.push({
+          a: node(element, 0),
+          b: node(element, 1),
+          steps: primitive.clock,
+          ratio: primitive.ratio,
+          element,
+        });
       else if (primitive.supplies) suppliers.add(node(element, primitive.terminal));
     }
   }
@@ -101,7 +116,13 @@ export function assemble(
     positive: buildSequenceNetwork(count, positive.series, positive.shunts, []),
     negative: buildSequenceNetwork(count, negative.series, negative.shunts, []),
     zero: buildSequenceNetwork(count, zero.series, zero.shunts, gaps),
-    lowFrequency: buildSequenceNetwork(count, positive.series, positive.shunts, [], atFrequencyRatio(peakFrequencyRatio)),
+    lowFrequency: buildSequenceNetwork(
+      count,
+      positive.series,
+      positive.shunts,
+      [],
+      atFrequencyRatio(peakFrequencyRatio),
+    ),
     frequencyRatio: peakFrequencyRatio,
     supplied,
     clock,
@@ -138,7 +159,10 @@ function spread(
   suppliers: ReadonlySet<number>,
   problems: Problem[],
 ) {
-  const at: { to: number; steps: number; ratio: number; element: Element }[][] = Array.from({ length: count }, () => []);
+  const at: { to: number; steps: number; ratio: number; element: Element }[][] = Array.from(
+    { length: count },
+    () => [],
+  );
   for (const { a, b, steps, ratio, element } of branches) {
     at[a].push({ to: b, steps, ratio: 1 / ratio, element });
     at[b].push({ to: a, steps: -steps, ratio, element });
@@ -181,13 +205,11 @@ function withoutSupply(topology: Topology, supplied: Uint8Array): Problem[] {
   return topology.nodes
     .filter((node) => !supplied[node.index])
     .flatMap((node) =>
-      node.buses.map(
-        (bus): Problem => ({
-          severity: 'warning',
-          code: 'supply.none',
-          message: `${bus.name} is connected to no source`,
-          element: bus.id,
-        }),
-      ),
+      node.buses.map((bus): Problem => ({
+        severity: 'warning',
+        code: 'supply.none',
+        message: `${bus.name} is connected to no source`,
+        element: bus.id,
+      })),
     );
 }

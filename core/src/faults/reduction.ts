@@ -37,7 +37,13 @@ export function reduceToNode(
     const infeeds: ComplexQuantity[] = [];
     for (const shunt of network.shunts)
       if (shunt.node === at)
-        infeeds.push(quantityOf(`${prefix} ${names.element(shunt.element)}`, { re: shunt.rOhm, im: shunt.xOhm }, 'Ω') as ComplexQuantity);
+        infeeds.push(
+          quantityOf(
+            `${prefix} ${names.element(shunt.element)}`,
+            { re: shunt.rOhm, im: shunt.xOhm },
+            'Ω',
+          ) as ComplexQuantity,
+        );
     let meshedCurrent = zero;
     let meshed = false;
     for (const [far, branches] of groups[at] ?? []) {
@@ -57,7 +63,14 @@ export function reduceToNode(
     if (meshed) {
       const z = divide(scale(voltage(at), -1), meshedCurrent);
       infeeds.push(
-        trace.step(`${prefix} mesh at ${names.node(at)}`, [quantityOf('nodal solution', z, 'Ω')], z, 'Ω', undefined, 'meshed part, from the nodal equations'),
+        trace.step(
+          `${prefix} mesh at ${names.node(at)}`,
+          [quantityOf('nodal solution', z, 'Ω')],
+          z,
+          'Ω',
+          undefined,
+          'meshed part, from the nodal equations',
+        ),
       );
     }
     if (infeeds.length <= 1) return infeeds[0] ?? null;
@@ -75,7 +88,10 @@ function groupsByNode(network: SequenceNetwork): Groups {
   const groups: Groups = Array.from({ length: network.nodeCount }, () => new Map());
   for (const branch of network.series) {
     if (network.rowOf[branch.a] < 0 || branch.a === branch.b) continue;
-    for (const [near, far] of [[branch.a, branch.b], [branch.b, branch.a]]) {
+    for (const [near, far] of [
+      [branch.a, branch.b],
+      [branch.b, branch.a],
+    ]) {
       const list = groups[near].get(far);
       if (list) list.push(branch);
       else groups[near].set(far, [branch]);
@@ -124,12 +140,27 @@ function currentInto(branch: NetworkSeries, at: number, voltage: (k: number) => 
 }
 
 /** Impedance of the branches between two nodes in ohms of the side `at`. */
-function parallelBranches(branches: NetworkSeries[], at: number, prefix: string, names: ReductionNames, trace: Trace): ComplexQuantity {
+function parallelBranches(
+  branches: NetworkSeries[],
+  at: number,
+  prefix: string,
+  names: ReductionNames,
+  trace: Trace,
+): ComplexQuantity {
   const each = branches.map((branch) => {
-    const own = quantityOf(`${prefix} ${names.element(branch.element)}`, { re: branch.rOhm, im: branch.xOhm }, 'Ω') as ComplexQuantity;
+    const own = quantityOf(
+      `${prefix} ${names.element(branch.element)}`,
+      { re: branch.rOhm, im: branch.xOhm },
+      'Ω',
+    ) as ComplexQuantity;
     if (at === branch.b || Math.abs(branch.ratio) === 1) return own;
     const ratio = quantityOf('t', branch.ratio);
-    return trace.step(`${own.symbol} (HV side)`, formula`${own} · ${ratio}^2`, scale(own.value, branch.ratio ** 2), 'Ω');
+    return trace.step(
+      `${own.symbol} (HV side)`,
+      formula`${own} · ${ratio}^2`,
+      scale(own.value, branch.ratio ** 2),
+      'Ω',
+    );
   });
   if (each.length === 1) return each[0];
   const parts = each.flatMap((z, k): Part[] => (k === 0 ? formula`1 / ${z}` : formula` + 1 / ${z}`));
@@ -148,9 +179,20 @@ function inSeries(
   trace: Trace,
 ): ComplexQuantity {
   const symbol = `${prefix} at ${names.node(at)} through ${names.element(branch.element)}`;
-  if (Math.abs(branch.ratio) === 1) return trace.step(symbol, formula`${own} + ${beyond}`, add(own.value, beyond.value), 'Ω');
+  if (Math.abs(branch.ratio) === 1)
+    return trace.step(symbol, formula`${own} + ${beyond}`, add(own.value, beyond.value), 'Ω');
   const ratio = quantityOf('t', branch.ratio);
   return at === branch.b
-    ? trace.step(symbol, formula`${own} + ${beyond} / ${ratio}^2`, add(own.value, scale(beyond.value, 1 / branch.ratio ** 2)), 'Ω')
-    : trace.step(symbol, formula`${own} + ${beyond} · ${ratio}^2`, add(own.value, scale(beyond.value, branch.ratio ** 2)), 'Ω');
+    ? trace.step(
+        symbol,
+        formula`${own} + ${beyond} / ${ratio}^2`,
+        add(own.value, scale(beyond.value, 1 / branch.ratio ** 2)),
+        'Ω',
+      )
+    : trace.step(
+        symbol,
+        formula`${own} + ${beyond} · ${ratio}^2`,
+        add(own.value, scale(beyond.value, branch.ratio ** 2)),
+        'Ω',
+      );
 }

@@ -26,7 +26,10 @@ export const migrations: Readonly<Record<number, (file: Raw) => Raw>> = {};
 
 export type ReadProject = { ok: true; project: ProjectFile } | { ok: false; problems: Problem[] };
 
-const refuse = (code: string, message: string): ReadProject => ({ ok: false, problems: [{ severity: 'error', code, message }] });
+const refuse = (code: string, message: string): ReadProject => ({
+  ok: false,
+  problems: [{ severity: 'error', code, message }],
+});
 
 export function readProject(text: string): ReadProject {
   let raw: unknown;

@@ -8,7 +8,15 @@ import { find, settingsOf, type Network } from '../model/network';
 import type { GradingPair, Relay } from '../model/protection';
 import type { FaultKind } from '../faults/iec60909/kinds';
 import { dependentTimeLimit } from '../protection/overcurrent/characteristics';
-import { functionTime, isDefinite, primaryRelay, tripTime, type Measured, type PrimaryRelay, type SeenCurrents } from '../protection/overcurrent/relay';
+import {
+  functionTime,
+  isDefinite,
+  primaryRelay,
+  tripTime,
+  type Measured,
+  type PrimaryRelay,
+  type SeenCurrents,
+} from '../protection/overcurrent/relay';
 import type { FaultCase } from '../sequence/stamp';
 import { closeInFault, ctOf, kindsFor, seenBy, type StudyPair } from './seen';
 
@@ -75,13 +83,19 @@ function assuredTime(relay: PrimaryRelay, seen: SeenCurrents): number {
   let best = Infinity;
   for (const fn of relay.functions) {
     const currentA = fn.measured === 'phase' ? seen.phaseA : seen.residualA;
-    if (isDefinite(fn.source) || currentA >= assuredMultiple * fn.pickupA) best = Math.min(best, functionTime(fn, currentA));
+    if (isDefinite(fn.source) || currentA >= assuredMultiple * fn.pickupA)
+      best = Math.min(best, functionTime(fn, currentA));
   }
   return best;
 }
 
 /** Largest current at the downstream relay, in amperes, at which the upstream one picks up and the downstream one does not; null when there is none. */
-export function upstreamFirstBelow(states: readonly PairState[], downstream: PrimaryRelay, upstream: PrimaryRelay, measured: Measured): number | null {
+export function upstreamFirstBelow(
+  states: readonly PairState[],
+  downstream: PrimaryRelay,
+  upstream: PrimaryRelay,
+  measured: Measured,
+): number | null {
   let worst: number | null = null;
   for (const state of states) {
     const startOf = (relay: PrimaryRelay, seen: SeenCurrents) =>
@@ -95,7 +109,12 @@ export function upstreamFirstBelow(states: readonly PairState[], downstream: Pri
 }
 
 /** Smallest margin of a pair in one state over all scales at which both trip; null when they never do together. */
-export function decisiveIn(state: PairState, downstream: PrimaryRelay, upstream: PrimaryRelay, measured: Measured): DecisivePoint | null {
+export function decisiveIn(
+  state: PairState,
+  downstream: PrimaryRelay,
+  upstream: PrimaryRelay,
+  measured: Measured,
+): DecisivePoint | null {
   const at = (scale: number): DecisivePoint | null => {
     const below = scaled(state.downstream, scale);
     const above = scaled(state.upstream, scale);
@@ -131,7 +150,10 @@ export function decisiveIn(state: PairState, downstream: PrimaryRelay, upstream:
 /** Scales at which a function of either relay picks up or reaches the end of its dependent range, between 0 and 1. */
 function breakpoints(state: PairState, downstream: PrimaryRelay, upstream: PrimaryRelay): number[] {
   const scales = [1];
-  for (const [relay, seen] of [[downstream, state.downstream], [upstream, state.upstream]] as const)
+  for (const [relay, seen] of [
+    [downstream, state.downstream],
+    [upstream, state.upstream],
+  ] as const)
     for (const fn of relay.functions) {
       const full = fn.measured === 'phase' ? seen.phaseA : seen.residualA;
       for (const multiple of [1, assuredMultiple, dependentTimeLimit]) {
@@ -168,7 +190,14 @@ export function pairMargin(
   edited: ReadonlyMap<ElementId, Relay> = new Map(),
 ): PairMargin {
   const wantedS = pair.wantedMarginS ?? settingsOf(network).wantedMarginS;
-  const unknown = (reason: string): PairMargin => ({ pair, wantedS, verdict: 'unknown', decisive: null, upstreamFirstBelowA: null, reason });
+  const unknown = (reason: string): PairMargin => ({
+    pair,
+    wantedS,
+    verdict: 'unknown',
+    decisive: null,
+    upstreamFirstBelowA: null,
+    reason,
+  });
   const relayOf = (id: ElementId) => edited.get(id) ?? find(network, 'relay', id);
   const below = relayOf(pair.downstream);
   const above = relayOf(pair.upstream);
@@ -176,17 +205,28 @@ export function pairMargin(
   const aboveCt = above && ctOf(network, above);
   if (!below || !above) return unknown('a relay of this pair does not exist any more');
   if (!belowCt || !aboveCt) return unknown(`${belowCt ? above.name : below.name} measures at no current transformer`);
-  if (states.length === 0) return unknown('no fault current reaches both: check the supply, or a ring of closed switches around a CT');
+  if (states.length === 0)
+    return unknown('no fault current reaches both: check the supply, or a ring of closed switches around a CT');
 
   const downstream = primaryRelay(below, belowCt);
   const upstream = primaryRelay(above, aboveCt);
   const seesFull = (relay: PrimaryRelay, side: 'downstream' | 'upstream') =>
     states.some((state) => Number.isFinite(tripTime(relay, state[side]).timeS));
-  const judge = (verdict: Verdict, reason: string): PairMargin => ({ pair, wantedS, verdict, decisive: null, upstreamFirstBelowA: null, reason });
+  const judge = (verdict: Verdict, reason: string): PairMargin => ({
+    pair,
+    wantedS,
+    verdict,
+    decisive: null,
+    upstreamFirstBelowA: null,
+    reason,
+  });
   if (!seesFull(downstream, 'downstream')) return judge('blind', `${below.name} picks up for no fault close to it`);
-  if (!seesFull(upstream, 'upstream')) return judge('noBackup', `${above.name} does not see faults beyond ${below.name}`);
+  if (!seesFull(upstream, 'upstream'))
+    return judge('noBackup', `${above.name} does not see faults beyond ${below.name}`);
 
-  const points = states.map((state) => decisiveIn(state, downstream, upstream, measured)).filter((point) => point !== null);
+  const points = states
+    .map((state) => decisiveIn(state, downstream, upstream, measured))
+    .filter((point) => point !== null);
   if (points.length === 0) return judge('noBackup', 'at no current do both pick up');
   const decisive = points.reduce((p, q) => (q.marginS < p.marginS ? q : p));
   const holds = decisive.marginS >= wantedS - 1e-9;

@@ -27,7 +27,10 @@ export function proposeFor(
   const ct = upstream && ctOf(network, upstream);
   const before = pairMargin(network, states, pair, measured, edited);
   if (!upstream || !ct || before.verdict !== 'short' || !before.decisive) return null;
-  const seen = measured === 'phase' ? { phaseA: before.decisive.upstreamA, residualA: 0 } : { phaseA: 0, residualA: before.decisive.upstreamA };
+  const seen =
+    measured === 'phase'
+      ? { phaseA: before.decisive.upstreamA, residualA: 0 }
+      : { phaseA: 0, residualA: before.decisive.upstreamA };
   const fn = tripTime(primaryRelay(upstream, ct), seen).by?.source;
   if (!fn || measures(fn) !== measured) return null;
 
@@ -35,7 +38,9 @@ export function proposeFor(
   const range = fn.ranges[field];
   const holds = (value: number) => {
     const changed = withFunction(upstream, { ...fn, [field]: value });
-    return pairMargin(network, states, pair, measured, new Map([...edited, [upstream.id, changed]])).verdict === 'holds';
+    return (
+      pairMargin(network, states, pair, measured, new Map([...edited, [upstream.id, changed]])).verdict === 'holds'
+    );
   };
   if (!holds(range.max)) return null;
   let [low, high] = [fn[field], range.max];

@@ -23,7 +23,8 @@ export const studyPair = (network: Network): StudyPair => ({
   min: iec60909Study(network, 'min'),
 });
 
-export const kindsFor = (measured: Measured): readonly FaultKind[] => (measured === 'phase' ? ['3ph', '2ph'] : ['1ph', '2phE']);
+export const kindsFor = (measured: Measured): readonly FaultKind[] =>
+  measured === 'phase' ? ['3ph', '2ph'] : ['1ph', '2phE'];
 
 /** One fault just beyond a relay's CT, and what any relay sees of it. */
 export interface ProbedFault {
@@ -45,7 +46,12 @@ export function seenBy(probe: ProbedFault, relay: Relay): SeenCurrents | null {
  * A fault close to a relay's CT, on the side it protects. The share of the current that another relay sees does not change for
  * faults further on, as long as nothing feeds in beyond.
  */
-export function closeInFault(studies: StudyPair, relay: Relay, faultCase: FaultCase, kind: FaultKind): ProbedFault | null {
+export function closeInFault(
+  studies: StudyPair,
+  relay: Relay,
+  faultCase: FaultCase,
+  kind: FaultKind,
+): ProbedFault | null {
   if (relay.ct === null) return null;
   const study = studies[faultCase];
   const result = faultAt(study, relay.ct, relay.towards, kind);
@@ -63,13 +69,19 @@ export function farEnds(studies: StudyPair, relay: Relay): { element: ElementId;
   const ends: { element: ElementId; terminal: number }[] = [];
   while (queue.length > 0) {
     const key = queue.pop()!;
-    const [element, terminal] = [key.slice(0, key.lastIndexOf(':')) as ElementId, Number(key.slice(key.lastIndexOf(':') + 1))];
+    const [element, terminal] = [
+      key.slice(0, key.lastIndexOf(':')) as ElementId,
+      Number(key.slice(key.lastIndexOf(':') + 1)),
+    ];
     const kind = network.elements.get(element)?.kind;
     if (kind === 'bus') return [{ element, terminal: 0 }];
     if (kind === 'line' || kind === 'transformer') ends.push({ element, terminal: 1 - terminal });
     for (const wire of node.wires) {
       if (wire.element === relay.ct) continue;
-      for (const [here, there] of [[wire.from, wire.to], [wire.to, wire.from]])
+      for (const [here, there] of [
+        [wire.from, wire.to],
+        [wire.to, wire.from],
+      ])
         if (here === key && !reached.has(there)) {
           reached.add(there);
           queue.push(there);
@@ -106,13 +118,29 @@ export function relayFigures(studies: StudyPair, relay: Relay): RelayFigures {
   for (const kind of allKinds) {
     const probe = closeInFault(studies, relay, 'max', kind);
     const seen = probe && seenBy(probe, relay);
-    if (probe && seen) closeIn.push({ kind, faultCase: 'max', place: relay.ct!, placeName: placeName(probe), nominalKv: probe.fault.nominalKv, seen });
+    if (probe && seen)
+      closeIn.push({
+        kind,
+        faultCase: 'max',
+        place: relay.ct!,
+        placeName: placeName(probe),
+        nominalKv: probe.fault.nominalKv,
+        seen,
+      });
     for (const end of farEnds(studies, relay)) {
       const result = faultAt(studies.min, end.element, end.terminal, kind);
       if (!result.ok) continue;
       const far = { fault: result.fault, flows: terminalCurrents(studies.min, result.fault), study: studies.min };
       const farSeen = seenBy(far, relay);
-      if (farSeen) farEnd.push({ kind, faultCase: 'min', place: end.element, placeName: placeName(far), nominalKv: result.fault.nominalKv, seen: farSeen });
+      if (farSeen)
+        farEnd.push({
+          kind,
+          faultCase: 'min',
+          place: end.element,
+          placeName: placeName(far),
+          nominalKv: result.fault.nominalKv,
+          seen: farSeen,
+        });
     }
   }
   return { closeIn, farEnd };

@@ -40,8 +40,16 @@ export const transformerSchema = z.object({
   tap: z
     .object({
       side: choice('Tap changer on', ['none', 'hv', 'lv']),
-      position: z.int().min(-40).max(40).meta({ title: 'Position', shownWhen: { field: 'side', is: ['hv', 'lv'] } }),
-      steps: z.int().min(0).max(40).meta({ title: 'Steps each way', shownWhen: { field: 'side', is: ['hv', 'lv'] } }),
+      position: z
+        .int()
+        .min(-40)
+        .max(40)
+        .meta({ title: 'Position', shownWhen: { field: 'side', is: ['hv', 'lv'] } }),
+      steps: z
+        .int()
+        .min(0)
+        .max(40)
+        .meta({ title: 'Steps each way', shownWhen: { field: 'side', is: ['hv', 'lv'] } }),
       stepPercent: quantity('Step', '%', { min: 0, max: 10 }, { shownWhen: { field: 'side', is: ['hv', 'lv'] } }),
     })
     .refine((tap) => Math.abs(tap.position) <= tap.steps || tap.side === 'none', {

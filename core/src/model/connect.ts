@@ -17,19 +17,30 @@ export function whyNotConnect(network: Network, topology: Topology, from: Termin
   const [a, b] = [network.elements.get(from.element), network.elements.get(to.element)];
   if (!a || !b) return 'one end does not exist';
   if (a.id === b.id) return 'both ends are the same element';
-  for (const [element, end] of [[a, from], [b, to]] as const) {
+  for (const [element, end] of [
+    [a, from],
+    [b, to],
+  ] as const) {
     if (end.terminal >= kinds[element.kind].terminals) return `${nameOf(element)} has no such terminal`;
-    if (element.kind !== 'bus' && isTaken(network, end)) return `this terminal of ${nameOf(element)} is taken; branch off at a bus`;
+    if (element.kind !== 'bus' && isTaken(network, end))
+      return `this terminal of ${nameOf(element)} is taken; branch off at a bus`;
   }
-  if (topology.nodeOf.get(terminalKey(a.id, from.terminal)) === topology.nodeOf.get(terminalKey(b.id, to.terminal)) && a.kind === 'bus' && b.kind === 'bus')
+  if (
+    topology.nodeOf.get(terminalKey(a.id, from.terminal)) === topology.nodeOf.get(terminalKey(b.id, to.terminal)) &&
+    a.kind === 'bus' &&
+    b.kind === 'bus'
+  )
     return 'these buses are joined already';
   const [p, q] = [levelAt(topology, a, from.terminal), levelAt(topology, b, to.terminal)];
-  if (p !== null && q !== null && Math.abs(p - q) > voltageTolerance * Math.max(p, q)) return `${p} kV and ${q} kV do not go together without a transformer`;
+  if (p !== null && q !== null && Math.abs(p - q) > voltageTolerance * Math.max(p, q))
+    return `${p} kV and ${q} kV do not go together without a transformer`;
   return null;
 }
 
 const isTaken = (network: Network, end: Terminal): boolean =>
-  ofKind(network, 'connection').some(({ from, to }) => [from, to].some((other) => other.element === end.element && other.terminal === end.terminal));
+  ofKind(network, 'connection').some(({ from, to }) =>
+    [from, to].some((other) => other.element === end.element && other.terminal === end.terminal),
+  );
 
 function levelAt(topology: Topology, element: Element, terminal: number): number | null {
   if (element.kind === 'transformer') return terminal === 0 ? element.hvKv : element.lvKv;

@@ -29,7 +29,15 @@ const single: Partial<Record<Element['kind'], Point>> = {
 export function terminalsOf(element: Element): Point[] {
   const turn = 'turn' in element ? element.turn : 0;
   const half = halfLength[element.kind];
-  const points = half !== undefined ? [{ x: 0, y: -half }, { x: 0, y: half }] : single[element.kind] ? [single[element.kind]!] : [];
+  const points =
+    half !== undefined
+      ? [
+          { x: 0, y: -half },
+          { x: 0, y: half },
+        ]
+      : single[element.kind]
+        ? [single[element.kind]!]
+        : [];
   return points.map((point) => turned(point, turn));
 }
 

@@ -36,7 +36,9 @@ export function quantity(title: string, unit: string, bounds: Bounds = {}, extra
 
 /** As {@link quantity}, but null says that the value is not known; what needs it reports it as missing. */
 export function optionalQuantity(title: string, unit: string, bounds: Bounds = {}, extra: Partial<FieldMeta> = {}) {
-  return quantity(title, unit, bounds).nullable().meta({ title, unit, ...extra });
+  return quantity(title, unit, bounds)
+    .nullable()
+    .meta({ title, unit, ...extra });
 }
 
 /** A choice among named values. */

@@ -79,7 +79,8 @@ function badConnections(network: Network): Problem[] {
 
 function badEnd(network: Network, end: ConnectionEnd, taken: Set<string>): Pick<Problem, 'code' | 'message'> | null {
   const target = network.elements.get(end.element);
-  if (!target) return { code: 'connection.dangling', message: `a connection ends at "${end.element}", which does not exist` };
+  if (!target)
+    return { code: 'connection.dangling', message: `a connection ends at "${end.element}", which does not exist` };
   if (end.terminal >= kinds[target.kind].terminals)
     return { code: 'connection.terminal', message: `${nameOf(target)} has no terminal ${end.terminal}` };
   if (target.kind === 'bus') return null;

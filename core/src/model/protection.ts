@@ -3,16 +3,7 @@ import { z } from 'zod';
 import { choice, elementIdSchema, placed, quantity } from './fields';
 
 /** Characteristics of dependent-time overcurrent functions, by the standard's letters; constants in `protection/overcurrent/characteristics`. */
-export const characteristicNames = [
-  'definite',
-  'iecA',
-  'iecB',
-  'iecC',
-  'ieeeD',
-  'ieeeE',
-  'ieeeF',
-  'longTime',
-] as const;
+export const characteristicNames = ['definite', 'iecA', 'iecB', 'iecC', 'ieeeD', 'ieeeE', 'ieeeF', 'longTime'] as const;
 export type CharacteristicName = (typeof characteristicNames)[number];
 
 /** Range that a device really has for a setting: from, to, in steps. */
@@ -44,7 +35,10 @@ export const relaySchema = z.object({
   device: z.string().max(80).meta({ title: 'Device' }),
   ct: elementIdSchema.nullable().meta({ title: 'Measures at', hidden: true }),
   /** Terminal of the CT towards what the relay protects; 1 stands below on an unturned drawing. */
-  towards: z.union([z.literal(0), z.literal(1)]).default(1).meta({ title: 'Protects towards', hidden: true }),
+  towards: z
+    .union([z.literal(0), z.literal(1)])
+    .default(1)
+    .meta({ title: 'Protects towards', hidden: true }),
   trips: z.array(elementIdSchema).max(20).meta({ title: 'Trips', hidden: true }),
   functions: z.array(overcurrentFunctionSchema).max(16).meta({ title: 'Functions', hidden: true }),
 });

@@ -5,8 +5,18 @@ import { choice, neutralSchema, optionalQuantity, placed, quantity } from './fie
 const feederLevelSchema = z
   .object({
     given: choice('Given as', ['current', 'power']),
-    ikKa: optionalQuantity('Ik″', 'kA', { above: 0 }, { shownWhen: { field: 'given', is: ['current'] }, symbol: 'Ik″Q' }),
-    skMva: optionalQuantity('Sk″', 'MVA', { above: 0 }, { shownWhen: { field: 'given', is: ['power'] }, symbol: 'Sk″Q' }),
+    ikKa: optionalQuantity(
+      'Ik″',
+      'kA',
+      { above: 0 },
+      { shownWhen: { field: 'given', is: ['current'] }, symbol: 'Ik″Q' },
+    ),
+    skMva: optionalQuantity(
+      'Sk″',
+      'MVA',
+      { above: 0 },
+      { shownWhen: { field: 'given', is: ['power'] }, symbol: 'Sk″Q' },
+    ),
     rOverX: quantity('R/X', '', { min: 0, max: 10 }, { symbol: 'RQ/XQ' }),
     x0OverX1: optionalQuantity('X0/X1', '', { above: 0 }, { symbol: 'X0/X1' }),
     r0OverX0: optionalQuantity('R0/X0', '', { min: 0, max: 10 }, { symbol: 'R0/X0' }),
@@ -35,7 +45,12 @@ export const synchronousMachineSchema = z.object({
   xd2Percent: quantity('Subtransient reactance x″d', '%', { above: 0, max: 200 }, { symbol: 'x″d' }),
   x2Percent: optionalQuantity('Negative-sequence reactance x2', '%', { above: 0 }, { symbol: 'x2' }),
   x0Percent: optionalQuantity('Zero-sequence reactance x0', '%', { above: 0 }, { symbol: 'x0' }),
-  rOhm: optionalQuantity('Stator resistance', 'Ω', { min: 0 }, { symbol: 'RG', help: 'Empty: RGf of IEC 60909-0, 6.6.1' }),
+  rOhm: optionalQuantity(
+    'Stator resistance',
+    'Ω',
+    { min: 0 },
+    { symbol: 'RG', help: 'Empty: RGf of IEC 60909-0, 6.6.1' },
+  ),
   regulationPercent: quantity('Voltage regulation pG', '%', { min: 0, max: 20 }, { symbol: 'pG' }),
   neutral: neutralSchema.meta({ title: 'Neutral' }),
   runsAtMinimum: z.boolean().meta({ title: 'Runs at minimum sources' }),
@@ -52,7 +67,12 @@ export const asynchronousMotorSchema = z.object({
   startingRatio: quantity('Starting current ILR/IrM', '', { above: 0, max: 20 }, { symbol: 'ILR/IrM' }),
   polePairs: z.int().min(1).max(60).meta({ title: 'Pole pairs' }),
   count: z.int().min(1).max(500).meta({ title: 'Like motors' }),
-  rOverX: optionalQuantity('R/X', '', { above: 0, max: 5 }, { symbol: 'RM/XM', help: 'Empty: by rating, IEC 60909-0, 6.10' }),
+  rOverX: optionalQuantity(
+    'R/X',
+    '',
+    { above: 0, max: 5 },
+    { symbol: 'RM/XM', help: 'Empty: by rating, IEC 60909-0, 6.10' },
+  ),
 });
 
 /** Passive load; gives no fault current (IEC 60909-0, 6.12). */

@@ -17,7 +17,12 @@ export const switchSchema = z.object({
   type: choice('Type', ['breaker', 'disconnector', 'fuse']),
   closed: z.boolean().meta({ title: 'Closed' }),
   ratedA: optionalQuantity('Rated current', 'A', { above: 0 }),
-  openingTimeS: optionalQuantity('Opening time', 's', { min: 0, max: 5 }, { shownWhen: { field: 'type', is: ['breaker'] } }),
+  openingTimeS: optionalQuantity(
+    'Opening time',
+    's',
+    { min: 0, max: 5 },
+    { shownWhen: { field: 'type', is: ['breaker'] } },
+  ),
 });
 
 /** Current transformer in the run of a feeder. */

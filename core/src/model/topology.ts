@@ -42,7 +42,11 @@ const isThrough = (element: Element): element is Switch | CurrentTransformer =>
 export function buildTopology(network: Network): Topology {
   const wires: Wire[] = [];
   for (const { id, from, to } of ofKind(network, 'connection'))
-    wires.push({ element: id, from: terminalKey(from.element, from.terminal), to: terminalKey(to.element, to.terminal) });
+    wires.push({
+      element: id,
+      from: terminalKey(from.element, from.terminal),
+      to: terminalKey(to.element, to.terminal),
+    });
   const terminals: TerminalKey[] = [];
   for (const element of network.elements.values()) {
     for (let t = 0; t < kinds[element.kind].terminals; t++) terminals.push(terminalKey(element.id, t));
@@ -81,7 +85,8 @@ function merge(terminals: readonly TerminalKey[], wires: readonly Wire[]) {
     }
     return at;
   };
-  for (const wire of wires) if (parent.has(wire.from) && parent.has(wire.to)) parent.set(root(wire.from), root(wire.to));
+  for (const wire of wires)
+    if (parent.has(wire.from) && parent.has(wire.to)) parent.set(root(wire.from), root(wire.to));
   const numberOf = new Map<TerminalKey, number>();
   const nodeOf = new Map<TerminalKey, number>();
   for (const key of terminals) {
@@ -112,7 +117,7 @@ function nominalLevels(network: Network, nodeOf: ReadonlyMap<TerminalKey, number
     a: nodeOf.get(terminalKey(line.id, 0))!,
     b: nodeOf.get(terminalKey(line.id, 1))!,
   }));
-  for (let changed = true; changed; ) {
+  for (let changed = true; changed;) {
     changed = false;
     for (const { a, b } of lines) {
       if (levels[a] === null && levels[b] !== null) [levels[a], changed] = [levels[b], true];

@@ -12,7 +12,8 @@ export function motorResistanceRatio(ratedKv: number, mwPerPolePair: number): nu
 export function asynchronousMotor(motor: AsynchronousMotor, context: SequenceContext): SequenceModel {
   const { trace } = context;
   if (context.faultCase === 'min') return nothing;
-  const at = (symbol: string, value: number, unit: string, field: string) => given(symbol, value, unit, motor.id, field);
+  const at = (symbol: string, value: number, unit: string, field: string) =>
+    given(symbol, value, unit, motor.id, field);
   const p = at('PrM', motor.ratedMw, 'MW', 'ratedMw');
   const cosPhi = at('cos φrM', motor.powerFactor, '', 'powerFactor');
   const eta = at('η', motor.efficiencyPercent, '%', 'efficiencyPercent');
@@ -37,11 +38,15 @@ export function asynchronousMotor(motor: AsynchronousMotor, context: SequenceCon
   );
   const typical = motorResistanceRatio(motor.ratedKv, motor.ratedMw / motor.polePairs);
   const ratio =
-    motor.rOverX === null
-      ? assumed('RM/XM', typical, '', motor.id, 'rOverX')
-      : at('RM/XM', motor.rOverX, '', 'rOverX');
+    motor.rOverX === null ? assumed('RM/XM', typical, '', motor.id, 'rOverX') : at('RM/XM', motor.rOverX, '', 'rOverX');
   const rOverX = ratio.value as number;
-  const x = trace.step('XM', formula`${z} / √(1 + ${ratio}^2)`, z.value / Math.hypot(1, rOverX), 'Ω', 'IEC 60909-0, 6.10');
+  const x = trace.step(
+    'XM',
+    formula`${z} / √(1 + ${ratio}^2)`,
+    z.value / Math.hypot(1, rOverX),
+    'Ω',
+    'IEC 60909-0, 6.10',
+  );
   const r = trace.step('RM', formula`${ratio} · ${x}`, rOverX * x.value, 'Ω', 'IEC 60909-0, 6.10');
   return { positive: [shunt(0, impedance(r.value, x.value))], zero: [] };
 }

@@ -12,7 +12,19 @@ export function earthingTransformer(unit: EarthingTransformer, context: Sequence
   trace.section(`Earthing transformer ${unit.name}`, unit.id);
   const impeded = unit.neutral.earthing === 'impedance';
   const z = inSeries(impedance(unit.r0Ohm, unit.x0Ohm), neutral);
-  trace.step('R0E', formula`${at('R0', unit.r0Ohm, 'r0Ohm')} + 3 · ${at('RN', impeded ? unit.neutral.rOhm : 0, 'neutral.rOhm')}`, z.rOhm, 'Ω', 'IEC 60909-0, 5.3.2');
-  trace.step('X0E', formula`${at('X0', unit.x0Ohm, 'x0Ohm')} + 3 · ${at('XN', impeded ? unit.neutral.xOhm : 0, 'neutral.xOhm')}`, z.xOhm, 'Ω', 'IEC 60909-0, 5.3.2');
+  trace.step(
+    'R0E',
+    formula`${at('R0', unit.r0Ohm, 'r0Ohm')} + 3 · ${at('RN', impeded ? unit.neutral.rOhm : 0, 'neutral.rOhm')}`,
+    z.rOhm,
+    'Ω',
+    'IEC 60909-0, 5.3.2',
+  );
+  trace.step(
+    'X0E',
+    formula`${at('X0', unit.x0Ohm, 'x0Ohm')} + 3 · ${at('XN', impeded ? unit.neutral.xOhm : 0, 'neutral.xOhm')}`,
+    z.xOhm,
+    'Ω',
+    'IEC 60909-0, 5.3.2',
+  );
   return { positive: [], zero: [shunt(0, z)] };
 }

@@ -21,8 +21,8 @@ export function line(line: Line, context: SequenceContext): SequenceModel {
     );
 
   trace.section(`${line.type === 'cable' ? 'Cable' : 'Line'} ${line.name}`, line.id);
-  const r20 = perKm('R20', "R′", line.r1OhmPerKm, 'r1OhmPerKm');
-  const x = perKm('X', "X′", line.x1OhmPerKm, 'x1OhmPerKm');
+  const r20 = perKm('R20', 'R′', line.r1OhmPerKm, 'r1OhmPerKm');
+  const x = perKm('X', 'X′', line.x1OhmPerKm, 'x1OhmPerKm');
   let r: Quantity & { value: number } = r20;
   if (faultCase === 'min') {
     const alpha = quantityOf('α', temperatureCoefficient, '1/K');
@@ -40,8 +40,8 @@ export function line(line: Line, context: SequenceContext): SequenceModel {
     const fields = [line.r0OhmPerKm === null ? 'r0OhmPerKm' : '', line.x0OhmPerKm === null ? 'x0OhmPerKm' : ''];
     return { positive, zero: [], zeroUnknown: { fields: fields.filter(Boolean), terminals: [0, 1] } };
   }
-  const r020 = perKm('R0,20', "R′0", line.r0OhmPerKm, 'r0OhmPerKm');
-  const x0 = perKm('X0', "X′0", line.x0OhmPerKm, 'x0OhmPerKm');
+  const r020 = perKm('R0,20', 'R′0', line.r0OhmPerKm, 'r0OhmPerKm');
+  const x0 = perKm('X0', 'X′0', line.x0OhmPerKm, 'x0OhmPerKm');
   // Only the conductor heats up; the return through earth and sheath keeps its resistance.
   const r0 =
     faultCase === 'min'

@@ -30,7 +30,13 @@ export function networkFeeder(feeder: NetworkFeeder, context: SequenceContext): 
           'IEC 60909-0, 6.2',
         );
   const ratio = at('RQ/XQ', level.rOverX, '', 'rOverX');
-  const x = trace.step('XQ', formula`${z} / √(1 + ${ratio}^2)`, z.value / Math.hypot(1, level.rOverX), 'Ω', 'IEC 60909-0, 6.2');
+  const x = trace.step(
+    'XQ',
+    formula`${z} / √(1 + ${ratio}^2)`,
+    z.value / Math.hypot(1, level.rOverX),
+    'Ω',
+    'IEC 60909-0, 6.2',
+  );
   const r = trace.step('RQ', formula`${ratio} · ${x}`, level.rOverX * x.value, 'Ω', 'IEC 60909-0, 6.2');
   const positive = [shunt(0, impedance(r.value, x.value), true)];
   if (!feeder.earthed) return { positive, zero: [] };

@@ -13,7 +13,8 @@ export function fictitiousResistanceRatio(ratedKv: number, ratedMva: number): nu
 export function synchronousMachine(machine: SynchronousMachine, context: SequenceContext): SequenceModel {
   const { trace } = context;
   if (context.faultCase === 'min' && !machine.runsAtMinimum) return nothing;
-  const at = (symbol: string, value: number, unit: string, field: string) => given(symbol, value, unit, machine.id, field);
+  const at = (symbol: string, value: number, unit: string, field: string) =>
+    given(symbol, value, unit, machine.id, field);
   const u = at('UrG', machine.ratedKv, 'kV', 'ratedKv');
   const s = at('SrG', machine.ratedMva, 'MVA', 'ratedMva');
   const reactance = (symbol: string, label: string, percent: number, field: string) =>
@@ -28,8 +29,15 @@ export function synchronousMachine(machine: SynchronousMachine, context: Sequenc
   trace.section(`Synchronous machine ${machine.name}`, machine.id);
   const xd2 = reactance('X″d', 'x″d', machine.xd2Percent, 'xd2Percent');
   const typical = fictitiousResistanceRatio(machine.ratedKv, machine.ratedMva);
-  const rGf = trace.step('RGf', formula`${quantityOf('RGf/X″d', typical)} · ${xd2}`, typical * xd2.value, 'Ω', 'IEC 60909-0, 6.6.1');
-  const rG = machine.rOhm === null ? assumed('RG', rGf.value, 'Ω', machine.id, 'rOhm') : at('RG', machine.rOhm, 'Ω', 'rOhm');
+  const rGf = trace.step(
+    'RGf',
+    formula`${quantityOf('RGf/X″d', typical)} · ${xd2}`,
+    typical * xd2.value,
+    'Ω',
+    'IEC 60909-0, 6.6.1',
+  );
+  const rG =
+    machine.rOhm === null ? assumed('RG', rGf.value, 'Ω', machine.id, 'rOhm') : at('RG', machine.rOhm, 'Ω', 'rOhm');
   const r = rG.value as number;
 
   const un = quantityOf('Un', context.nominalKv(machine.id, 0), 'kV');
@@ -55,7 +63,13 @@ export function synchronousMachine(machine: SynchronousMachine, context: Sequenc
   const negative =
     machine.x2Percent === null
       ? undefined
-      : [shunt(0, impedance(rK.value, corrected('X2GK', reactance('X2', 'x2', machine.x2Percent, 'x2Percent')).value, rPeak), true)];
+      : [
+          shunt(
+            0,
+            impedance(rK.value, corrected('X2GK', reactance('X2', 'x2', machine.x2Percent, 'x2Percent')).value, rPeak),
+            true,
+          ),
+        ];
 
   const neutral = tripledNeutral(machine.neutral);
   if (!neutral) return { positive, negative, zero: [] };

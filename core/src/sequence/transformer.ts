@@ -3,7 +3,15 @@ import type { Transformer } from '../model/branches';
 import { parseVectorGroup } from '../model/vectorgroup';
 import { formula, given, quantityOf } from '../working/trace';
 import { inSeries, tripledNeutral } from './neutral';
-import { impedance, series, shunt, type Impedance, type Primitive, type SequenceContext, type SequenceModel } from './stamp';
+import {
+  impedance,
+  series,
+  shunt,
+  type Impedance,
+  type Primitive,
+  type SequenceContext,
+  type SequenceModel,
+} from './stamp';
 
 export function transformer(transformer: Transformer, context: SequenceContext): SequenceModel {
   const { trace } = context;
@@ -16,12 +24,42 @@ export function transformer(transformer: Transformer, context: SequenceContext):
 
   trace.section(`Transformer ${transformer.name}`, transformer.id);
   const base = transformer.lvKv ** 2 / transformer.ratedMva / 100;
-  const z = trace.step('ZT', formula`${uk} / 100 · ${u}^2 / ${s}`, transformer.ukPercent * base, 'Ω', 'IEC 60909-0, 6.3.1');
-  const r = trace.step('RT', formula`${uR} / 100 · ${u}^2 / ${s}`, transformer.uRPercent * base, 'Ω', 'IEC 60909-0, 6.3.1');
-  const x = trace.step('XT', formula`√(${z}^2 - ${r}^2)`, Math.sqrt(Math.max(z.value ** 2 - r.value ** 2, 0)), 'Ω', 'IEC 60909-0, 6.3.1');
-  const xT = trace.step('xT', formula`${x} · ${s} / ${u}^2`, (x.value * transformer.ratedMva) / transformer.lvKv ** 2, '', 'IEC 60909-0, 6.3.3');
+  const z = trace.step(
+    'ZT',
+    formula`${uk} / 100 · ${u}^2 / ${s}`,
+    transformer.ukPercent * base,
+    'Ω',
+    'IEC 60909-0, 6.3.1',
+  );
+  const r = trace.step(
+    'RT',
+    formula`${uR} / 100 · ${u}^2 / ${s}`,
+    transformer.uRPercent * base,
+    'Ω',
+    'IEC 60909-0, 6.3.1',
+  );
+  const x = trace.step(
+    'XT',
+    formula`√(${z}^2 - ${r}^2)`,
+    Math.sqrt(Math.max(z.value ** 2 - r.value ** 2, 0)),
+    'Ω',
+    'IEC 60909-0, 6.3.1',
+  );
+  const xT = trace.step(
+    'xT',
+    formula`${x} · ${s} / ${u}^2`,
+    (x.value * transformer.ratedMva) / transformer.lvKv ** 2,
+    '',
+    'IEC 60909-0, 6.3.3',
+  );
   const c = quantityOf('cmax', context.cFactor(context.nominalKv(transformer.id, 1), 'max'));
-  const k = trace.step('KT', formula`0.95 · ${c} / (1 + 0.6 · ${xT})`, (0.95 * (c.value as number)) / (1 + 0.6 * xT.value), '', 'IEC 60909-0, 6.3.3');
+  const k = trace.step(
+    'KT',
+    formula`0.95 · ${c} / (1 + 0.6 · ${xT})`,
+    (0.95 * (c.value as number)) / (1 + 0.6 * xT.value),
+    '',
+    'IEC 60909-0, 6.3.3',
+  );
   const rK = trace.step('RTK', formula`${k} · ${r}`, k.value * r.value, 'Ω', 'IEC 60909-0, 6.3.3');
   const xK = trace.step('XTK', formula`${k} · ${x}`, k.value * x.value, 'Ω', 'IEC 60909-0, 6.3.3');
 
@@ -35,8 +73,20 @@ export function transformer(transformer: Transformer, context: SequenceContext):
     const terminals = path === 'through' ? [0, 1] : [path === 'hv' ? 0 : 1];
     return { positive, zero: [], zeroUnknown: { fields: fields.filter(Boolean), terminals } };
   }
-  const r0 = trace.step('R0TK', formula`${at('R0T/RT', transformer.r0OverR1, '', 'r0OverR1')} · ${rK}`, transformer.r0OverR1 * rK.value, 'Ω', 'IEC 60909-0, 6.3.3');
-  const x0 = trace.step('X0TK', formula`${at('X0T/XT', transformer.x0OverX1, '', 'x0OverX1')} · ${xK}`, transformer.x0OverX1 * xK.value, 'Ω', 'IEC 60909-0, 6.3.3');
+  const r0 = trace.step(
+    'R0TK',
+    formula`${at('R0T/RT', transformer.r0OverR1, '', 'r0OverR1')} · ${rK}`,
+    transformer.r0OverR1 * rK.value,
+    'Ω',
+    'IEC 60909-0, 6.3.3',
+  );
+  const x0 = trace.step(
+    'X0TK',
+    formula`${at('X0T/XT', transformer.x0OverX1, '', 'x0OverX1')} · ${xK}`,
+    transformer.x0OverX1 * xK.value,
+    'Ω',
+    'IEC 60909-0, 6.3.3',
+  );
   return { positive, zero: [zeroSequence(transformer, path, impedance(r0.value, x0.value), ratio, clock)] };
 }
 

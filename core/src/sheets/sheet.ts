@@ -61,15 +61,29 @@ export interface SheetContent {
   readonly relay: { readonly id: ElementId; readonly name: string; readonly device: string; readonly note: string };
   readonly owner: string;
   readonly frequencyHz: number;
-  readonly ct: { readonly name: string; readonly primaryA: number; readonly secondaryA: number; readonly accuracy: string } | null;
+  readonly ct: {
+    readonly name: string;
+    readonly primaryA: number;
+    readonly secondaryA: number;
+    readonly accuracy: string;
+  } | null;
   readonly nominalKv: number | null;
   readonly trips: readonly string[];
   readonly functions: readonly SheetFunction[];
   readonly notInUse: readonly string[];
   readonly faults: readonly SheetFault[];
-  readonly sensitivities: readonly { readonly measured: Measured; readonly place: string; readonly currentA: number; readonly factor: number }[];
+  readonly sensitivities: readonly {
+    readonly measured: Measured;
+    readonly place: string;
+    readonly currentA: number;
+    readonly factor: number;
+  }[];
   readonly margins: readonly SheetMargin[];
-  readonly chart: { readonly measured: Measured; readonly referenceKv: number; readonly curves: readonly SheetCurve[] }[];
+  readonly chart: {
+    readonly measured: Measured;
+    readonly referenceKv: number;
+    readonly curves: readonly SheetCurve[];
+  }[];
 }
 
 /** Content of the sheet of one relay as things stand; null when there is no such relay. */
@@ -82,7 +96,7 @@ export function sheetContent(studies: StudyPair, relayId: ElementId): SheetConte
   const node = ct && topology.nodeOf.get(terminalKey(ct.id, 0));
   const nominalKv = node === undefined ? null : topology.nodes[node].nominalKv;
   const charts = ofKind(network, 'gradingChart').filter((chart) => chart.relays.includes(relayId));
-  return {
+  return rounded({
     relay: { id: relay.id, name: relay.name, device: relay.device, note: relay.note },
     owner: settings.owner,
     frequencyHz: settings.frequencyHz,
@@ -100,7 +114,18 @@ export function sheetContent(studies: StudyPair, relayId: ElementId): SheetConte
     })),
     margins: charts.flatMap((chart) => sheetMargins(studies, chart, relayId)),
     chart: nominalKv === null ? [] : sheetCharts(studies, relay, charts, nominalKv),
-  };
+  });
+}
+
+/**
+ * Numbers to nine significant digits: the last bits of exp and log differ from one engine to the next, and must not make a sheet
+ * look changed.
+ */
+function rounded<T>(value: T): T {
+  if (typeof value === 'number') return (Number.isFinite(value) ? Number(value.toPrecision(9)) : value) as T;
+  if (Array.isArray(value)) return value.map(rounded) as T;
+  if (value === null || typeof value !== 'object') return value;
+  return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, rounded(inner)])) as T;
 }
 
 const sheetFunctions = (relay: Relay, primaryA: number, secondaryA: number): SheetFunction[] =>
@@ -157,7 +182,12 @@ function sheetMargins(studies: StudyPair, chart: GradingChart, relayId: ElementI
 }
 
 /** The relay's own curves and those of its grading partners, referred to the relay's level; a chart for phase and one for earth. */
-function sheetCharts(studies: StudyPair, relay: Relay, charts: readonly GradingChart[], referenceKv: number): SheetContent['chart'] {
+function sheetCharts(
+  studies: StudyPair,
+  relay: Relay,
+  charts: readonly GradingChart[],
+  referenceKv: number,
+): SheetContent['chart'] {
   const { network } = studies.max.assembly;
   return (['phase', 'earth'] as const).flatMap((measured) => {
     const partners = charts
@@ -174,7 +204,13 @@ function sheetCharts(studies: StudyPair, relay: Relay, charts: readonly GradingC
       const pickup = Math.min(...primary.functions.filter((fn) => fn.measured === measured).map((fn) => fn.pickupA));
       if (!Number.isFinite(pickup)) return [];
       const points = relayCurve(primary, measured, Math.max(pickup * 100, chartEndA(studies, relay) / factor), 30);
-      return [{ label: other.name, own: id === relay.id, points: points.map((p) => ({ ...p, currentA: p.currentA * factor })) }];
+      return [
+        {
+          label: other.name,
+          own: id === relay.id,
+          points: points.map((p) => ({ ...p, currentA: p.currentA * factor })),
+        },
+      ];
     });
     return curves.some((curve) => curve.own) ? [{ measured, referenceKv, curves }] : [];
   });

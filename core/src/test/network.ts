@@ -25,7 +25,12 @@ export class Builder {
       return { element: elementId(name), terminal: Number(terminal ?? 0) };
     };
     for (let k = 0; k + 1 < ends.length; k += 2)
-      this.elements.push({ kind: 'connection', id: elementId(`w${++this.joins}`), from: end(ends[k]), to: end(ends[k + 1]) });
+      this.elements.push({
+        kind: 'connection',
+        id: elementId(`w${++this.joins}`),
+        from: end(ends[k]),
+        to: end(ends[k + 1]),
+      });
     return this;
   }
 
@@ -39,12 +44,28 @@ export interface ReferenceNetwork {
   buses: Record<string, number>;
   feeders: { name: string; bus: string; Ik_kA: number; R_over_X: number; X0_over_X1?: number; R0_over_X0?: number }[];
   trafos2?: {
-    name: string; hv: string; lv: string; SrT_MVA: number; UrHV_kV: number; UrLV_kV: number; ukr_pct: number; uRr_pct: number;
-    vector: [string, string]; R0_over_R1?: number; X0_over_X1?: number;
+    name: string;
+    hv: string;
+    lv: string;
+    SrT_MVA: number;
+    UrHV_kV: number;
+    UrLV_kV: number;
+    ukr_pct: number;
+    uRr_pct: number;
+    vector: [string, string];
+    R0_over_R1?: number;
+    X0_over_X1?: number;
   }[];
   lines?: {
-    name: string; from: string; to: string; length_km: number; parallel?: number;
-    R1_ohm_per_km: number; X1_ohm_per_km: number; R0_ohm_per_km: number; X0_ohm_per_km: number;
+    name: string;
+    from: string;
+    to: string;
+    length_km: number;
+    parallel?: number;
+    R1_ohm_per_km: number;
+    X1_ohm_per_km: number;
+    R0_ohm_per_km: number;
+    X0_ohm_per_km: number;
   }[];
 }
 
@@ -53,23 +74,45 @@ export function fromReference(reference: ReferenceNetwork): Network {
   const b = new Builder();
   for (const [name, nominalKv] of Object.entries(reference.buses)) b.add('bus', name, { nominalKv });
   for (const f of reference.feeders) {
-    const level = { given: 'current' as const, ikKa: f.Ik_kA, skMva: null, rOverX: f.R_over_X, x0OverX1: f.X0_over_X1 ?? null, r0OverX0: f.R0_over_X0 ?? null };
+    const level = {
+      given: 'current' as const,
+      ikKa: f.Ik_kA,
+      skMva: null,
+      rOverX: f.R_over_X,
+      x0OverX1: f.X0_over_X1 ?? null,
+      r0OverX0: f.R0_over_X0 ?? null,
+    };
     b.add('networkFeeder', f.name, { earthed: f.X0_over_X1 !== undefined, max: level, min: level });
     b.join(f.name, f.bus);
   }
   for (const t of reference.trafos2 ?? []) {
-    const earthing = (winding: string) => ({ earthing: winding.endsWith('N') ? ('solid' as const) : ('isolated' as const), rOhm: 0, xOhm: 0 });
+    const earthing = (winding: string) => ({
+      earthing: winding.endsWith('N') ? ('solid' as const) : ('isolated' as const),
+      rOhm: 0,
+      xOhm: 0,
+    });
     b.add('transformer', t.name, {
-      ratedMva: t.SrT_MVA, hvKv: t.UrHV_kV, lvKv: t.UrLV_kV, ukPercent: t.ukr_pct, uRPercent: t.uRr_pct,
-      vectorGroup: `${t.vector[0]}${t.vector[1].toLowerCase()}5`, x0OverX1: t.X0_over_X1 ?? null, r0OverR1: t.R0_over_R1 ?? null,
-      hvNeutral: earthing(t.vector[0]), lvNeutral: earthing(t.vector[1]),
+      ratedMva: t.SrT_MVA,
+      hvKv: t.UrHV_kV,
+      lvKv: t.UrLV_kV,
+      ukPercent: t.ukr_pct,
+      uRPercent: t.uRr_pct,
+      vectorGroup: `${t.vector[0]}${t.vector[1].toLowerCase()}5`,
+      x0OverX1: t.X0_over_X1 ?? null,
+      r0OverR1: t.R0_over_R1 ?? null,
+      hvNeutral: earthing(t.vector[0]),
+      lvNeutral: earthing(t.vector[1]),
     });
     b.join(`${t.name}:0`, t.hv, `${t.name}:1`, t.lv);
   }
   for (const l of reference.lines ?? []) {
     b.add('line', l.name, {
-      lengthKm: l.length_km, circuits: l.parallel ?? 1, r1OhmPerKm: l.R1_ohm_per_km, x1OhmPerKm: l.X1_ohm_per_km,
-      r0OhmPerKm: l.R0_ohm_per_km, x0OhmPerKm: l.X0_ohm_per_km,
+      lengthKm: l.length_km,
+      circuits: l.parallel ?? 1,
+      r1OhmPerKm: l.R1_ohm_per_km,
+      x1OhmPerKm: l.X1_ohm_per_km,
+      r0OhmPerKm: l.R0_ohm_per_km,
+      x0OhmPerKm: l.X0_ohm_per_km,
     });
     b.join(`${l.name}:0`, l.from, `${l.name}:1`, l.to);
   }

@@ -41,11 +41,23 @@ export function ElementForm({ element }: { element: Element }) {
           {section.fields
             .filter((field) => isShown(element, field))
             .map((field) => (
-              <Field key={field.path.join('.')} element={element} field={field} section={section.title} store={(value) => store(field, value)} />
+              <Field
+                key={field.path.join('.')}
+                element={element}
+                field={field}
+                section={section.title}
+                store={(value) => store(field, value)}
+              />
             ))}
         </Fragment>
       ))}
-      {'note' in element && <NoteField key={element.id} value={element.note} store={(value) => store({ path: ['note'], meta: { title: 'Note' } }, value)} />}
+      {'note' in element && (
+        <NoteField
+          key={element.id}
+          value={element.note}
+          store={(value) => store({ path: ['note'], meta: { title: 'Note' } }, value)}
+        />
+      )}
     </div>
   );
 }
@@ -65,7 +77,18 @@ function Field({ element, field, section, store }: FieldProps) {
   switch (field.type) {
     case 'quantity':
     case 'optionalQuantity':
-      return <LabelledQuantity key={id} label={label} title={title} unit={unit} help={help} value={value as number | null} optional={field.type === 'optionalQuantity'} onCommit={store} />;
+      return (
+        <LabelledQuantity
+          key={id}
+          label={label}
+          title={title}
+          unit={unit}
+          help={help}
+          value={value as number | null}
+          optional={field.type === 'optionalQuantity'}
+          onCommit={store}
+        />
+      );
     case 'choice':
     case 'number choice':
       return (
@@ -74,7 +97,10 @@ function Field({ element, field, section, store }: FieldProps) {
           aria-label={label}
           size="xs"
           allowDeselect={false}
-          data={field.options.map((option) => ({ value: String(option), label: unit ? `${option} ${unit}` : (words[option] ?? String(option)) }))}
+          data={field.options.map((option) => ({
+            value: String(option),
+            label: unit ? `${option} ${unit}` : (words[option] ?? String(option)),
+          }))}
           value={String(value)}
           onChange={(chosen) => store(field.type === 'choice' ? chosen : Number(chosen))}
           classNames={{ root: classes.row, label: classes.label }}
@@ -82,14 +108,37 @@ function Field({ element, field, section, store }: FieldProps) {
       );
     case 'boolean':
       return (
-        <Switch label={title} aria-label={label} size="xs" labelPosition="left" checked={value as boolean} onChange={(event) => store(event.currentTarget.checked)} styles={{ body: { justifyContent: 'space-between', minHeight: 30, alignItems: 'center' }, label: { fontSize: 13 } }} />
+        <Switch
+          label={title}
+          aria-label={label}
+          size="xs"
+          labelPosition="left"
+          checked={value as boolean}
+          onChange={(event) => store(event.currentTarget.checked)}
+          styles={{
+            body: { justifyContent: 'space-between', minHeight: 30, alignItems: 'center' },
+            label: { fontSize: 13 },
+          }}
+        />
       );
     default:
       return <TextField key={id} label={title} value={value as string} onCommit={store} />;
   }
 }
 
-function LabelledQuantity({ label, title, ...rest }: { label: string; title: string; unit: string; help?: string; value: number | null; optional: boolean; onCommit: (value: number | null) => string | null }) {
+function LabelledQuantity({
+  label,
+  title,
+  ...rest
+}: {
+  label: string;
+  title: string;
+  unit: string;
+  help?: string;
+  value: number | null;
+  optional: boolean;
+  onCommit: (value: number | null) => string | null;
+}) {
   return (
     <div role="group" aria-label={label}>
       <QuantityField label={title} {...rest} />

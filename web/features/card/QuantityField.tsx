@@ -23,7 +23,8 @@ export function QuantityField({ label, unit, value, optional = false, help, onCo
   const [draft, setDraft] = useState<string | null>(null);
   const [refusal, setRefusal] = useState<string | null>(null);
   const check = (text: string): { value: number | null; message: string | null } => {
-    if (text.trim() === '') return optional ? { value: null, message: null } : { value: null, message: 'A value is needed here.' };
+    if (text.trim() === '')
+      return optional ? { value: null, message: null } : { value: null, message: 'A value is needed here.' };
     const parsed = parseQuantity(text, unit);
     return parsed.ok ? { value: parsed.value, message: null } : { value: null, message: parsed.message };
   };

@@ -1,6 +1,17 @@
 /** What people type for a quantity, and how quantities are written. */
 
-const prefixes: Record<string, number> = { p: 1e-12, n: 1e-9, µ: 1e-6, μ: 1e-6, u: 1e-6, m: 1e-3, k: 1e3, K: 1e3, M: 1e6, G: 1e9 };
+const prefixes: Record<string, number> = {
+  p: 1e-12,
+  n: 1e-9,
+  µ: 1e-6,
+  μ: 1e-6,
+  u: 1e-6,
+  m: 1e-3,
+  k: 1e3,
+  K: 1e3,
+  M: 1e6,
+  G: 1e9,
+};
 /** Units that may carry a prefix; written without it. */
 const bases = ['VA', 'var', 'V', 'A', 'W', 'Ω', 'Ohm', 'ohm', 'S', 's', 'm', 'Hz'];
 
@@ -22,7 +33,8 @@ function splitSimple(unit: string): SplitUnit | null {
   const canonical = (base: string) => (base === 'Ohm' || base === 'ohm' ? 'Ω' : base);
   for (const base of bases) {
     if (unit === base) return { factor: 1, base: canonical(base) };
-    if (unit.endsWith(base) && unit.slice(0, -base.length) in prefixes) return { factor: prefixes[unit.slice(0, -base.length)], base: canonical(base) };
+    if (unit.endsWith(base) && unit.slice(0, -base.length) in prefixes)
+      return { factor: prefixes[unit.slice(0, -base.length)], base: canonical(base) };
   }
   return null;
 }
@@ -34,11 +46,17 @@ export type ParsedQuantity = { ok: true; value: number } | { ok: false; message:
  * unit; a bare prefix means that multiple of the unit without prefix ("11k" in a field of kV is 11 kV, "1600k" in MVA is 1.6 MVA).
  */
 export function parseQuantity(text: string, unit: string): ParsedQuantity {
-  const match = /^\s*([+-]?(?:\d[\d\s\u2009\u00a0']*)?(?:[.,]\d*)?(?:[eE][+-]?\d+)?)\s*(\S*)\s*$/.exec(text.replace('−', '-'));
+  const match = /^\s*([+-]?(?:\d[\d\s\u2009\u00a0']*)?(?:[.,]\d*)?(?:[eE][+-]?\d+)?)\s*(\S*)\s*$/.exec(
+    text.replace('−', '-'),
+  );
   if (!match || !/\d/.test(match[1])) return { ok: false, message: 'This is not a number.' };
   const digits = match[1].replace(/[\s\u2009\u00a0']/g, '');
   const ambiguous = /^[+-]?([1-9]\d{0,2}),(\d{3})$/.exec(digits);
-  if (ambiguous) return { ok: false, message: `"${digits}" may mean ${ambiguous[1]}.${ambiguous[2]} or ${ambiguous[1]}${ambiguous[2]}: write one of them.` };
+  if (ambiguous)
+    return {
+      ok: false,
+      message: `"${digits}" may mean ${ambiguous[1]}.${ambiguous[2]} or ${ambiguous[1]}${ambiguous[2]}: write one of them.`,
+    };
   const value = Number(digits.replace(',', '.'));
   if (!Number.isFinite(value)) return { ok: false, message: 'This is not a number.' };
   const typed = match[2];
@@ -46,8 +64,12 @@ export function parseQuantity(text: string, unit: string): ParsedQuantity {
   const wanted = splitUnit(unit);
   if (typed in prefixes && wanted) return { ok: true, value: clean((value * prefixes[typed]) / wanted.factor) };
   const given = splitUnit(typed);
-  if (given && wanted && given.base === wanted.base) return { ok: true, value: clean((value * given.factor) / wanted.factor) };
-  return { ok: false, message: unit ? `"${typed}" does not fit a value in ${unit}.` : `"${typed}" is not expected here.` };
+  if (given && wanted && given.base === wanted.base)
+    return { ok: true, value: clean((value * given.factor) / wanted.factor) };
+  return {
+    ok: false,
+    message: unit ? `"${typed}" does not fit a value in ${unit}.` : `"${typed}" is not expected here.`,
+  };
 }
 
 /** Removes the dust of binary conversion: 0.1 · 3 stays 0.3. */
@@ -58,7 +80,11 @@ export function formatNumber(value: number, digits = 4): string {
   if (!Number.isFinite(value)) return value > 0 ? '∞' : '–';
   if (value === 0) return '0';
   const size = Math.abs(value);
-  if (size >= 1e7 || size < 1e-4) return value.toExponential(digits - 1).replace('e+', 'e').replace('-', '−');
+  if (size >= 1e7 || size < 1e-4)
+    return value
+      .toExponential(digits - 1)
+      .replace('e+', 'e')
+      .replace('-', '−');
   const rounded = Number(value.toPrecision(digits));
   const decimals = Math.max(0, digits - 1 - Math.floor(Math.log10(Math.abs(rounded))));
   return rounded.toFixed(Math.min(decimals, 10)).replace('-', '−');
@@ -68,7 +94,9 @@ export function formatNumber(value: number, digits = 4): string {
 export const plainNumber = (value: number): string => String(clean(value));
 
 /** With a thin space before the unit. */
-export const withUnit = (value: number, unit: string, digits = 4): string => `${formatNumber(value, digits)}\u2009${unit}`;
+export const withUnit = (value: number, unit: string, digits = 4): string =>
+  `${formatNumber(value, digits)}\u2009${unit}`;
 
 /** Amperes as A or kA. */
-export const formatCurrent = (amperes: number, digits = 4): string => (Math.abs(amperes) >= 1000 ? withUnit(amperes / 1000, 'kA', digits) : withUnit(amperes, 'A', digits));
+export const formatCurrent = (amperes: number, digits = 4): string =>
+  Math.abs(amperes) >= 1000 ? withUnit(amperes / 1000, 'kA', digits) : withUnit(amperes, 'A', digits);

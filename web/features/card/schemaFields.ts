@@ -15,7 +15,16 @@ export interface FormSection {
   fields: FormField[];
 }
 
-type AnySchema = z.ZodType & { def: { type: string; innerType?: AnySchema; shape?: Record<string, AnySchema>; entries?: Record<string, string>; options?: AnySchema[]; values?: unknown[] } };
+type AnySchema = z.ZodType & {
+  def: {
+    type: string;
+    innerType?: AnySchema;
+    shape?: Record<string, AnySchema>;
+    entries?: Record<string, string>;
+    options?: AnySchema[];
+    values?: unknown[];
+  };
+};
 
 const byKind = new Map<ElementKind, FormSection[]>();
 
@@ -26,7 +35,9 @@ export function formSections(kind: ElementKind): FormSection[] {
 }
 
 const schemaOf = (kind: ElementKind): AnySchema =>
-  (elementSchema.options as unknown as AnySchema[]).find((option) => (option.def.shape!.kind.def.values as string[])[0] === kind)!;
+  (elementSchema.options as unknown as AnySchema[]).find(
+    (option) => (option.def.shape!.kind.def.values as string[])[0] === kind,
+  )!;
 
 function sectionsOf(schema: AnySchema): FormSection[] {
   const main: FormSection = { title: null, fields: [] };
@@ -51,14 +62,19 @@ function toField(path: string[], schema: AnySchema): FormField[] {
   const meta = schema.meta() as FieldMeta | undefined;
   if (!meta?.title) return [];
   const inner = unwrap(schema);
-  const field = (type: FormField['type'], options: FormField['options'] = []): FormField[] => [{ path, meta, type, options }];
+  const field = (type: FormField['type'], options: FormField['options'] = []): FormField[] => [
+    { path, meta, type, options },
+  ];
   switch (inner.def.type) {
     case 'number':
       return field(schema.def.type === 'nullable' ? 'optionalQuantity' : 'quantity');
     case 'enum':
       return field('choice', Object.values(inner.def.entries!));
     case 'union':
-      return field('number choice', inner.def.options!.map((option) => option.def.values![0] as number));
+      return field(
+        'number choice',
+        inner.def.options!.map((option) => option.def.values![0] as number),
+      );
     case 'boolean':
       return field('boolean');
     case 'string':
@@ -68,7 +84,8 @@ function toField(path: string[], schema: AnySchema): FormField[] {
   }
 }
 
-export const valueAt = (element: Element, path: readonly string[]): unknown => path.reduce<unknown>((value, key) => (value as Record<string, unknown>)[key], element);
+export const valueAt = (element: Element, path: readonly string[]): unknown =>
+  path.reduce<unknown>((value, key) => (value as Record<string, unknown>)[key], element);
 
 /** The element with one value replaced; the original is not touched. */
 export function withValue<E extends Element>(element: E, path: readonly string[], value: unknown): E {

@@ -12,7 +12,9 @@ import bench from '../bench.module.css';
 /** The phase with the most current stands for the phasor shown. */
 function leading(phases: PhaseCurrents, like: PhaseCurrents) {
   const keys = ['l1', 'l2', 'l3'] as const;
-  return phases[keys.reduce((best, key) => (magnitude(like[key]) > magnitude(like[best]) + 1e-9 ? key : best), keys[0])];
+  return phases[
+    keys.reduce((best, key) => (magnitude(like[key]) > magnitude(like[best]) + 1e-9 ? key : best), keys[0])
+  ];
 }
 
 const phasor = (value: { re: number; im: number }) => {
@@ -29,7 +31,8 @@ export function Contributions({ row, detail }: { row: FaultRow; detail: FaultDet
   const total = leading(phases, phases);
   const baseOhm = row.nominalKv ** 2 / settingsOf(network).baseMva;
   const ohm = (z: { re: number; im: number }) => `${formatNumber(z.re)} + j${formatNumber(z.im)} Ω`;
-  const percent = (z: { re: number; im: number }) => `${formatNumber((z.re / baseOhm) * 100)} + j${formatNumber((z.im / baseOhm) * 100)} %`;
+  const percent = (z: { re: number; im: number }) =>
+    `${formatNumber((z.re / baseOhm) * 100)} + j${formatNumber((z.im / baseOhm) * 100)} %`;
   return (
     <div>
       <div className={bench.muted} style={{ marginBottom: 8 }}>
@@ -37,19 +40,29 @@ export function Contributions({ row, detail }: { row: FaultRow; detail: FaultDet
       </div>
       {detail.contributions.map((share) => (
         <div key={`${share.element}:${share.terminal}`} className={bench.share}>
-          <button type="button" className={bench.sort} style={{ textAlign: 'left' }} onClick={() => select([share.element])}>
+          <button
+            type="button"
+            className={bench.sort}
+            style={{ textAlign: 'left' }}
+            onClick={() => select([share.element])}
+          >
             {share.name}
             {share.remark && <span className={bench.muted}> · {share.remark}</span>}
           </button>
           <span className="figure">{phasor(leading(share.phases, phases))}</span>
           <div className={bench.shareBar}>
-            <div className={bench.shareFill} style={{ width: `${Math.min(100, (magnitude(leading(share.phases, phases)) / ikA) * 100)}%` }} />
+            <div
+              className={bench.shareFill}
+              style={{ width: `${Math.min(100, (magnitude(leading(share.phases, phases)) / ikA) * 100)}%` }}
+            />
           </div>
         </div>
       ))}
       <div className={`${bench.muted} figure`} style={{ whiteSpace: 'normal' }}>
         c {cFactor} · Z1 {ohm(z1)} ({percent(z1)} on {settingsOf(network).baseMva} MVA)
-        {row.kind === '1ph' || row.kind === '2phE' ? ` · Z0 ${z0 ? `${ohm(z0)} (${percent(z0)})` : 'infinite: no earth path'}` : ''}
+        {row.kind === '1ph' || row.kind === '2phE'
+          ? ` · Z0 ${z0 ? `${ohm(z0)} (${percent(z0)})` : 'infinite: no earth path'}`
+          : ''}
       </div>
     </div>
   );

@@ -8,16 +8,17 @@ import bench from '../bench.module.css';
 
 /** The fault level of one bus, beside its data. */
 export function ElementFaults({ bus }: { bus: Bus }) {
-  const { value, current } = useFaultTable();
+  const { value, isCurrent } = useFaultTable();
   const row = value?.rows.find((each) => each.bus === bus.id);
   if (!row) return null;
   return (
     <>
       <h3 className={bench.subtitle}>Faults here</h3>
-      <p className={current ? undefined : bench.stale} style={{ fontSize: 13, margin: 0 }}>
+      <p className={isCurrent ? undefined : bench.stale} style={{ fontSize: 13, margin: 0 }}>
         {row.result ? (
           <span className="figure">
-            Ik″ {formatNumber(row.result.ikA / 1000)} kA · ip {formatNumber(row.result.ipA / 1000)} kA · X/R {formatNumber(row.result.xOverR, 3)}{' '}
+            Ik″ {formatNumber(row.result.ikA / 1000)} kA · ip {formatNumber(row.result.ipA / 1000)} kA · X/R{' '}
+            {formatNumber(row.result.xOverR, 3)}{' '}
           </span>
         ) : (
           `${row.problems.map((problem) => problem.message).join('; ')} `

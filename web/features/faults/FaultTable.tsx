@@ -1,7 +1,15 @@
 'use client';
 
 import { useState } from 'react';
-import { createSortedRowModel, rowSortingFeature, sortFns, tableFeatures, useTable, type ColumnDef, type SortingState } from '@tanstack/react-table';
+import {
+  createSortedRowModel,
+  rowSortingFeature,
+  sortFns,
+  tableFeatures,
+  useTable,
+  type ColumnDef,
+  type SortingState,
+} from '@tanstack/react-table';
 import type { FaultRow } from '@mesura/core/faults/report';
 import { useDesk } from '../../shell/deskState';
 import { useProject } from '../project/ProjectContext';
@@ -10,16 +18,47 @@ import bench from '../bench.module.css';
 
 const features = tableFeatures({ rowSortingFeature, sortedRowModel: createSortedRowModel(), sortFns });
 
-const figure = (value: number | null | undefined, digits = 4) => (value === null || value === undefined ? '–' : formatNumber(value, digits));
+const figure = (value: number | null | undefined, digits = 4) =>
+  value === null || value === undefined ? '–' : formatNumber(value, digits);
 
 const columns: ColumnDef<typeof features, FaultRow>[] = [
   { id: 'bus', header: 'Bus', accessorFn: (row) => row.name, cell: ({ row }) => row.original.name },
-  { id: 'kv', header: 'kV', accessorFn: (row) => row.nominalKv, cell: ({ row }) => formatNumber(row.original.nominalKv, 4).replace(/\.?0+$/, '') },
-  { id: 'ik', header: 'Ik″ kA', accessorFn: (row) => row.result?.ikA ?? -1, cell: ({ row }) => figure(row.original.result && row.original.result.ikA / 1000) },
-  { id: 'ip', header: 'ip kA', accessorFn: (row) => row.result?.ipA ?? -1, cell: ({ row }) => figure(row.original.result && row.original.result.ipA / 1000) },
-  { id: 'earth', header: '3I0 kA', accessorFn: (row) => row.result?.earthA ?? -1, cell: ({ row }) => figure(row.original.result && row.original.result.earthA / 1000) },
-  { id: 'xr', header: 'X/R', accessorFn: (row) => row.result?.xOverR ?? -1, cell: ({ row }) => figure(row.original.result?.xOverR, 3) },
-  { id: 'sk', header: 'Sk″ MVA', accessorFn: (row) => row.result?.powerVa ?? -1, cell: ({ row }) => figure(row.original.result?.powerVa == null ? null : row.original.result.powerVa / 1e6) },
+  {
+    id: 'kv',
+    header: 'kV',
+    accessorFn: (row) => row.nominalKv,
+    cell: ({ row }) => formatNumber(row.original.nominalKv, 4).replace(/\.?0+$/, ''),
+  },
+  {
+    id: 'ik',
+    header: 'Ik″ kA',
+    accessorFn: (row) => row.result?.ikA ?? -1,
+    cell: ({ row }) => figure(row.original.result && row.original.result.ikA / 1000),
+  },
+  {
+    id: 'ip',
+    header: 'ip kA',
+    accessorFn: (row) => row.result?.ipA ?? -1,
+    cell: ({ row }) => figure(row.original.result && row.original.result.ipA / 1000),
+  },
+  {
+    id: 'earth',
+    header: '3I0 kA',
+    accessorFn: (row) => row.result?.earthA ?? -1,
+    cell: ({ row }) => figure(row.original.result && row.original.result.earthA / 1000),
+  },
+  {
+    id: 'xr',
+    header: 'X/R',
+    accessorFn: (row) => row.result?.xOverR ?? -1,
+    cell: ({ row }) => figure(row.original.result?.xOverR, 3),
+  },
+  {
+    id: 'sk',
+    header: 'Sk″ MVA',
+    accessorFn: (row) => row.result?.powerVa ?? -1,
+    cell: ({ row }) => figure(row.original.result?.powerVa == null ? null : row.original.result.powerVa / 1e6),
+  },
 ];
 
 /** Sortable table of fault levels; a row is the bus on the drawing. */
@@ -30,7 +69,14 @@ export function FaultTable({ rows, current }: { rows: readonly FaultRow[]; curre
   const set = useDesk((state) => state.set);
   const select = useProject((state) => state.select);
   const shown = columns.filter((column) => (kind === '3ph' ? column.id !== 'earth' : column.id !== 'sk'));
-  const table = useTable({ features, columns: shown, data: rows as FaultRow[], state: { sorting }, onSortingChange: setSorting, getRowId: (row) => row.bus });
+  const table = useTable({
+    features,
+    columns: shown,
+    data: rows as FaultRow[],
+    state: { sorting },
+    onSortingChange: setSorting,
+    getRowId: (row) => row.bus,
+  });
   const choose = (row: FaultRow) => {
     set({ faultBus: row.bus });
     select([row.bus]);
@@ -43,7 +89,11 @@ export function FaultTable({ rows, current }: { rows: readonly FaultRow[]; curre
             {group.headers.map((header) => {
               const direction = header.column.getIsSorted();
               return (
-                <th key={header.id} className={header.column.id === 'bus' ? undefined : 'number'} aria-sort={direction === 'asc' ? 'ascending' : direction === 'desc' ? 'descending' : 'none'}>
+                <th
+                  key={header.id}
+                  className={header.column.id === 'bus' ? undefined : 'number'}
+                  aria-sort={direction === 'asc' ? 'ascending' : direction === 'desc' ? 'descending' : 'none'}
+                >
                   <button type="button" className={bench.sort} onClick={header.column.getToggleSortingHandler()}>
                     {String(header.column.columnDef.header)}
                     {direction === 'asc' ? ' ↑' : direction === 'desc' ? ' ↓' : ''}

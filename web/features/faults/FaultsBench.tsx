@@ -16,7 +16,12 @@ import { useFaultDetail, useFaultTable } from './useFaults';
 import { WorkingView } from './WorkingView';
 import bench from '../bench.module.css';
 
-const kindLabels: Record<FaultKind, string> = { '3ph': '3-phase', '2ph': '2-phase', '2phE': '2-phase-earth', '1ph': '1-phase' };
+const kindLabels: Record<FaultKind, string> = {
+  '3ph': '3-phase',
+  '2ph': '2-phase',
+  '2phE': '2-phase-earth',
+  '1ph': '1-phase',
+};
 
 /** Rows as a spreadsheet takes them: tabs, decimal point, full digits. */
 function tableText(rows: readonly FaultRow[], separator: 'tab' | 'csv'): string {
@@ -27,7 +32,11 @@ function tableText(rows: readonly FaultRow[], separator: 'tab' | 'csv'): string 
       nominalKv,
       faultKindTitles[kind],
       faultCase === 'max' ? 'maximum' : 'minimum',
-      ...(r ? [r.ikA / 1000, r.ipA / 1000, r.xOverR, r.earthA / 1000, r.powerVa === null ? '' : r.powerVa / 1e6].map((v) => (typeof v === 'number' ? Number(v.toPrecision(6)) : v)) : ['', '', '', '', '']),
+      ...(r
+        ? [r.ikA / 1000, r.ipA / 1000, r.xOverR, r.earthA / 1000, r.powerVa === null ? '' : r.powerVa / 1e6].map((v) =>
+            typeof v === 'number' ? Number(v.toPrecision(6)) : v,
+          )
+        : ['', '', '', '', '']),
     ]),
   ];
   return separator === 'csv' ? csv(cells) : cells.map((row) => row.join('\t')).join('\n');
@@ -43,9 +52,14 @@ export function FaultsBench() {
     <section aria-label="Fault currents">
       <div className={bench.head}>
         <h2 className={bench.title}>Fault currents</h2>
-        <SegmentedControl size="xs" value={kind} onChange={(value) => set({ faultKind: value as FaultKind })} data={faultKinds.map((value) => ({ value, label: kindLabels[value] }))} aria-label="Kind of fault" />
+        <SegmentedControl
+          size="xs"
+          value={kind}
+          onChange={(value) => set({ faultKind: value as FaultKind })}
+          data={faultKinds.map((value) => ({ value, label: kindLabels[value] }))}
+          aria-label="Kind of fault"
+        />
         <span className={bench.spacer} />
-        <span className={bench.muted}>IEC 60909-0:2016 · {faultCase === 'max' ? 'maximum' : 'minimum'}</span>
         <CopyButton value={tableText(rows, 'tab')}>
           {({ copied, copy }) => (
             <Button size="compact-xs" variant="default" leftSection={<IconCopy size={13} />} onClick={copy}>
@@ -53,13 +67,23 @@ export function FaultsBench() {
             </Button>
           )}
         </CopyButton>
-        <Button size="compact-xs" variant="default" leftSection={<IconDownload size={13} />} onClick={() => saveText(`faults-${kind}-${faultCase}.csv`, tableText(rows, 'csv'))}>
+        <Button
+          size="compact-xs"
+          variant="default"
+          leftSection={<IconDownload size={13} />}
+          onClick={() => saveText(`faults-${kind}-${faultCase}.csv`, tableText(rows, 'csv'))}
+        >
           CSV
         </Button>
       </div>
-      <FaultTable rows={rows} current={table.current} />
+      <FaultTable rows={rows} current={table.isCurrent} />
+      <p className={bench.muted} style={{ margin: '4px 8px 0' }}>
+        IEC 60909-0:2016, {faultCase === 'max' ? 'maximum' : 'minimum'} currents; peak by the 20 Hz method
+      </p>
       {table.failed && <p className={bench.muted}>The calculation failed: {table.failed}</p>}
-      {table.value && rows.length === 0 && <p className={bench.muted}>There is no bus yet. Place one in the Network stage.</p>}
+      {table.value && rows.length === 0 && (
+        <p className={bench.muted}>There is no bus yet. Place one in the Network stage.</p>
+      )}
       <FaultCard rows={rows} />
     </section>
   );
@@ -79,7 +103,12 @@ function FaultCard({ rows }: { rows: readonly FaultRow[] }) {
   const detail = useFaultDetail(bus ? bus.id : null);
   const [tab, setTab] = useState<string | null>('faults');
   const row = rows.find((each) => each.bus === chosen);
-  if (!bus || !row) return <p className={bench.muted}>Choose a bus here or on the drawing to see where its current comes from, and the working.</p>;
+  if (!bus || !row)
+    return (
+      <p className={bench.muted}>
+        Choose a bus here or on the drawing to see where its current comes from, and the working.
+      </p>
+    );
   return (
     <article className={bench.card} aria-label={`Card of ${bus.name}`}>
       <Tabs value={tab} onChange={setTab}>
@@ -88,18 +117,29 @@ function FaultCard({ rows }: { rows: readonly FaultRow[] }) {
           <Tabs.Tab value="data">Data</Tabs.Tab>
           <Tabs.Tab value="faults">Faults here</Tabs.Tab>
           <Tabs.Tab value="working">Working</Tabs.Tab>
-          <ActionIcon variant="subtle" color="gray" size={22} ml="auto" mr={8} style={{ alignSelf: 'center' }} aria-label="Close card" onClick={() => set({ faultBus: null })}>
+          <ActionIcon
+            variant="subtle"
+            color="gray"
+            size={22}
+            ml="auto"
+            mr={8}
+            style={{ alignSelf: 'center' }}
+            aria-label="Close card"
+            onClick={() => set({ faultBus: null })}
+          >
             <IconX size={14} />
           </ActionIcon>
         </Tabs.List>
-        <div className={`${bench.cardBody} ${detail.current || tab === 'data' ? '' : bench.stale}`}>
+        <div className={`${bench.cardBody} ${detail.isCurrent || tab === 'data' ? '' : bench.stale}`}>
           <Tabs.Panel value="data">
             <ElementForm element={bus} />
           </Tabs.Panel>
           <Tabs.Panel value="faults">
             {row.result ? detail.value && <Contributions row={row} detail={detail.value} /> : <Missing row={row} />}
           </Tabs.Panel>
-          <Tabs.Panel value="working">{row.result ? detail.value && <WorkingView working={detail.value.working} /> : <Missing row={row} />}</Tabs.Panel>
+          <Tabs.Panel value="working">
+            {row.result ? detail.value && <WorkingView working={detail.value.working} /> : <Missing row={row} />}
+          </Tabs.Panel>
         </div>
       </Tabs>
     </article>

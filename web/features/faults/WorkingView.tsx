@@ -8,7 +8,10 @@ import { formatNumber } from '../card/quantity';
 import bench from '../bench.module.css';
 
 const text = ({ value }: Pick<Quantity, 'value'>): string => {
-  if (typeof value === 'number') return formatNumber(value, 5).replace(/(\.\d*?)0+$/, '$1').replace(/\.$/, '');
+  if (typeof value === 'number')
+    return formatNumber(value, 5)
+      .replace(/(\.\d*?)0+$/, '$1')
+      .replace(/\.$/, '');
   return `(${formatNumber(value.re, 5)} ${value.im < 0 ? '−' : '+'} j${formatNumber(Math.abs(value.im), 5)})`;
 };
 
@@ -25,16 +28,36 @@ export function WorkingView({ working }: { working: Working }) {
           ))}
         </Fragment>
       ))}
-      {working.omitted > 0 && <p className={bench.muted}>{working.omitted} more elements carry small parts of the current and are left out here.</p>}
+      {working.omitted > 0 && (
+        <p className={bench.muted}>
+          {working.omitted} more elements carry small parts of the current and are left out here.
+        </p>
+      )}
     </div>
   );
 }
+
+/** The formula in symbols helps where the symbols are short; the steps of a reduction name places instead. */
+const hasSymbols = (step: Step): boolean =>
+  step.expression.length > 1 &&
+  step.expression.every((part) => typeof part === 'string' || (part.symbol.length > 0 && part.symbol.length < 12));
+
+const pretty = (text: string): string => text.replaceAll('√(3)', '√3').replaceAll('^2', '²').replaceAll(' - ', ' − ');
 
 function StepLine({ step }: { step: Step }) {
   return (
     <div className={bench.step}>
       <div className={bench.formula}>
-        {step.result.symbol} = {step.expression.map((part, k) => (typeof part === 'string' ? <span key={k}>{part}</span> : <Value key={k} quantity={part} />))} ={' '}
+        {step.result.symbol} ={' '}
+        {hasSymbols(step) && (
+          <span className={bench.symbols}>
+            {step.expression.map((part) => (typeof part === 'string' ? pretty(part) : part.symbol)).join('')} ={' '}
+          </span>
+        )}
+        {step.expression.map((part, k) =>
+          typeof part === 'string' ? <span key={k}>{pretty(part)}</span> : <Value key={k} quantity={part} />,
+        )}{' '}
+        ={' '}
         <span className={bench.result}>
           {text(step.result)}
           {step.result.unit && `\u2009${step.result.unit}`}
@@ -54,7 +77,13 @@ function Value({ quantity }: { quantity: Exclude<Part, string> }) {
   const title = `${quantity.symbol}${quantity.unit ? ` in ${quantity.unit}` : ''}${quantity.assumed ? ': assumed, not typed by anybody' : ''}`;
   if (!quantity.source) return <span title={title}>{text(quantity)}</span>;
   return (
-    <button type="button" className={bench.input} data-assumed={quantity.assumed || undefined} title={title} onClick={() => select([quantity.source!.element])}>
+    <button
+      type="button"
+      className={bench.input}
+      data-assumed={quantity.assumed || undefined}
+      title={title}
+      onClick={() => select([quantity.source!.element])}
+    >
       {text(quantity)}
     </button>
   );

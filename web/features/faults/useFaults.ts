@@ -3,6 +3,7 @@
 import { useMemo } from 'react';
 import type { FaultRow } from '@mesura/core/faults/report';
 import type { ElementId } from '@mesura/core/model/fields';
+import { ofKind, type Network } from '@mesura/core/model/network';
 import { noOverlay, type BusTag, type FlowMark, type Overlay } from '../../diagram/DiagramContext';
 import { useDesk } from '../../shell/deskState';
 import { useCore } from '../../workers/useCore';
@@ -28,17 +29,34 @@ export function useFaultOverlay(wanted: boolean): Overlay {
   const stage = useDesk((state) => state.stage);
   const chosen = useDesk((state) => state.faultBus);
   const exists = useProject((state) => chosen !== null && state.network.elements.has(chosen));
+  const network = useProject((state) => state.network);
   const table = useFaultTable();
   const bus = stage === 'faults' && exists ? chosen : null;
   const detail = useFaultDetail(bus);
+  const rows = table.value?.rows;
+  const { isCurrent } = table;
   return useMemo(() => {
-    if (!wanted || !table.value) return noOverlay;
-    const tags = new Map<ElementId, BusTag>(table.value.rows.map((row) => [row.bus, tagOf(row, row.bus === bus, table.current)]));
+    if (!wanted || !rows) return noOverlay;
+    const tags = new Map<ElementId, BusTag>(rows.map((row) => [row.bus, tagOf(row, row.bus === bus, isCurrent)]));
     const flows = new Map<ElementId, FlowMark>();
     const largest = Math.max(0, ...(detail.value?.flows.map((flow) => flow.currentA) ?? []));
-    for (const flow of detail.value?.flows ?? []) if (flow.currentA > largest * 1e-6) flows.set(flow.element, { text: formatCurrent(flow.currentA, 3), leavesAt: flow.leavesAt });
+    for (const flow of detail.value?.flows ?? [])
+      if (flow.currentA > largest * 1e-6 && isTold(network, flow.element))
+        flows.set(flow.element, { text: formatCurrent(flow.currentA, 3), leavesAt: flow.leavesAt });
     return { tags, flows, marks: noOverlay.marks };
-  }, [wanted, table, detail, bus]);
+  }, [wanted, rows, isCurrent, detail.value, bus, network]);
+}
+
+/** Currents stand at branches, sources and couplers; at every breaker and CT of the same run they would only repeat. */
+function isTold(network: Network, id: ElementId): boolean {
+  const element = network.elements.get(id);
+  if (element?.kind === 'currentTransformer') return false;
+  if (element?.kind !== 'switch') return true;
+  const ends = ofKind(network, 'connection').filter(({ from, to }) => from.element === id || to.element === id);
+  return (
+    ends.length === 2 &&
+    ends.every(({ from, to }) => network.elements.get(from.element === id ? to.element : from.element)?.kind === 'bus')
+  );
 }
 
 function tagOf(row: FaultRow, active: boolean, current: boolean): BusTag {

@@ -30,18 +30,35 @@ export function FunctionRow({ fn, ct, onChange, extra }: Props) {
     if (value === null) return 'A value is needed here.';
     const { min, max, step } = fn.ranges[field];
     if (value < min || value > max) return `The device takes ${plainNumber(min)} to ${plainNumber(max)}.`;
-    if (!isSettable(fn.ranges[field], value)) return `The device has steps of ${plainNumber(step)}; next is ${plainNumber(snap(fn.ranges[field], value))}.`;
+    if (!isSettable(fn.ranges[field], value))
+      return `The device has steps of ${plainNumber(step)}; next is ${plainNumber(snap(fn.ranges[field], value))}.`;
     return onChange({ ...fn, [field]: snap(fn.ranges[field], value) });
   };
   const stepper = (field: SettingField, label: string, unit: string) => (
     <div className={classes.setting}>
       <span className={classes.settingLabel}>{label}</span>
       <div className={classes.stepper}>
-        <ActionIcon variant="default" size={28} aria-label={`${fn.code} ${label} one step down`} onClick={() => set(field, snap(fn.ranges[field], fn[field] - fn.ranges[field].step))}>
+        <ActionIcon
+          variant="default"
+          size={28}
+          aria-label={`${fn.code} ${label} one step down`}
+          onClick={() => set(field, snap(fn.ranges[field], fn[field] - fn.ranges[field].step))}
+        >
           <IconMinus size={12} />
         </ActionIcon>
-        <QuantityField compact label={`${fn.code} ${label}`} unit={unit} value={fn[field]} onCommit={(value) => set(field, value)} />
-        <ActionIcon variant="default" size={28} aria-label={`${fn.code} ${label} one step up`} onClick={() => set(field, snap(fn.ranges[field], fn[field] + fn.ranges[field].step))}>
+        <QuantityField
+          compact
+          label={`${fn.code} ${label}`}
+          unit={unit}
+          value={fn[field]}
+          onCommit={(value) => set(field, value)}
+        />
+        <ActionIcon
+          variant="default"
+          size={28}
+          aria-label={`${fn.code} ${label} one step up`}
+          onClick={() => set(field, snap(fn.ranges[field], fn[field] + fn.ranges[field].step))}
+        >
           <IconPlus size={12} />
         </ActionIcon>
       </div>
@@ -49,7 +66,12 @@ export function FunctionRow({ fn, ct, onChange, extra }: Props) {
   );
   const definite = isDefinite(fn);
   return (
-    <div className={classes.function} data-off={!fn.enabled || undefined} role="group" aria-label={`Function ${fn.code}`}>
+    <div
+      className={classes.function}
+      data-off={!fn.enabled || undefined}
+      role="group"
+      aria-label={`Function ${fn.code}`}
+    >
       <strong className={classes.code}>{fn.code}</strong>
       <div className={classes.setting}>
         <span className={classes.settingLabel}>characteristic</span>
@@ -68,7 +90,9 @@ export function FunctionRow({ fn, ct, onChange, extra }: Props) {
       {definite ? stepper('delayS', 'delay', 's') : stepper('timeMultiplier', 'multiplier', '')}
       <div className={classes.setting}>
         <span className={classes.settingLabel}>primary · secondary</span>
-        <span className={`figure ${classes.amperes}`}>{ct ? `${formatNumber(fn.pickup * ct.primaryA)} A · ${formatNumber(fn.pickup * ct.secondaryA)} A` : 'no CT'}</span>
+        <span className={`figure ${classes.amperes}`}>
+          {ct ? `${formatNumber(fn.pickup * ct.primaryA)} A · ${formatNumber(fn.pickup * ct.secondaryA)} A` : 'no CT'}
+        </span>
       </div>
       <span className={classes.extra}>{extra}</span>
     </div>

@@ -35,14 +35,32 @@ export function GradingBench() {
     const buses = ofKind(network, 'bus');
     const id = newId();
     const name = freeName(charts, 'Chart ');
-    commit([{ op: 'add', element: { kind: 'gradingChart', id, name, relays: [], pairs: [], referenceKv: buses[0]?.nominalKv ?? 11, mode: 'phase' } }], `New chart ${name}`);
+    commit(
+      [
+        {
+          op: 'add',
+          element: {
+            kind: 'gradingChart',
+            id,
+            name,
+            relays: [],
+            pairs: [],
+            referenceKv: buses[0]?.nominalKv ?? 11,
+            mode: 'phase',
+          },
+        },
+      ],
+      `New chart ${name}`,
+    );
     set({ chartId: id, pair: null });
   };
   if (!chart)
     return (
       <section aria-label="Grading">
         <h2 className={bench.title}>Grading</h2>
-        <p className={bench.muted}>There is no time–current chart yet. Make one, then click relays on the drawing to put them on it.</p>
+        <p className={bench.muted}>
+          There is no time–current chart yet. Make one, then click relays on the drawing to put them on it.
+        </p>
         <Button size="xs" leftSection={<IconPlus size={14} />} onClick={create}>
           New chart
         </Button>
@@ -63,29 +81,52 @@ function Chart({ chart, charts, create }: { chart: GradingChart; charts: Grading
   const basis = useCore(key, (service) => service.gradingBasis(chart.id));
 
   const known = useMemo(() => new Map([...edited].filter(([id]) => find(network, 'relay', id))), [edited, network]);
-  const curves = useMemo(() => (basis.value ? chartCurves(network, chart, basis.value, known) : []), [network, chart, basis.value, known]);
-  const judged = useMemo(() => (basis.value ? judgePairs(network, chart, basis.value, known) : []), [network, chart, basis.value, known]);
+  const curves = useMemo(
+    () => (basis.value ? chartCurves(network, chart, basis.value, known) : []),
+    [network, chart, basis.value, known],
+  );
+  const judged = useMemo(
+    () => (basis.value ? judgePairs(network, chart, basis.value, known) : []),
+    [network, chart, basis.value, known],
+  );
   const worst = judged.findIndex(({ margin }) => margin.verdict !== 'holds');
   const shownPair = judged[pair ?? Math.max(worst, 0)] ?? null;
   const extents = useExtents(chart, curves, basis.value);
-  const active = curves.find((curve) => selection.includes(curve.relay.id)) ?? curves.find((curve) => curve.relay.id === shownPair?.margin.pair.upstream) ?? null;
+  const active =
+    curves.find((curve) => selection.includes(curve.relay.id)) ??
+    curves.find((curve) => curve.relay.id === shownPair?.margin.pair.upstream) ??
+    null;
   const flags = useMemo(() => {
     const wanted = new Set([shownPair?.margin.pair.downstream, shownPair?.margin.pair.upstream]);
-    return basis.value ? curves.filter((curve) => wanted.has(curve.relay.id)).flatMap((curve) => flagsOf(curve, chart, basis.value!)) : [];
+    return basis.value
+      ? curves.filter((curve) => wanted.has(curve.relay.id)).flatMap((curve) => flagsOf(curve, chart, basis.value!))
+      : [];
   }, [curves, chart, basis.value, shownPair]);
 
   const storedOf = (id: ElementId) => find(network, 'relay', id)!;
   const tryOut = (relay: Relay) => edit(relay, storedOf(relay.id));
-  const update = (changed: GradingChart, what: string) => void commit([{ op: 'update', element: changed }], `${chart.name}: ${what}`);
+  const update = (changed: GradingChart, what: string) =>
+    void commit([{ op: 'update', element: changed }], `${chart.name}: ${what}`);
   const mine = chart.relays.filter((id) => known.has(id));
   const store = () => {
-    const result = commit(mine.map((id) => ({ op: 'update', element: known.get(id)! })), `Settings of ${mine.map((id) => storedOf(id).name).join(', ')}`);
+    const result = commit(
+      mine.map((id) => ({ op: 'update', element: known.get(id)! })),
+      `Settings of ${mine.map((id) => storedOf(id).name).join(', ')}`,
+    );
     if (result.ok) mine.forEach((id) => discard(id));
   };
   return (
     <section aria-label="Grading">
       <div className={bench.head}>
-        <Select aria-label="Chart" size="xs" w={250} allowDeselect={false} value={chart.id} data={charts.map(({ id, name }) => ({ value: id, label: name }))} onChange={(id) => set({ chartId: id as ElementId, pair: null })} />
+        <Select
+          aria-label="Chart"
+          size="xs"
+          w={250}
+          allowDeselect={false}
+          value={chart.id}
+          data={charts.map(({ id, name }) => ({ value: id, label: name }))}
+          onChange={(id) => set({ chartId: id as ElementId, pair: null })}
+        />
         <ChartMenu chart={chart} create={create} update={update} />
         {mine.length > 0 && (
           <>
@@ -99,10 +140,27 @@ function Chart({ chart, charts, create }: { chart: GradingChart; charts: Grading
           </>
         )}
         <span className={bench.spacer} />
-        <SegmentedControl size="xs" aria-label="Kind of faults" value={chart.mode} onChange={(mode) => update({ ...chart, mode: mode as GradingChart['mode'] }, `${mode} faults`)} data={[{ value: 'phase', label: 'Phase' }, { value: 'earth', label: 'Earth' }]} />
-        <Select aria-label="Referred to" size="xs" w={104} allowDeselect={false} value={String(chart.referenceKv)} data={levels(network, chart).map((kv) => ({ value: String(kv), label: `at ${kv} kV` }))} onChange={(kv) => update({ ...chart, referenceKv: Number(kv) }, `at ${kv} kV`)} />
+        <SegmentedControl
+          size="xs"
+          aria-label="Kind of faults"
+          value={chart.mode}
+          onChange={(mode) => update({ ...chart, mode: mode as GradingChart['mode'] }, `${mode} faults`)}
+          data={[
+            { value: 'phase', label: 'Phase' },
+            { value: 'earth', label: 'Earth' },
+          ]}
+        />
+        <Select
+          aria-label="Referred to"
+          size="xs"
+          w={104}
+          allowDeselect={false}
+          value={String(chart.referenceKv)}
+          data={levels(network, chart).map((kv) => ({ value: String(kv), label: `at ${kv} kV` }))}
+          onChange={(kv) => update({ ...chart, referenceKv: Number(kv) }, `at ${kv} kV`)}
+        />
       </div>
-      <div className={basis.current || mine.length > 0 ? undefined : bench.stale}>
+      <div className={basis.isCurrent || mine.length > 0 ? undefined : bench.stale}>
         <TimeCurrentChart
           curves={curves}
           flags={flags}
@@ -116,21 +174,52 @@ function Chart({ chart, charts, create }: { chart: GradingChart; charts: Grading
           onReadout={(readout) => set({ readout })}
         />
       </div>
+      <PairTable
+        chart={chart}
+        judged={judged}
+        shown={shownPair}
+        onShow={(index) => set({ pair: index })}
+        update={update}
+        tryOut={tryOut}
+        edited={known}
+      />
       <div className={classes.devices} role="list" aria-label="Devices on the chart">
         {chart.relays.map((id, k) => (
           <span key={id} role="listitem" className={classes.device} data-active={active?.relay.id === id || undefined}>
             <button type="button" className={bench.sort} onClick={() => select([id])}>
               <svg width={22} height={8} aria-hidden>
-                <path d="M0 4H22" stroke={deviceStyles[k % deviceStyles.length][scheme]} strokeWidth={2.4} strokeDasharray={deviceStyles[k % deviceStyles.length].dash} />
+                <path
+                  d="M0 4H22"
+                  stroke={deviceStyles[k % deviceStyles.length][scheme]}
+                  strokeWidth={2.4}
+                  strokeDasharray={deviceStyles[k % deviceStyles.length].dash}
+                />
               </svg>{' '}
               {storedOf(id)?.name}
             </button>
-            <ActionIcon variant="subtle" color="gray" size={18} aria-label={`Take ${storedOf(id)?.name} off the chart`} onClick={() => update({ ...chart, relays: chart.relays.filter((other) => other !== id), pairs: chart.pairs.filter((p) => p.downstream !== id && p.upstream !== id) }, 'take a device off')}>
+            <ActionIcon
+              variant="subtle"
+              color="gray"
+              size={18}
+              aria-label={`Take ${storedOf(id)?.name} off the chart`}
+              onClick={() =>
+                update(
+                  {
+                    ...chart,
+                    relays: chart.relays.filter((other) => other !== id),
+                    pairs: chart.pairs.filter((p) => p.downstream !== id && p.upstream !== id),
+                  },
+                  'take a device off',
+                )
+              }
+            >
               <IconX size={11} />
             </ActionIcon>
           </span>
         ))}
-        {chart.relays.length === 0 && <span className={bench.muted}>Click a relay on the drawing to put it on this chart.</span>}
+        {chart.relays.length === 0 && (
+          <span className={bench.muted}>Click a relay on the drawing to put it on this chart.</span>
+        )}
       </div>
       {active && (
         <div role="group" aria-label={`Settings of ${active.relay.name}`}>
@@ -153,7 +242,6 @@ function Chart({ chart, charts, create }: { chart: GradingChart; charts: Grading
             ))}
         </div>
       )}
-      <PairTable chart={chart} judged={judged} shown={shownPair} onShow={(index) => set({ pair: index })} update={update} tryOut={tryOut} edited={known} />
     </section>
   );
 }
@@ -164,21 +252,31 @@ const levels = (network: Parameters<typeof ofKind>[0], chart: GradingChart): num
 
 /** The range of the chart follows stored settings and fault currents, not a curve under the pointer, so that it stands still while one drags. */
 function useExtents(chart: GradingChart, curves: readonly ChartCurve[], basis: unknown) {
-  const signature = curves.map((curve) => `${curve.relay.id}${curve.factor}${JSON.stringify(curve.stored.functions)}`).join();
+  const signature = curves
+    .map((curve) => `${curve.relay.id}${curve.factor}${JSON.stringify(curve.stored.functions)}`)
+    .join();
   return useMemo(
     () => {
       const currents = curves.flatMap((curve) => {
         const points = curve.isEdited ? curve.ghost : curve.points;
         return points.length > 0 ? [points[0].currentA * 0.8, points[points.length - 1].currentA] : [];
       });
-      return { current: logExtent(currents, { from: 10, to: 10000 }), time: { from: 0.01, to: 100 } };
+      return { currents: logExtent(currents, { from: 10, to: 10000 }), times: { from: 0.01, to: 100 } };
     },
     // eslint-disable-next-line react-hooks/exhaustive-deps -- curves change with every pointer move; their signature does not
     [chart.mode, chart.referenceKv, signature, basis],
   );
 }
 
-function ChartMenu({ chart, create, update }: { chart: GradingChart; create: () => void; update: (chart: GradingChart, what: string) => void }) {
+function ChartMenu({
+  chart,
+  create,
+  update,
+}: {
+  chart: GradingChart;
+  create: () => void;
+  update: (chart: GradingChart, what: string) => void;
+}) {
   const commit = useProject((state) => state.commit);
   return (
     <Menu>

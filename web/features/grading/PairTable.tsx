@@ -34,7 +34,10 @@ export function PairTable({ chart, judged, shown, onShow, update, tryOut, edited
   const name = (id: ElementId) => find(network, 'relay', id)?.name.replace(/ relay$/, '') ?? '?';
   const setWanted = (index: number, wantedMarginS: number | null) => {
     if (wantedMarginS !== null && (wantedMarginS < 0 || wantedMarginS > 10)) return 'from 0 to 10 s';
-    update({ ...chart, pairs: chart.pairs.map((pair, k) => (k === index ? { ...pair, wantedMarginS } : pair)) }, 'wanted margin');
+    update(
+      { ...chart, pairs: chart.pairs.map((pair, k) => (k === index ? { ...pair, wantedMarginS } : pair)) },
+      'wanted margin',
+    );
     return null;
   };
   const adopt = ({ proposal }: JudgedPair) => {
@@ -44,7 +47,7 @@ export function PairTable({ chart, judged, shown, onShow, update, tryOut, edited
   };
   return (
     <>
-      <table className={`${bench.table} figures`} aria-label="Pairs" style={{ marginTop: 14 }}>
+      <table className={`${bench.table} figures`} aria-label="Pairs" style={{ marginTop: 4 }}>
         <thead>
           <tr>
             <th>Pair (downstream → upstream)</th>
@@ -60,18 +63,39 @@ export function PairTable({ chart, judged, shown, onShow, update, tryOut, edited
             const { margin, proposal } = each;
             const { pair, decisive, wantedS } = margin;
             return (
-              <tr key={`${pair.downstream}${pair.upstream}`} data-clickable data-active={each === shown || undefined} onClick={() => onShow(index)} tabIndex={0} onKeyDown={(event) => event.target === event.currentTarget && event.key === 'Enter' && onShow(index)}>
+              <tr
+                key={`${pair.downstream}${pair.upstream}`}
+                data-clickable
+                data-active={each === shown || undefined}
+                onClick={() => onShow(index)}
+                tabIndex={0}
+                onKeyDown={(event) => event.target === event.currentTarget && event.key === 'Enter' && onShow(index)}
+              >
                 <td>
                   {name(pair.downstream)} → {name(pair.upstream)}
                 </td>
-                <td className="number" title={decisive ? `${faultKindTitles[decisive.kind]}, ${decisive.faultCase === 'max' ? 'maximum' : 'minimum'} sources; ${name(pair.upstream)} sees ${formatCurrent(decisive.upstreamA)}` : undefined}>
+                <td
+                  className="number"
+                  title={
+                    decisive
+                      ? `${faultKindTitles[decisive.kind]}, ${decisive.faultCase === 'max' ? 'maximum' : 'minimum'} sources; ${name(pair.upstream)} sees ${formatCurrent(decisive.upstreamA)}`
+                      : undefined
+                  }
+                >
                   {decisive ? formatCurrent(decisive.downstreamA) : '–'}
                 </td>
                 <td className="number">
                   <strong>{decisive ? `${decisive.marginS.toFixed(3)} s` : '–'}</strong>
                 </td>
                 <td className="number" onClick={(event) => event.stopPropagation()} style={{ width: 92 }}>
-                  <QuantityField compact label={`Wanted margin of ${name(pair.downstream)} → ${name(pair.upstream)}`} unit="s" value={wantedS} optional onCommit={(value) => setWanted(index, value)} />
+                  <QuantityField
+                    compact
+                    label={`Wanted margin of ${name(pair.downstream)} → ${name(pair.upstream)}`}
+                    unit="s"
+                    value={wantedS}
+                    optional
+                    onCommit={(value) => setWanted(index, value)}
+                  />
                 </td>
                 <td style={{ fontFamily: 'var(--mantine-font-family)' }}>
                   <Verdict margin={margin} />
@@ -86,13 +110,22 @@ export function PairTable({ chart, judged, shown, onShow, update, tryOut, edited
                           adopt(each);
                         }}
                       >
-                        {name(proposal.relay)} {words[proposal.field]} {plainNumber(proposal.from)} → {plainNumber(proposal.to)} would hold
+                        {words[proposal.field]} {plainNumber(proposal.from)} → {plainNumber(proposal.to)} would hold
                       </button>
                     </>
                   )}
                 </td>
                 <td>
-                  <ActionIcon variant="subtle" color="gray" size={20} aria-label={`Remove pair ${name(pair.downstream)} → ${name(pair.upstream)}`} onClick={(event) => { event.stopPropagation(); update({ ...chart, pairs: chart.pairs.filter((_, k) => k !== index) }, 'remove a pair'); }}>
+                  <ActionIcon
+                    variant="subtle"
+                    color="gray"
+                    size={20}
+                    aria-label={`Remove pair ${name(pair.downstream)} → ${name(pair.upstream)}`}
+                    onClick={(event) => {
+                      event.stopPropagation();
+                      update({ ...chart, pairs: chart.pairs.filter((_, k) => k !== index) }, 'remove a pair');
+                    }}
+                  >
                     <IconTrash size={13} />
                   </ActionIcon>
                 </td>
@@ -106,7 +139,11 @@ export function PairTable({ chart, judged, shown, onShow, update, tryOut, edited
   );
 }
 
-function Verdict({ margin: { verdict, decisive, wantedS, reason, upstreamFirstBelowA } }: { margin: JudgedPair['margin'] }) {
+function Verdict({
+  margin: { verdict, decisive, wantedS, reason, upstreamFirstBelowA },
+}: {
+  margin: JudgedPair['margin'];
+}) {
   const note = upstreamFirstBelowA !== null && (
     <span className={bench.muted} title="Below this current only the upstream device picks up.">
       {' '}
@@ -134,7 +171,15 @@ function Verdict({ margin: { verdict, decisive, wantedS, reason, upstreamFirstBe
   );
 }
 
-function AddPair({ chart, name, update }: { chart: GradingChart; name: (id: ElementId) => string; update: Props['update'] }) {
+function AddPair({
+  chart,
+  name,
+  update,
+}: {
+  chart: GradingChart;
+  name: (id: ElementId) => string;
+  update: Props['update'];
+}) {
   const [downstream, setDownstream] = useState<string | null>(null);
   const [upstream, setUpstream] = useState<string | null>(null);
   const data = chart.relays.map((id) => ({ value: id, label: name(id) }));
@@ -143,15 +188,40 @@ function AddPair({ chart, name, update }: { chart: GradingChart; name: (id: Elem
   return (
     <div className={bench.head} style={{ marginTop: 8 }}>
       <span className={bench.muted}>Add a pair:</span>
-      <Select size="xs" w={150} placeholder="downstream" aria-label="Downstream device" data={data} value={downstream} onChange={setDownstream} />
+      <Select
+        size="xs"
+        w={150}
+        placeholder="downstream"
+        aria-label="Downstream device"
+        data={data}
+        value={downstream}
+        onChange={setDownstream}
+      />
       <span>→</span>
-      <Select size="xs" w={150} placeholder="upstream" aria-label="Upstream device" data={data} value={upstream} onChange={setUpstream} />
+      <Select
+        size="xs"
+        w={150}
+        placeholder="upstream"
+        aria-label="Upstream device"
+        data={data}
+        value={upstream}
+        onChange={setUpstream}
+      />
       <Button
         size="compact-xs"
         variant="light"
         disabled={!ready}
         onClick={() => {
-          update({ ...chart, pairs: [...chart.pairs, { downstream: downstream as ElementId, upstream: upstream as ElementId, wantedMarginS: null }] }, 'add a pair');
+          update(
+            {
+              ...chart,
+              pairs: [
+                ...chart.pairs,
+                { downstream: downstream as ElementId, upstream: upstream as ElementId, wantedMarginS: null },
+              ],
+            },
+            'add a pair',
+          );
           setDownstream(null);
           setUpstream(null);
         }}

@@ -8,10 +8,11 @@ import type { GradingChart, Relay } from '@mesura/core/model/protection';
 import { noOverlay, type Overlay } from '../../diagram/DiagramContext';
 import { useDesk } from '../../shell/deskState';
 import { deviceStyles } from '../../theme/tokens';
-import { useProject, useProjectStore } from '../project/ProjectContext';
+import { useProject, type useProjectStore } from '../project/ProjectContext';
 
 /** The chart shown: the one chosen, else the first of the project. */
-export const chartOf = (network: Network, chosen: ElementId | null): GradingChart | undefined => find(network, 'gradingChart', chosen) ?? ofKind(network, 'gradingChart')[0];
+export const chartOf = (network: Network, chosen: ElementId | null): GradingChart | undefined =>
+  find(network, 'gradingChart', chosen) ?? ofKind(network, 'gradingChart')[0];
 
 export function useChart(): GradingChart | undefined {
   const chosen = useDesk((state) => state.chartId);
@@ -21,7 +22,11 @@ export function useChart(): GradingChart | undefined {
 /** The relay meant by a click on the drawing: itself, or the one that measures at this CT or trips this breaker. */
 export function relayAt(network: Network, id: ElementId): Relay | undefined {
   const own = find(network, 'relay', id);
-  return own ?? ofKind(network, 'relay').find((relay) => relay.ct === id) ?? ofKind(network, 'relay').find((relay) => relay.trips.includes(id));
+  return (
+    own ??
+    ofKind(network, 'relay').find((relay) => relay.ct === id) ??
+    ofKind(network, 'relay').find((relay) => relay.trips.includes(id))
+  );
 }
 
 /** Puts the clicked device on the chart, or takes it up when it is there. */
@@ -30,7 +35,11 @@ export function pickForChart(store: ReturnType<typeof useProjectStore>, id: Elem
   const relay = relayAt(network, id);
   const chart = chartOf(network, useDesk.getState().chartId);
   if (!relay) return;
-  if (chart && !chart.relays.includes(relay.id)) commit([{ op: 'update', element: { ...chart, relays: [...chart.relays, relay.id] } }], `${chart.name}: add ${relay.name}`);
+  if (chart && !chart.relays.includes(relay.id))
+    commit(
+      [{ op: 'update', element: { ...chart, relays: [...chart.relays, relay.id] } }],
+      `${chart.name}: add ${relay.name}`,
+    );
   select([relay.id]);
 }
 

@@ -3,13 +3,27 @@
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { ActionIcon, Alert, Button, Card, FileButton, Group, Menu, SimpleGrid, Skeleton, Stack, Text, TextInput, Title } from '@mantine/core';
+import {
+  ActionIcon,
+  Alert,
+  Button,
+  Card,
+  FileButton,
+  Group,
+  Menu,
+  SimpleGrid,
+  Skeleton,
+  Stack,
+  Text,
+  TextInput,
+  Title,
+} from '@mantine/core';
 import { modals } from '@mantine/modals';
 import { notifications } from '@mantine/notifications';
 import { IconCopy, IconDots, IconDownload, IconPencil, IconPlus, IconTrash, IconUpload } from '@tabler/icons-react';
 import type { ProjectCard } from '../../server/projects';
 import { Mark } from '../../shell/Mark';
-import { ApiError, api } from '../project/api';
+import { type ApiError, api } from '../project/api';
 import classes from './HomePage.module.css';
 
 const tell = (error: unknown) => {
@@ -17,7 +31,12 @@ const tell = (error: unknown) => {
   notifications.show({
     color: 'red',
     title: failure.message,
-    message: failure.problems?.length ? failure.problems.slice(0, 4).map((problem) => problem.message).join('\n') : '',
+    message: failure.problems?.length
+      ? failure.problems
+          .slice(0, 4)
+          .map((problem) => problem.message)
+          .join('\n')
+      : '',
     styles: { description: { whiteSpace: 'pre-line' } },
     autoClose: 12000,
   });
@@ -73,7 +92,14 @@ export function HomePage() {
         title: `${project.name} is deleted`,
         autoClose: 15000,
         message: (
-          <Button size="compact-sm" variant="light" onClick={() => { notifications.hide(note); void act(() => api(`/projects/${project.id}/restore`, { method: 'POST' })); }}>
+          <Button
+            size="compact-sm"
+            variant="light"
+            onClick={() => {
+              notifications.hide(note);
+              void act(() => api(`/projects/${project.id}/restore`, { method: 'POST' }));
+            }}
+          >
             Undo
           </Button>
         ),
@@ -89,7 +115,9 @@ export function HomePage() {
             mesura
           </Title>
         </Group>
-        <Text c="dimmed">Fault currents, grading and setting sheets: every number can be asked why, and every setting is tested.</Text>
+        <Text c="dimmed">
+          Fault currents, grading and setting sheets: every number can be asked why, and every setting is tested.
+        </Text>
       </header>
       <Group justify="space-between" mb="md">
         <Title order={2} size={17}>
@@ -122,12 +150,22 @@ export function HomePage() {
           <ProjectTile key={project.id} project={project} act={act} remove={remove} />
         ))}
       </SimpleGrid>
-      {projects?.length === 0 && <Text c="dimmed">There is no project yet. Start with a new one, or import a project file.</Text>}
+      {projects?.length === 0 && (
+        <Text c="dimmed">There is no project yet. Start with a new one, or import a project file.</Text>
+      )}
     </main>
   );
 }
 
-function ProjectTile({ project, act, remove }: { project: ProjectCard; act: (work: () => Promise<unknown>) => Promise<void>; remove: (project: ProjectCard) => Promise<void> }) {
+function ProjectTile({
+  project,
+  act,
+  remove,
+}: {
+  project: ProjectCard;
+  act: (work: () => Promise<unknown>) => Promise<void>;
+  remove: (project: ProjectCard) => Promise<void>;
+}) {
   const changed = new Date(project.updatedAt);
   return (
     <Card withBorder className={classes.tile} component="article" aria-label={project.name}>
@@ -138,21 +176,37 @@ function ProjectTile({ project, act, remove }: { project: ProjectCard; act: (wor
           </Link>
           <Menu position="bottom-end">
             <Menu.Target>
-              <ActionIcon variant="subtle" color="gray" aria-label={`More for ${project.name}`} className={classes.more}>
+              <ActionIcon
+                variant="subtle"
+                color="gray"
+                aria-label={`More for ${project.name}`}
+                className={classes.more}
+              >
                 <IconDots size={16} />
               </ActionIcon>
             </Menu.Target>
             <Menu.Dropdown>
               <Menu.Item
                 leftSection={<IconPencil size={14} />}
-                onClick={() => askName('Rename project', project.name, 'Rename', (name) => act(() => api(`/projects/${project.id}`, { method: 'PATCH', json: { name } })))}
+                onClick={() =>
+                  askName('Rename project', project.name, 'Rename', (name) =>
+                    act(() => api(`/projects/${project.id}`, { method: 'PATCH', json: { name } })),
+                  )
+                }
               >
                 Rename
               </Menu.Item>
-              <Menu.Item leftSection={<IconCopy size={14} />} onClick={() => void act(() => api(`/projects/${project.id}/duplicate`, { method: 'POST' }))}>
+              <Menu.Item
+                leftSection={<IconCopy size={14} />}
+                onClick={() => void act(() => api(`/projects/${project.id}/duplicate`, { method: 'POST' }))}
+              >
                 Duplicate
               </Menu.Item>
-              <Menu.Item leftSection={<IconDownload size={14} />} component="a" href={`/api/projects/${project.id}/file`}>
+              <Menu.Item
+                leftSection={<IconDownload size={14} />}
+                component="a"
+                href={`/api/projects/${project.id}/file`}
+              >
                 Export file
               </Menu.Item>
               <Menu.Item leftSection={<IconTrash size={14} />} color="red" onClick={() => void remove(project)}>
@@ -161,11 +215,14 @@ function ProjectTile({ project, act, remove }: { project: ProjectCard; act: (wor
             </Menu.Dropdown>
           </Menu>
         </Group>
-        <Text size="sm" c="dimmed" lineClamp={3} style={{ flex: 1 }}>
-          {project.notes || 'No notes.'}
-        </Text>
+        <div style={{ flex: 1 }}>
+          <Text size="sm" c="dimmed" lineClamp={3}>
+            {project.notes || 'No notes.'}
+          </Text>
+        </div>
         <Text size="xs" c="dimmed" className="figure">
-          {project.elements} elements · {project.sheets} sheets · <time dateTime={project.updatedAt}>{changed.toISOString().slice(0, 16).replace('T', ' ')}</time>
+          {project.elements} elements · {project.sheets} sheets ·{' '}
+          <time dateTime={project.updatedAt}>{changed.toISOString().slice(0, 16).replace('T', ' ')}</time>
         </Text>
       </Stack>
     </Card>

@@ -30,13 +30,22 @@ export function NetworkBench() {
           <h2 className={bench.title}>
             {nameOf(selected)} <span className={bench.kind}>{kinds[selected.kind].title}</span>
           </h2>
-          <Button size="compact-xs" variant="subtle" color="red" leftSection={<IconTrash size={14} />} onClick={() => store.getState().commit(removalOf(network, [selected.id]), `Delete ${nameOf(selected)}`)}>
+          <Button
+            size="compact-xs"
+            variant="subtle"
+            color="red"
+            leftSection={<IconTrash size={14} />}
+            onClick={() => store.getState().commit(removalOf(network, [selected.id]), `Delete ${nameOf(selected)}`)}
+          >
             Delete
           </Button>
         </Group>
         {problems.map((problem) => (
           <p key={problem.message} className={bench.problem}>
-            <Chip state={problem.severity === 'error' ? 'fail' : 'warn'}>{problem.severity === 'error' ? 'fault' : 'doubtful'}</Chip> {problem.message}
+            <Chip state={problem.severity === 'error' ? 'fail' : 'warn'}>
+              {problem.severity === 'error' ? 'fault' : 'doubtful'}
+            </Chip>{' '}
+            {problem.message}
           </p>
         ))}
         {selected.kind === 'connection' ? (
@@ -67,15 +76,21 @@ export function NetworkBench() {
       <h3 className={bench.subtitle}>Drawing by hand</h3>
       <ul className={bench.help}>
         <li>Pick a symbol above the drawing, or press its key, and click where it shall stand.</li>
-        <li>Drag from terminal to terminal to connect; a busbar takes connections anywhere along it. What does not go together says why.</li>
         <li>
-          Select to see and change data here. <Kbd size="xs">Shift</Kbd>-drag selects many, <Kbd size="xs">Q</Kbd> turns, arrow keys nudge, <Kbd size="xs">Del</Kbd> deletes, <Kbd size="xs">Ctrl Z</Kbd> takes back.
+          Drag from terminal to terminal to connect; a busbar takes connections anywhere along it. What does not go
+          together says why.
         </li>
         <li>
-          Fields take <span className="figure">11k</span>, <span className="figure">0.4 kV</span>, <span className="figure">2,5</span>, <span className="figure">1e3</span>. Every change is stored at once.
+          Select to see and change data here. <Kbd size="xs">Shift</Kbd>-drag selects many, <Kbd size="xs">Q</Kbd>{' '}
+          turns, arrow keys nudge, <Kbd size="xs">Del</Kbd> deletes, <Kbd size="xs">Ctrl Z</Kbd> takes back.
         </li>
         <li>
-          <Kbd size="xs">Ctrl K</Kbd> finds any element or command, <Kbd size="xs">1</Kbd>–<Kbd size="xs">4</Kbd> go to the stages.
+          Fields take <span className="figure">11k</span>, <span className="figure">0.4 kV</span>,{' '}
+          <span className="figure">2,5</span>, <span className="figure">1e3</span>. Every change is stored at once.
+        </li>
+        <li>
+          <Kbd size="xs">Ctrl K</Kbd> finds any element or command, <Kbd size="xs">1</Kbd>–<Kbd size="xs">4</Kbd> go to
+          the stages.
         </li>
       </ul>
     </section>

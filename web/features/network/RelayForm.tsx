@@ -23,16 +23,30 @@ export function RelayForm({ relay }: { relay: Relay }) {
     return result.ok ? null : result.problems[0].message;
   };
   const ct = find(network, 'currentTransformer', relay.ct);
-  const ranges = genericRelays.find((device) => device.title === relay.device)?.ranges ?? relay.functions[0]?.ranges ?? genericRelays[0].ranges;
+  const ranges =
+    genericRelays.find((device) => device.title === relay.device)?.ranges ??
+    relay.functions[0]?.ranges ??
+    genericRelays[0].ranges;
   const setDevice = (title: string | null) => {
     const device = genericRelays.find((each) => each.title === title);
-    if (device) store({ ...relay, device: device.title, functions: relay.functions.map((fn) => ({ ...fn, ranges: device.ranges })) }, 'device');
+    if (device)
+      store(
+        { ...relay, device: device.title, functions: relay.functions.map((fn) => ({ ...fn, ranges: device.ranges })) },
+        'device',
+      );
   };
   return (
     <>
       <h3 className={bench.subtitle}>Measuring and tripping</h3>
       <div className={card.form}>
-        <Select label="Generic device" size="xs" data={genericRelays.map((device) => device.title)} value={relay.device} onChange={setDevice} classNames={{ root: card.row, label: card.label }} />
+        <Select
+          label="Generic device"
+          size="xs"
+          data={genericRelays.map((device) => device.title)}
+          value={relay.device}
+          onChange={setDevice}
+          classNames={{ root: card.row, label: card.label }}
+        />
         <Select
           label="Current transformer"
           size="xs"
@@ -60,7 +74,9 @@ export function RelayForm({ relay }: { relay: Relay }) {
           label="Trips"
           size="xs"
           searchable
-          data={ofKind(network, 'switch').filter((each) => each.type === 'breaker').map((each) => ({ value: each.id, label: nameOf(each) }))}
+          data={ofKind(network, 'switch')
+            .filter((each) => each.type === 'breaker')
+            .map((each) => ({ value: each.id, label: nameOf(each) }))}
           value={relay.trips}
           onChange={(ids) => store({ ...relay, trips: ids as ElementId[] }, 'trips')}
         />
@@ -77,7 +93,15 @@ export function RelayForm({ relay }: { relay: Relay }) {
           </Menu.Target>
           <Menu.Dropdown>
             {functionCodes.map((code) => (
-              <Menu.Item key={code} onClick={() => store({ ...relay, functions: [...relay.functions, newFunction(newId(), code, ranges)] }, `add ${code}`)}>
+              <Menu.Item
+                key={code}
+                onClick={() =>
+                  store(
+                    { ...relay, functions: [...relay.functions, newFunction(newId(), code, ranges)] },
+                    `add ${code}`,
+                  )
+                }
+              >
                 {code} {titles[code]}
               </Menu.Item>
             ))}
@@ -93,9 +117,27 @@ export function RelayForm({ relay }: { relay: Relay }) {
           extra={
             <>
               <Tooltip label="In use" openDelay={300}>
-                <Switch size="xs" aria-label={`${fn.code} in use`} checked={fn.enabled} onChange={(event) => store(withFn(relay, { ...fn, enabled: event.currentTarget.checked }), `${fn.code} in use`)} />
+                <Switch
+                  size="xs"
+                  aria-label={`${fn.code} in use`}
+                  checked={fn.enabled}
+                  onChange={(event) =>
+                    store(withFn(relay, { ...fn, enabled: event.currentTarget.checked }), `${fn.code} in use`)
+                  }
+                />
               </Tooltip>
-              <ActionIcon variant="subtle" color="red" size={22} aria-label={`Remove ${fn.code}`} onClick={() => store({ ...relay, functions: relay.functions.filter((other) => other.id !== fn.id) }, `remove ${fn.code}`)}>
+              <ActionIcon
+                variant="subtle"
+                color="red"
+                size={22}
+                aria-label={`Remove ${fn.code}`}
+                onClick={() =>
+                  store(
+                    { ...relay, functions: relay.functions.filter((other) => other.id !== fn.id) },
+                    `remove ${fn.code}`,
+                  )
+                }
+              >
                 <IconTrash size={14} />
               </ActionIcon>
             </>
@@ -107,9 +149,18 @@ export function RelayForm({ relay }: { relay: Relay }) {
   );
 }
 
-const titles = { '51': 'phase, delayed', '50': 'phase, high-set', '51N': 'earth, delayed', '50N': 'earth, high-set' } as const;
+const titles = {
+  '51': 'phase, delayed',
+  '50': 'phase, high-set',
+  '51N': 'earth, delayed',
+  '50N': 'earth, high-set',
+} as const;
 
-const withFn = (relay: Relay, fn: OvercurrentFunction): Relay => ({ ...relay, functions: relay.functions.map((other) => (other.id === fn.id ? fn : other)) });
+const withFn = (relay: Relay, fn: OvercurrentFunction): Relay => ({
+  ...relay,
+  functions: relay.functions.map((other) => (other.id === fn.id ? fn : other)),
+});
 
 /** Side of a CT as it stands on the drawing: terminal 1 lies below an unturned one. */
-const sideName = (turn: number, terminal: 0 | 1): string => ['below', 'to the left', 'above', 'to the right'][(turn / 90 + (terminal === 1 ? 0 : 2)) % 4];
+const sideName = (turn: number, terminal: 0 | 1): string =>
+  ['below', 'to the left', 'above', 'to the right'][(turn / 90 + (terminal === 1 ? 0 : 2)) % 4];

@@ -10,7 +10,15 @@ import { createProjectStore, type LoadedProject, type ProjectState, type Project
 
 const Context = createContext<ProjectStore | null>(null);
 
-export function ProjectProvider({ project, batches, children }: { project: LoadedProject; batches: readonly StoredBatch[]; children: ReactNode }) {
+export function ProjectProvider({
+  project,
+  batches,
+  children,
+}: {
+  project: LoadedProject;
+  batches: readonly StoredBatch[];
+  children: ReactNode;
+}) {
   const [store] = useState(() => createProjectStore(project, batches));
   useEffect(() => {
     store.getState().resume();
@@ -34,9 +42,14 @@ export function useProjectStore(): ProjectStore {
 
 export const useProject = <T,>(selector: (state: ProjectState) => T): T => useStore(useProjectStore(), selector);
 
-export const useElement = (id: ElementId | null): Element | undefined => useProject((state) => (id === null ? undefined : state.network.elements.get(id)));
+export const useElement = (id: ElementId | null): Element | undefined =>
+  useProject((state) => (id === null ? undefined : state.network.elements.get(id)));
 
-export const useElementOf = <K extends ElementKind>(kind: K, id: ElementId | null): ElementOf<K> | undefined => useProject((state) => find(state.network, kind, id));
+export const useElementOf = <K extends ElementKind>(kind: K, id: ElementId | null): ElementOf<K> | undefined =>
+  useProject((state) => find(state.network, kind, id));
 
 /** The one selected element, or null. */
-export const useSelected = (): Element | null => useProject((state) => (state.selection.length === 1 ? (state.network.elements.get(state.selection[0]) ?? null) : null));
+export const useSelected = (): Element | null =>
+  useProject((state) =>
+    state.selection.length === 1 ? (state.network.elements.get(state.selection[0]) ?? null) : null,
+  );

@@ -21,12 +21,22 @@ export async function api<T>(path: string, init: RequestInit & { json?: unknown 
   const { json, ...rest } = init;
   let response: Response;
   try {
-    response = await fetch(`/api${path}`, json === undefined ? rest : { ...rest, body: JSON.stringify(json), headers: { 'content-type': 'application/json' } });
+    response = await fetch(
+      `/api${path}`,
+      json === undefined
+        ? rest
+        : { ...rest, body: JSON.stringify(json), headers: { 'content-type': 'application/json' } },
+    );
   } catch {
     throw new ApiError(0, 'network', 'The server cannot be reached.');
   }
   const body = await response.json().catch(() => null);
   if (!response.ok)
-    throw new ApiError(response.status, body?.error?.code ?? 'unknown', body?.error?.message ?? `The server answered ${response.status}.`, body?.error?.problems);
+    throw new ApiError(
+      response.status,
+      body?.error?.code ?? 'unknown',
+      body?.error?.message ?? `The server answered ${response.status}.`,
+      body?.error?.problems,
+    );
   return body as T;
 }

@@ -65,7 +65,10 @@ const batchId = () => `${Date.now().toString(36)}-${Math.random().toString(36).s
 const longestWaitMs = 8000;
 
 /** Undo and redo stacks as the log of batches leaves them. */
-export function stacksOf(batches: readonly Pick<StoredBatch, 'origin' | 'label' | 'forward' | 'inverse'>[]): { undo: Step[]; redo: Step[] } {
+export function stacksOf(batches: readonly Pick<StoredBatch, 'origin' | 'label' | 'forward' | 'inverse'>[]): {
+  undo: Step[];
+  redo: Step[];
+} {
   const undo: Step[] = [];
   const redo: Step[] = [];
   for (const { origin, label, forward, inverse } of batches) {
@@ -88,7 +91,8 @@ export function createProjectStore(project: LoadedProject, batches: readonly Sto
 
   const keep = () => {
     try {
-      if (pending.length > 0) localStorage.setItem(storageKey(project.id), JSON.stringify({ base: store.getState().revision, pending }));
+      if (pending.length > 0)
+        localStorage.setItem(storageKey(project.id), JSON.stringify({ base: store.getState().revision, pending }));
       else localStorage.removeItem(storageKey(project.id));
     } catch {
       // Storage full or forbidden: the page itself still holds the changes, and warns before it closes.
@@ -110,7 +114,13 @@ export function createProjectStore(project: LoadedProject, batches: readonly Sto
       const applied = applyChanges(get().network, changes);
       if (!applied.ok) return applied;
       const step = { label, forward: changes, inverse: applied.inverse };
-      set((state) => ({ network: applied.network, version: state.version + 1, undo: [...state.undo, step], redo: [], selection: present(state.selection, applied.network) }));
+      set((state) => ({
+        network: applied.network,
+        version: state.version + 1,
+        undo: [...state.undo, step],
+        redo: [],
+        selection: present(state.selection, applied.network),
+      }));
       send({ batchId: batchId(), label, origin: 'edit', changes });
       return { ok: true };
     },
@@ -129,7 +139,14 @@ export function createProjectStore(project: LoadedProject, batches: readonly Sto
       for (const { changes, label } of mine) {
         const fresh = onTop(get().network, changes);
         const result = get().commit(fresh, label);
-        if (!result.ok) set({ saving: { status: 'refused', message: 'It does not fit the project as it is now.', problems: result.problems } });
+        if (!result.ok)
+          set({
+            saving: {
+              status: 'refused',
+              message: 'It does not fit the project as it is now.',
+              problems: result.problems,
+            },
+          });
       }
     },
     async rename(name) {
@@ -152,7 +169,13 @@ export function createProjectStore(project: LoadedProject, batches: readonly Sto
     const changes = origin === 'undo' ? step.inverse : step.forward;
     const applied = applyChanges(state.network, changes);
     if (!applied.ok) {
-      set({ saving: { status: 'refused', message: `"${step.label}" cannot be ${origin === 'undo' ? 'undone' : 'redone'} any more.`, problems: applied.problems } });
+      set({
+        saving: {
+          status: 'refused',
+          message: `"${step.label}" cannot be ${origin === 'undo' ? 'undone' : 'redone'} any more.`,
+          problems: applied.problems,
+        },
+      });
       return;
     }
     const [shorter, longer] = [from.slice(0, -1), [...to, step]];
@@ -163,7 +186,12 @@ export function createProjectStore(project: LoadedProject, batches: readonly Sto
       redo: origin === 'undo' ? longer : shorter,
       selection: present(state.selection, applied.network),
     });
-    send({ batchId: batchId(), label: `${origin === 'undo' ? 'Undo' : 'Redo'}: ${step.label}`.slice(0, 200), origin, changes });
+    send({
+      batchId: batchId(),
+      label: `${origin === 'undo' ? 'Undo' : 'Redo'}: ${step.label}`.slice(0, 200),
+      origin,
+      changes,
+    });
   }
 
   function send(batch: Pending) {
@@ -214,9 +242,21 @@ export function createProjectStore(project: LoadedProject, batches: readonly Sto
       const applied = applyChanges(network, batch.changes);
       if (!applied.ok) continue;
       network = applied.network;
-      unsent.push({ origin: batch.origin, label: batch.label.replace(/^(Undo|Redo): /, ''), forward: [...batch.changes], inverse: applied.inverse });
+      unsent.push({
+        origin: batch.origin,
+        label: batch.label.replace(/^(Undo|Redo): /, ''),
+        forward: [...batch.changes],
+        inverse: applied.inverse,
+      });
     }
-    set((state) => ({ network, revision: fresh.revision, name: fresh.name, version: state.version + 1, ...stacksOf([...log, ...unsent]), selection: present(state.selection, network) }));
+    set((state) => ({
+      network,
+      revision: fresh.revision,
+      name: fresh.name,
+      version: state.version + 1,
+      ...stacksOf([...log, ...unsent]),
+      selection: present(state.selection, network),
+    }));
   }
 
   function restorePending() {
@@ -234,11 +274,21 @@ export function createProjectStore(project: LoadedProject, batches: readonly Sto
       const applied = applyChanges(get().network, batch.changes);
       pending.push(batch);
       if (!applied.ok) {
-        set({ saving: { status: 'refused', message: 'A change kept in this browser does not fit the project any more.', problems: applied.problems } });
+        set({
+          saving: {
+            status: 'refused',
+            message: 'A change kept in this browser does not fit the project any more.',
+            problems: applied.problems,
+          },
+        });
         continue;
       }
       const step = { label: batch.label, forward: batch.changes, inverse: applied.inverse };
-      set((state) => ({ network: applied.network, version: state.version + 1, undo: batch.origin === 'edit' ? [...state.undo, step] : state.undo }));
+      set((state) => ({
+        network: applied.network,
+        version: state.version + 1,
+        undo: batch.origin === 'edit' ? [...state.undo, step] : state.undo,
+      }));
     }
     // The server compares with what these changes were made on, not with what was loaded just now.
     if (pending.length > 0) set({ revision: Math.min(kept.base, get().revision) });
@@ -256,7 +306,8 @@ export function createProjectStore(project: LoadedProject, batches: readonly Sto
 
 export type ProjectStore = ReturnType<typeof createProjectStore>;
 
-const present = (selection: readonly ElementId[], network: Network) => selection.filter((id) => network.elements.has(id));
+const present = (selection: readonly ElementId[], network: Network) =>
+  selection.filter((id) => network.elements.has(id));
 
 /** A batch made to fit a newer state: updates of what is gone become additions, additions of what is there updates. */
 function onTop(network: Network, changes: readonly Change[]): Change[] {

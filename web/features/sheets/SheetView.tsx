@@ -15,7 +15,9 @@ export function SheetView({ content }: { content: SheetContent }) {
         <dt className={bench.muted}>Device</dt>
         <dd style={{ margin: 0 }}>{content.relay.device}</dd>
         <dt className={bench.muted}>Current transformer</dt>
-        <dd style={{ margin: 0 }}>{ct ? `${ct.name}, ${plainNumber(ct.primaryA)}/${plainNumber(ct.secondaryA)} A, ${ct.accuracy}` : 'none'}</dd>
+        <dd style={{ margin: 0 }}>
+          {ct ? `${ct.name}, ${plainNumber(ct.primaryA)}/${plainNumber(ct.secondaryA)} A, ${ct.accuracy}` : 'none'}
+        </dd>
         <dt className={bench.muted}>Trips</dt>
         <dd style={{ margin: 0 }}>{content.trips.join(', ') || 'nothing'}</dd>
       </dl>
@@ -66,21 +68,33 @@ export function SheetView({ content }: { content: SheetContent }) {
               <td>{fault.faultCase === 'max' ? 'maximum' : 'minimum'}</td>
               <td className="number">{formatCurrent(fault.phaseA)}</td>
               <td className="number">{fault.residualA < 0.5 ? '–' : formatCurrent(fault.residualA)}</td>
-              <td className="number">{fault.tripS === null ? 'no trip' : `${fault.tripS.toFixed(3)}\u2009s (${fault.by})`}</td>
+              <td className="number">
+                {fault.tripS === null ? 'no trip' : `${fault.tripS.toFixed(3)}\u2009s (${fault.by})`}
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
       {content.sensitivities.map((each) => (
         <p key={each.measured} className={bench.muted} style={{ margin: '4px 0 0' }}>
-          Sees the smallest {each.measured} fault at {each.place} ({formatCurrent(each.currentA)}) {formatNumber(each.factor, 3)} × its pickup.
+          Sees the smallest {each.measured} fault at {each.place} ({formatCurrent(each.currentA)}){' '}
+          {formatNumber(each.factor, 3)} × its pickup.
         </p>
       ))}
       <h4 className={bench.subtitle}>Grading</h4>
       {content.margins.map((margin) => (
         <p key={`${margin.chart}${margin.downstream}${margin.upstream}`} style={{ margin: '2px 0', fontSize: 13 }}>
-          {margin.downstream} → {margin.upstream}: {margin.marginS === null ? margin.reason : <span className="figure">{margin.marginS.toFixed(3)} s at {formatCurrent(margin.atA!)}, wanted {plainNumber(margin.wantedS)} s </span>}{' '}
-          <Chip state={margin.verdict === 'holds' ? 'pass' : 'fail'}>{margin.verdict === 'holds' ? 'holds' : margin.verdict === 'short' ? 'short' : 'not graded'}</Chip>
+          {margin.downstream} → {margin.upstream}:{' '}
+          {margin.marginS === null ? (
+            margin.reason
+          ) : (
+            <span className="figure">
+              {margin.marginS.toFixed(3)} s at {formatCurrent(margin.atA!)}, wanted {plainNumber(margin.wantedS)} s{' '}
+            </span>
+          )}{' '}
+          <Chip state={margin.verdict === 'holds' ? 'pass' : 'fail'}>
+            {margin.verdict === 'holds' ? 'holds' : margin.verdict === 'short' ? 'short' : 'not graded'}
+          </Chip>
         </p>
       ))}
       {content.margins.length === 0 && <p className={bench.muted}>This relay belongs to no grading pair.</p>}

@@ -29,7 +29,11 @@ export function SheetsBench() {
     try {
       setIssued((await api<{ sheets: SheetHead[] }>(`/projects/${projectId}/sheets`)).sheets);
     } catch (error) {
-      notifications.show({ color: 'red', title: 'The issued sheets cannot be shown', message: (error as Error).message });
+      notifications.show({
+        color: 'red',
+        title: 'The issued sheets cannot be shown',
+        message: (error as Error).message,
+      });
     }
   }, [projectId]);
   useEffect(() => {
@@ -41,7 +45,9 @@ export function SheetsBench() {
     return (
       <section aria-label="Setting sheets">
         <h2 className={bench.title}>Setting sheets</h2>
-        <p className={bench.muted}>There is no relay yet. Place one in the Network stage beside a current transformer.</p>
+        <p className={bench.muted}>
+          There is no relay yet. Place one in the Network stage beside a current transformer.
+        </p>
       </section>
     );
   return (
@@ -58,11 +64,24 @@ export function SheetsBench() {
         </thead>
         <tbody>
           {relays.map((each) => (
-            <RelayRow key={each.id} id={each.id} name={each.name} device={each.device} last={issued.find((sheet) => sheet.relayId === each.id)} active={each.id === relay.id} onChoose={() => set({ sheetRelay: each.id })} />
+            <RelayRow
+              key={each.id}
+              id={each.id}
+              name={each.name}
+              device={each.device}
+              last={issued.find((sheet) => sheet.relayId === each.id)}
+              active={each.id === relay.id}
+              onChoose={() => set({ sheetRelay: each.id })}
+            />
           ))}
         </tbody>
       </table>
-      <Sheet relayId={relay.id} name={relay.name} issued={issued.filter((sheet) => sheet.relayId === relay.id)} refresh={refresh} />
+      <Sheet
+        relayId={relay.id}
+        name={relay.name}
+        issued={issued.filter((sheet) => sheet.relayId === relay.id)}
+        refresh={refresh}
+      />
     </section>
   );
 }
@@ -78,9 +97,23 @@ interface RowProps {
 
 function RelayRow({ id, name, device, last, active, onChoose }: RowProps) {
   const digest = useCore(`digest ${id}`, async (service) => digestOf(await service.sheet(id)));
-  const state = !last ? <Chip state="warn">draft</Chip> : !digest.value ? '…' : digest.value === last.digest ? <Chip state="pass">issued, still true</Chip> : <Chip state="fail">changed since issue</Chip>;
+  const state = !last ? (
+    <Chip state="warn">draft</Chip>
+  ) : !digest.value ? (
+    '…'
+  ) : digest.value === last.digest ? (
+    <Chip state="pass">issued, still true</Chip>
+  ) : (
+    <Chip state="fail">changed since issue</Chip>
+  );
   return (
-    <tr data-clickable data-active={active || undefined} tabIndex={0} onClick={onChoose} onKeyDown={(event) => event.key === 'Enter' && onChoose()}>
+    <tr
+      data-clickable
+      data-active={active || undefined}
+      tabIndex={0}
+      onClick={onChoose}
+      onKeyDown={(event) => event.key === 'Enter' && onChoose()}
+    >
       <td>{name}</td>
       <td>{device}</td>
       <td>{last ? `rev ${last.number}, ${last.issuedAt.slice(0, 10)}` : '–'}</td>
@@ -89,7 +122,17 @@ function RelayRow({ id, name, device, last, active, onChoose }: RowProps) {
   );
 }
 
-function Sheet({ relayId, name, issued, refresh }: { relayId: ElementId; name: string; issued: SheetHead[]; refresh: () => Promise<void> }) {
+function Sheet({
+  relayId,
+  name,
+  issued,
+  refresh,
+}: {
+  relayId: ElementId;
+  name: string;
+  issued: SheetHead[];
+  refresh: () => Promise<void>;
+}) {
   const store = useProjectStore();
   const projectId = useProject((state) => state.id);
   const saved = useProject((state) => state.saving.status === 'saved');
@@ -100,8 +143,15 @@ function Sheet({ relayId, name, issued, refresh }: { relayId: ElementId; name: s
   const issue = async () => {
     setBusy(true);
     try {
-      const head = await api<SheetHead>(`/projects/${projectId}/sheets`, { method: 'POST', json: { relay: relayId, revision: store.getState().revision, reason } });
-      notifications.show({ color: 'verdigris', title: `${name}: revision ${head.number} is issued`, message: 'It is frozen; later changes of the network do not touch it.' });
+      const head = await api<SheetHead>(`/projects/${projectId}/sheets`, {
+        method: 'POST',
+        json: { relay: relayId, revision: store.getState().revision, reason },
+      });
+      notifications.show({
+        color: 'verdigris',
+        title: `${name}: revision ${head.number} is issued`,
+        message: 'It is frozen; later changes of the network do not touch it.',
+      });
       setAsking(false);
       setReason('');
       await refresh();
@@ -116,10 +166,21 @@ function Sheet({ relayId, name, issued, refresh }: { relayId: ElementId; name: s
         <div className={bench.head}>
           <h3 className={bench.title}>{name}</h3>
           <span className={bench.spacer} />
-          <Button size="compact-sm" variant="default" component="a" href={`/api/projects/${projectId}/sheets/draft-${relayId}/pdf`} leftSection={<IconDownload size={14} />}>
+          <Button
+            size="compact-sm"
+            variant="default"
+            component="a"
+            href={`/api/projects/${projectId}/sheets/draft-${relayId}/pdf`}
+            leftSection={<IconDownload size={14} />}
+          >
             Draft PDF
           </Button>
-          <Button size="compact-sm" leftSection={<IconRubberStamp size={14} />} disabled={!saved} onClick={() => setAsking(true)}>
+          <Button
+            size="compact-sm"
+            leftSection={<IconRubberStamp size={14} />}
+            disabled={!saved}
+            onClick={() => setAsking(true)}
+          >
             Issue
           </Button>
         </div>
@@ -127,24 +188,37 @@ function Sheet({ relayId, name, issued, refresh }: { relayId: ElementId; name: s
           <ul className={bench.help} style={{ marginBottom: 8 }} aria-label="Issued revisions">
             {issued.map((head) => (
               <li key={head.id}>
-                <a href={`/api/projects/${projectId}/sheets/${head.id}/pdf`}>
-                  Revision {head.number}
-                </a>{' '}
-                · {head.issuedAt.slice(0, 16).replace('T', ' ')} by {head.issuedBy} · project revision {head.projectRevision} · <span className="figure">{head.digest.slice(0, 12)}</span>
+                <a href={`/api/projects/${projectId}/sheets/${head.id}/pdf`}>Revision {head.number}</a> ·{' '}
+                {head.issuedAt.slice(0, 16).replace('T', ' ')} by {head.issuedBy} · project revision{' '}
+                {head.projectRevision} · <span className="figure">{head.digest.slice(0, 12)}</span>
                 {head.reason && ` · ${head.reason}`}
               </li>
             ))}
           </ul>
         )}
         {sheet.value && (
-          <div className={sheet.current ? undefined : bench.stale}>
+          <div className={sheet.isCurrent ? undefined : bench.stale}>
             <SheetView content={sheet.value} />
           </div>
         )}
       </div>
-      <Modal opened={asking} onClose={() => setAsking(false)} title={`Issue revision ${(issued[0]?.number ?? 0) + 1} of ${name}`}>
-        <Textarea label="Reason of this revision" value={reason} maxLength={400} autosize minRows={2} onChange={(event) => setReason(event.currentTarget.value)} data-autofocus />
-        <p className={bench.muted}>An issued sheet is frozen with its figures and its PDF. It cannot be changed; a later revision replaces it.</p>
+      <Modal
+        opened={asking}
+        onClose={() => setAsking(false)}
+        title={`Issue revision ${(issued[0]?.number ?? 0) + 1} of ${name}`}
+      >
+        <Textarea
+          label="Reason of this revision"
+          value={reason}
+          maxLength={400}
+          autosize
+          minRows={2}
+          onChange={(event) => setReason(event.currentTarget.value)}
+          data-autofocus
+        />
+        <p className={bench.muted}>
+          An issued sheet is frozen with its figures and its PDF. It cannot be changed; a later revision replaces it.
+        </p>
         <Button loading={busy} onClick={() => void issue()}>
           Issue now
         </Button>

@@ -21,7 +21,11 @@ export interface Contribution {
 }
 
 /** Contributions of branches and sources at the faulted node; they add up, as phasors, to the fault current. Passive elements are listed with nought. */
-export function contributions(study: Iec60909Study, fault: Fault, flows = terminalCurrents(study, fault)): Contribution[] {
+export function contributions(
+  study: Iec60909Study,
+  fault: Fault,
+  flows = terminalCurrents(study, fault),
+): Contribution[] {
   const { topology, network } = study.assembly;
   const list: Contribution[] = [];
   for (const key of topology.nodes[fault.node].terminals) {
@@ -32,8 +36,18 @@ export function contributions(study: Iec60909Study, fault: Fault, flows = termin
     if (data.kind === 'bus' || data.kind === 'switch' || data.kind === 'currentTransformer') continue;
     const phases = toPhases(components ?? noCurrents);
     const currentA = largestPhase(phases);
-    const why = components ? undefined : (remark ?? (study.faultCase === 'min' ? 'left out of minimum currents' : 'no source behind it'));
-    list.push({ element, terminal, name: nameOf(data), components: components ?? noCurrents, phases, currentA, remark: why });
+    const why = components
+      ? undefined
+      : (remark ?? (study.faultCase === 'min' ? 'left out of minimum currents' : 'no source behind it'));
+    list.push({
+      element,
+      terminal,
+      name: nameOf(data),
+      components: components ?? noCurrents,
+      phases,
+      currentA,
+      remark: why,
+    });
   }
   return list.sort((p, q) => q.currentA - p.currentA);
 }
@@ -59,7 +73,11 @@ export interface ElementFlow {
 }
 
 /** Flows through all branches, sources, closed switches and CTs that carry current. */
-export function elementFlows(study: Iec60909Study, fault: Fault, flows: TerminalCurrents = terminalCurrents(study, fault)): ElementFlow[] {
+export function elementFlows(
+  study: Iec60909Study,
+  fault: Fault,
+  flows: TerminalCurrents = terminalCurrents(study, fault),
+): ElementFlow[] {
   const { network, topology, clock } = study.assembly;
   const list: ElementFlow[] = [];
   const note = (element: ElementId, components: SequenceCurrents, node: number, forward: number, backward: number) => {
@@ -87,7 +105,12 @@ export function elementFlows(study: Iec60909Study, fault: Fault, flows: Terminal
 }
 
 /** Current through one switch or CT during a fault, from its terminal 0 to 1; null in a ring of switches or where it is open. */
-export function throughElement(study: Iec60909Study, fault: Fault, flows: TerminalCurrents, element: ElementId): SequenceCurrents | null {
+export function throughElement(
+  study: Iec60909Study,
+  fault: Fault,
+  flows: TerminalCurrents,
+  element: ElementId,
+): SequenceCurrents | null {
   const { topology } = study.assembly;
   const index = topology.nodeOf.get(terminalKey(element, 0));
   if (index === undefined || index !== topology.nodeOf.get(terminalKey(element, 1))) return null;

@@ -47,7 +47,13 @@ export function toPhases({ positive, negative, zero: homopolar }: SequenceCurren
  * z0 null: no earth path; an earth fault on one phase then gives no current, one on two phases that of the two-phase fault.
  * Faulted phases: L1 for '1ph'; L2 and L3 for '2ph' and '2phE'.
  */
-export function faultComponents(kind: FaultKind, e: number, z1: Complex, z2: Complex, z0: Complex | null): SequenceCurrents {
+export function faultComponents(
+  kind: FaultKind,
+  e: number,
+  z1: Complex,
+  z2: Complex,
+  z0: Complex | null,
+): SequenceCurrents {
   const source = { re: e, im: 0 };
   if (kind === '3ph') return { positive: divide(source, z1), negative: zero, zero };
   if (kind === '1ph') {

@@ -15,7 +15,10 @@ function fault(network: ReturnType<typeof fromReference>, bus: string, kind: Fau
 
 describe('published cases, IEC 60909-0', () => {
   it('radial network with a solidly earthed transformer: all four kinds of fault and the peak', () => {
-    const { network: data, expected } = faultCase<{ network: ReferenceNetwork; expected: Record<string, number> & { Z1_ohm: number[]; Z0_ohm: number[] } }>('hand-radial-far-solid');
+    const { network: data, expected } = faultCase<{
+      network: ReferenceNetwork;
+      expected: Record<string, number> & { Z1_ohm: number[]; Z0_ohm: number[] };
+    }>('hand-radial-far-solid');
     const network = fromReference(data);
     const three = fault(network, 'C', '3ph');
     expect(three.z1.re).toBeCloseTo(expected.Z1_ohm[0], 5);
@@ -37,14 +40,21 @@ describe('published cases, IEC 60909-0', () => {
 
   it('line fed from both ends, fault along it', () => {
     const reference = faultCase<{
-      Un_kV: number; ZA_ohm: [number, number]; ZB_ohm: [number, number]; line_length_km: number; Z1_line_ohm_per_km: [number, number];
+      Un_kV: number;
+      ZA_ohm: [number, number];
+      ZB_ohm: [number, number];
+      line_length_km: number;
+      Z1_line_ohm_per_km: [number, number];
       expected_by_percent_from_A: Record<string, { Ik3_kA: number; I_from_A_kA: number; I_from_B_kA: number }>;
     }>('hand-line-fault-at-x-percent');
     for (const [percent, expected] of Object.entries(reference.expected_by_percent_from_A)) {
       const share = Math.min(Math.max(Number(percent) / 100, 1e-9), 1 - 1e-9);
       const b = new Builder();
       for (const bus of ['A', 'B', 'F']) b.add('bus', bus, { nominalKv: reference.Un_kV });
-      for (const [name, [r, x]] of [['A', reference.ZA_ohm], ['B', reference.ZB_ohm]] as const) {
+      for (const [name, [r, x]] of [
+        ['A', reference.ZA_ohm],
+        ['B', reference.ZB_ohm],
+      ] as const) {
         const ikKa = (1.1 * reference.Un_kV) / Math.sqrt(3) / Math.hypot(r, x);
         const level = { given: 'current' as const, ikKa, skMva: null, rOverX: r / x, x0OverX1: null, r0OverX0: null };
         b.add('networkFeeder', `Q${name}`, { earthed: false, max: level, min: level });
@@ -64,7 +74,15 @@ describe('published cases, IEC 60909-0', () => {
   });
 
   it('earth fault on the star side of a delta–star transformer: currents on the delta side', () => {
-    const { network: data, expected } = faultCase<{ network: ReferenceNetwork; expected: { Ik3_B_kA: number; Ik1_B_kA: number; delta_side_line_currents_kA: number[]; delta_side_zero_sequence_current_kA: number } }>('hand-dyn-earth-fault-star-side');
+    const { network: data, expected } = faultCase<{
+      network: ReferenceNetwork;
+      expected: {
+        Ik3_B_kA: number;
+        Ik1_B_kA: number;
+        delta_side_line_currents_kA: number[];
+        delta_side_zero_sequence_current_kA: number;
+      };
+    }>('hand-dyn-earth-fault-star-side');
     const study = iec60909Study(fromReference(data), 'max');
     const result = faultAt(study, elementId('B'), 0, '1ph');
     if (!result.ok) throw new Error('no result');

@@ -8,7 +8,14 @@ import { terminalKey, type TerminalKey } from '../../model/topology';
 import type { FaultCase } from '../../sequence/stamp';
 import { assemble, toleranceOf, type Assembly } from '../assembly';
 import { drivingPoint } from '../sequenceNetwork';
-import { faultComponents, needsZeroSequence, toPhases, type FaultKind, type PhaseCurrents, type SequenceCurrents } from './kinds';
+import {
+  faultComponents,
+  needsZeroSequence,
+  toPhases,
+  type FaultKind,
+  type PhaseCurrents,
+  type SequenceCurrents,
+} from './kinds';
 import { voltageFactor } from './voltageFactor';
 
 export interface Iec60909Study {
@@ -83,7 +90,11 @@ export function faultAt(study: Iec60909Study, element: ElementId, terminal: numb
     if (missing.length > 0) return { ok: false, problems: missing };
   }
   const z = impedancesAt(study, index);
-  if (!z) return refuse('network.singular', `the impedance at ${name} cannot be found: check the data around it for impedances of nought`);
+  if (!z)
+    return refuse(
+      'network.singular',
+      `the impedance at ${name} cannot be found: check the data around it for impedances of nought`,
+    );
   return { ok: true, fault: computeFault(study, key, index, nominalKv, kind, z) };
 }
 

@@ -1,6 +1,7 @@
 /** The working of one fault: the impedances that matter, their combination, the current and its peak, on one page to be checked by hand. */
 import { add, magnitude, multiply, polar, scale, subtract, type Complex } from '../../linear/complex';
 import { nameOf } from '../../model/element';
+import type { ElementId } from '../../model/fields';
 import { settingsOf } from '../../model/network';
 import { sequenceModel } from '../../sequence/models';
 import { formula, quantityOf, Trace, type Section } from '../../working/trace';
@@ -50,7 +51,7 @@ export function faultWorking(study: Iec60909Study, fault: Fault): Working {
 }
 
 function carryingElements(study: Iec60909Study, fault: Fault) {
-  const { topology, level, network } = study.assembly;
+  const { topology, level } = study.assembly;
   const size = new Map<string, number>();
   for (const [key, current] of terminalCurrents(study, fault)) {
     const id = key.slice(0, key.lastIndexOf(':'));
@@ -62,7 +63,7 @@ function carryingElements(study: Iec60909Study, fault: Fault) {
   return [...size]
     .filter(([, value]) => value > largest * 1e-9)
     .sort((p, q) => q[1] - p[1])
-    .map(([id]) => id as Parameters<typeof network.elements.get>[0]);
+    .map(([id]) => id as ElementId);
 }
 
 function nodeLabel(study: Iec60909Study, index: number): string {
@@ -76,7 +77,14 @@ function percentSteps(fault: Fault, baseMva: number, trace: Trace): void {
   const s = quantityOf('Sbase', baseMva, 'MVA');
   const base = trace.step('Zbase', formula`${un}^2 / ${s}`, fault.nominalKv ** 2 / baseMva, 'Ω');
   const z1 = quantityOf('Z1', fault.z1, 'Ω');
-  trace.step('z1', formula`${z1} / ${base} · 100`, scale(fault.z1, 100 / base.value), '%', undefined, `on ${baseMva} MVA`);
+  trace.step(
+    'z1',
+    formula`${z1} / ${base} · 100`,
+    scale(fault.z1, 100 / base.value),
+    '%',
+    undefined,
+    `on ${baseMva} MVA`,
+  );
 }
 
 function negativeAndZero(study: Iec60909Study, fault: Fault, names: ReductionNames, trace: Trace): void {
@@ -96,7 +104,13 @@ function currentSteps(fault: Fault, trace: Trace): void {
   const cUn = fault.cFactor * fault.nominalKv;
   const root3 = Math.sqrt(3);
   if (fault.kind === '3ph') {
-    trace.step('Ik″3', formula`${c} · ${un} / (√(3) · |${z1}|)`, cUn / (root3 * magnitude(fault.z1)), 'kA', 'IEC 60909-0, 7.2');
+    trace.step(
+      'Ik″3',
+      formula`${c} · ${un} / (√(3) · |${z1}|)`,
+      cUn / (root3 * magnitude(fault.z1)),
+      'kA',
+      'IEC 60909-0, 7.2',
+    );
     return;
   }
   if (fault.kind === '2ph' || !fault.z0) {
@@ -104,12 +118,24 @@ function currentSteps(fault: Fault, trace: Trace): void {
       trace.step('Ik″1', ['0'], 0, 'kA', 'IEC 60909-0, 7.5', 'no earth path: the zero-sequence impedance is infinite');
       return;
     }
-    trace.step('Ik″2', formula`${c} · ${un} / |${z1} + ${z2}|`, cUn / magnitude(add(fault.z1, fault.z2)), 'kA', 'IEC 60909-0, 7.3');
+    trace.step(
+      'Ik″2',
+      formula`${c} · ${un} / |${z1} + ${z2}|`,
+      cUn / magnitude(add(fault.z1, fault.z2)),
+      'kA',
+      'IEC 60909-0, 7.3',
+    );
     return;
   }
   const z0 = quantityOf('Z0', fault.z0, 'Ω');
   if (fault.kind === '1ph') {
-    trace.step('Ik″1', formula`√(3) · ${c} · ${un} / |${z1} + ${z2} + ${z0}|`, (root3 * cUn) / magnitude(add(fault.z1, add(fault.z2, fault.z0))), 'kA', 'IEC 60909-0, 7.5');
+    trace.step(
+      'Ik″1',
+      formula`√(3) · ${c} · ${un} / |${z1} + ${z2} + ${z0}|`,
+      (root3 * cUn) / magnitude(add(fault.z1, add(fault.z2, fault.z0))),
+      'kA',
+      'IEC 60909-0, 7.5',
+    );
     return;
   }
   const turned = (value: Complex, symbol: string) => quantityOf(symbol, value);
@@ -131,7 +157,13 @@ function currentSteps(fault: Fault, trace: Trace): void {
     );
   phase('Ik″2EL2', a);
   phase('Ik″2EL3', a2);
-  trace.step('Ik″E2E', formula`√(3) · ${c} · ${un} · |${z2}| / |${d}|`, (root3 * cUn * magnitude(fault.z2)) / magnitude(d.value), 'kA', 'IEC 60909-0, 7.4');
+  trace.step(
+    'Ik″E2E',
+    formula`√(3) · ${c} · ${un} · |${z2}| / |${d}|`,
+    (root3 * cUn * magnitude(fault.z2)) / magnitude(d.value),
+    'kA',
+    'IEC 60909-0, 7.4',
+  );
 }
 
 function peakSteps(study: Iec60909Study, fault: Fault, trace: Trace): void {
@@ -139,9 +171,14 @@ function peakSteps(study: Iec60909Study, fault: Fault, trace: Trace): void {
   const zc = quantityOf('Zc', fault.zc, 'Ω');
   const rc = trace.step('Rc', formula`re(${zc})`, fault.zc.re, 'Ω', undefined, `network at ${ratio} × rated frequency`);
   const xc = trace.step('Xc', formula`im(${zc})`, fault.zc.im, 'Ω');
-  const rx = trace.step('R/X', formula`${rc} / ${xc} · ${quantityOf('fc/f', ratio)}`, fault.rOverX, '', 'IEC 60909-0, 8.1.1');
+  const rx = trace.step(
+    'R/X',
+    formula`${rc} / ${xc} · ${quantityOf('fc/f', ratio)}`,
+    fault.rOverX,
+    '',
+    'IEC 60909-0, 8.1.1',
+  );
   const kappa = trace.step('κ', formula`1.02 + 0.98 · exp(-3 · ${rx})`, fault.kappa, '', 'IEC 60909-0, 8.1.1');
   const ik = quantityOf('Ik″', fault.ikA / 1000, 'kA');
   trace.step('ip', formula`${kappa} · √(2) · ${ik}`, fault.ipA / 1000, 'kA', 'IEC 60909-0, 8.1.1');
 }
-

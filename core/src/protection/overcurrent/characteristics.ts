@@ -22,10 +22,26 @@ export const characteristics: Readonly<Record<CharacteristicName, Characteristic
   iecA: { title: 'IEC A, inverse', constants: { k: 0.14, alpha: 0.02, c: 0 }, source: 'IEC 60255-151, Annex A' },
   iecB: { title: 'IEC B, very inverse', constants: { k: 13.5, alpha: 1, c: 0 }, source: 'IEC 60255-151, Annex A' },
   iecC: { title: 'IEC C, extremely inverse', constants: { k: 80, alpha: 2, c: 0 }, source: 'IEC 60255-151, Annex A' },
-  ieeeD: { title: 'IEEE D, moderately inverse', constants: { k: 0.0515, alpha: 0.02, c: 0.114 }, source: 'IEEE C37.112, Table 1' },
-  ieeeE: { title: 'IEEE E, very inverse', constants: { k: 19.61, alpha: 2, c: 0.491 }, source: 'IEEE C37.112, Table 1' },
-  ieeeF: { title: 'IEEE F, extremely inverse', constants: { k: 28.2, alpha: 2, c: 0.1217 }, source: 'IEEE C37.112, Table 1' },
-  longTime: { title: 'Long-time inverse', constants: { k: 120, alpha: 1, c: 0 }, source: 'long-established, not lettered in IEC 60255-151' },
+  ieeeD: {
+    title: 'IEEE D, moderately inverse',
+    constants: { k: 0.0515, alpha: 0.02, c: 0.114 },
+    source: 'IEEE C37.112, Table 1',
+  },
+  ieeeE: {
+    title: 'IEEE E, very inverse',
+    constants: { k: 19.61, alpha: 2, c: 0.491 },
+    source: 'IEEE C37.112, Table 1',
+  },
+  ieeeF: {
+    title: 'IEEE F, extremely inverse',
+    constants: { k: 28.2, alpha: 2, c: 0.1217 },
+    source: 'IEEE C37.112, Table 1',
+  },
+  longTime: {
+    title: 'Long-time inverse',
+    constants: { k: 120, alpha: 1, c: 0 },
+    source: 'long-established, not lettered in IEC 60255-151',
+  },
 };
 
 /** End of the dependent-time range: above this multiple of pickup the time stays (IEC 60255-151, 4.4.2, GD). */

@@ -27,7 +27,11 @@ export const genericRelays: readonly GenericRelay[] = [
 ];
 
 /** A new function with the ranges of a device and careful values. */
-export function newFunction(id: ElementId, code: FunctionCode, ranges: OvercurrentFunction['ranges']): OvercurrentFunction {
+export function newFunction(
+  id: ElementId,
+  code: FunctionCode,
+  ranges: OvercurrentFunction['ranges'],
+): OvercurrentFunction {
   const highSet = code.startsWith('50');
   return {
     id,

@@ -6,7 +6,8 @@ import { characteristics, inverseTime } from './characteristics';
 export type Measured = 'phase' | 'earth';
 
 /** What a function measures: phase currents, or the residual current 3·I0. */
-export const measures = (fn: Pick<OvercurrentFunction, 'code'>): Measured => (fn.code.endsWith('N') ? 'earth' : 'phase');
+export const measures = (fn: Pick<OvercurrentFunction, 'code'>): Measured =>
+  fn.code.endsWith('N') ? 'earth' : 'phase';
 
 /** A function in primary amperes. */
 export interface PrimaryFunction {
@@ -36,7 +37,11 @@ export const isDefinite = (fn: OvercurrentFunction): boolean =>
 export function functionTime(fn: PrimaryFunction, currentA: number): number {
   if (!(currentA > fn.pickupA)) return Infinity;
   if (isDefinite(fn.source)) return fn.source.delayS;
-  return inverseTime(characteristics[fn.source.characteristic].constants!, currentA / fn.pickupA, fn.source.timeMultiplier);
+  return inverseTime(
+    characteristics[fn.source.characteristic].constants!,
+    currentA / fn.pickupA,
+    fn.source.timeMultiplier,
+  );
 }
 
 /** What a relay measures in one state of the network: primary amperes. */
@@ -81,7 +86,8 @@ export function relayCurve(relay: PrimaryRelay, measured: Measured, toA: number,
   const fromA = pickups[0];
   if (!(toA > fromA)) return [];
   const currents = new Set<number>();
-  for (const pickup of pickups) if (pickup < toA) [pickup, pickup * (1 + 1e-9), pickup * 1.01].forEach((i) => currents.add(i));
+  for (const pickup of pickups)
+    if (pickup < toA) [pickup, pickup * (1 + 1e-9), pickup * 1.01].forEach((i) => currents.add(i));
   const steps = Math.ceil(Math.log10(toA / fromA) * pointsPerDecade);
   for (let k = 0; k <= steps; k++) currents.add(fromA * (toA / fromA) ** (k / steps));
   const at = (currentA: number) => Math.max(floorS, Math.min(...functions.map((fn) => functionTime(fn, currentA))));

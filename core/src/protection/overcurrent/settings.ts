@@ -22,8 +22,7 @@ export function isSettable(range: SettingRange, value: number): boolean {
   return Math.abs(snap(range, value) - value) <= range.step * 1e-6;
 }
 
-const decimals = (range: SettingRange): number =>
-  Math.min(9, Math.max(decimalsOf(range.step), decimalsOf(range.min)));
+const decimals = (range: SettingRange): number => Math.min(9, Math.max(decimalsOf(range.step), decimalsOf(range.min)));
 
 const decimalsOf = (value: number): number => {
   for (let digits = 0; digits < 9; digits++) if (Math.abs(Number(value.toFixed(digits)) - value) < 1e-10) return digits;

@@ -8,11 +8,16 @@ export const dynamic = 'force-dynamic';
 
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
+  const loaded = await load(id);
+  if (!loaded) notFound();
+  return <Desk {...loaded} />;
+}
+
+async function load(id: string) {
   try {
-    const [project, batches] = [await openProject(id), await history(id)];
-    return <Desk project={project} batches={batches} />;
+    return { project: await openProject(id), batches: await history(id) };
   } catch (error) {
-    if (error instanceof ServiceError && error.status === 404) notFound();
+    if (error instanceof ServiceError && error.status === 404) return null;
     throw error;
   }
 }

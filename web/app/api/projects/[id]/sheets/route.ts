@@ -5,7 +5,11 @@ import { jsonBody, route } from '../../../../../server/http';
 import { issueSheet, listSheets } from '../../../../../server/sheets';
 
 type Params = { id: string };
-const issueSchema = z.object({ relay: elementIdSchema, revision: z.int().min(0), reason: z.string().max(400).default('') });
+const issueSchema = z.object({
+  relay: elementIdSchema,
+  revision: z.int().min(0),
+  reason: z.string().max(400).default(''),
+});
 
 export const GET = route<Params>(async ({ id }) => ({ sheets: await listSheets(id) }));
 export const POST = route<Params>(async ({ id }, request) => {

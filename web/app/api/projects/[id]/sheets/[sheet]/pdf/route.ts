@@ -4,6 +4,8 @@ import { draftPdf, issuedPdf } from '../../../../../../../server/sheets';
 
 /** `sheet` is the number of an issued sheet, or `draft-` and a relay. */
 export const GET = route<{ id: string; sheet: string }>(async ({ id, sheet }) => {
-  const { name, pdf } = sheet.startsWith('draft-') ? await draftPdf(id, sheet.slice(6)) : await issuedPdf(id, Number(sheet) || 0);
+  const { name, pdf } = sheet.startsWith('draft-')
+    ? await draftPdf(id, sheet.slice(6))
+    : await issuedPdf(id, Number(sheet) || 0);
   return download(name, 'application/pdf', new Uint8Array(pdf));
 });

@@ -1,0 +1,98 @@
+import { describe, expect, it } from 'vitest';
+import { studyPair } from '../grading/seen';
+import { applyChanges, type Change } from '../model/changes';
+import { elementId } from '../model/fields';
+import { find, networkOf, type Network } from '../model/network';
+import { sheetContent } from '../sheets/sheet';
+import { demoNetwork } from '../test/demo';
+import { findings, sensitivities } from './findings';
+
+const codes = (network: Network) => findings(studyPair(network)).map((problem) => problem.code);
+
+function changed(change: (network: Network) => Change): Network {
+  const network = demoNetwork();
+  const applied = applyChanges(network, [change(network)]);
+  if (!applied.ok) throw new Error(applied.problems[0].message);
+  return applied.network;
+}
+
+const relay = (network: Network) => find(network, 'relay', elementId('bra-q32-relay'))!;
+
+describe('findings', () => {
+  it('of the demo are the two pairs that are short, and nothing else', () => {
+    expect(codes(demoNetwork())).toEqual(['grading.short', 'grading.short']);
+  });
+  it('tell of a relay without CT, without breaker, without function', () => {
+    const loose = changed((network) => ({
+      op: 'update',
+      element: { ...relay(network), ct: null, trips: [], functions: [] },
+    }));
+    expect(codes(loose)).toEqual(
+      expect.arrayContaining(['relay.ct', 'relay.trips', 'relay.functions', 'grading.unknown']),
+    );
+  });
+  it('tell of a setting that the device does not have', () => {
+    const off = changed((network) => {
+      const [first, ...rest] = relay(network).functions;
+      return {
+        op: 'update',
+        element: { ...relay(network), functions: [{ ...first, timeMultiplier: 0.2633 }, ...rest] },
+      };
+    });
+    expect(codes(off)).toContain('setting.step');
+  });
+  it('tell of a relay that hardly sees its far end', () => {
+    const deaf = changed((network) => {
+      const [first, ...rest] = relay(network).functions;
+      return { op: 'update', element: { ...relay(network), functions: [{ ...first, pickup: 5 }, ...rest] } };
+    });
+    expect(codes(deaf)).toContain('setting.sensitivity');
+  });
+  it('tell of an open breaker that cuts the supply', () => {
+    const open = changed((network) => ({
+      op: 'update',
+      element: { ...find(network, 'switch', elementId('bra-q32'))!, closed: false },
+    }));
+    expect(codes(open)).toContain('supply.none');
+  });
+});
+
+describe('a sheet', () => {
+  const studies = studyPair(demoNetwork());
+  const sheet = sheetContent(studies, elementId('bra-q32-relay'))!;
+  it('has settings in relay terms, primary and secondary amperes', () => {
+    expect(sheet.functions[0]).toMatchObject({
+      code: '51',
+      pickupIn: 1,
+      primaryA: 150,
+      secondaryA: 1,
+      timeMultiplier: 0.26,
+      delayS: null,
+    });
+    expect(sheet.functions[1]).toMatchObject({ code: '50', primaryA: 2100, delayS: 0.05, timeMultiplier: null });
+  });
+  it('has the figures used, the margins with both neighbours, and a chart with its own curve', () => {
+    expect(sheet.faults.filter((fault) => fault.faultCase === 'max').map((fault) => fault.kind)).toEqual([
+      '3ph',
+      '2ph',
+      '2phE',
+      '1ph',
+    ]);
+    expect(sheet.margins.map((margin) => margin.upstream)).toEqual(
+      expect.arrayContaining(['BRA Q32 relay', 'BRA Q21 relay']),
+    );
+    expect(sheet.chart.map((chart) => chart.measured)).toEqual(['phase', 'earth']);
+    for (const chart of sheet.chart) expect(chart.curves.filter((curve) => curve.own)).toHaveLength(1);
+    expect(sensitivities(studies, relay(studies.max.assembly.network))[0].factor).toBeCloseTo(
+      sheet.sensitivities[0].factor,
+      6,
+    );
+  });
+  it('is plain data: it survives JSON unchanged, so that its digest means something', () => {
+    expect(JSON.parse(JSON.stringify(sheet))).toEqual(sheet);
+  });
+  it('does not exist for what is no relay', () => {
+    expect(sheetContent(studies, elementId('bra-t1'))).toBeNull();
+    expect(sheetContent(studyPair(networkOf([])), elementId('x'))).toBeNull();
+  });
+});

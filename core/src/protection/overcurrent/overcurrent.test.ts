@@ -1,0 +1,150 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { newElement } from '../../model/defaults';
+import { elementId } from '../../model/fields';
+import { characteristicNames, type OvercurrentFunction } from '../../model/protection';
+import { protectionCases } from '../../test/reference';
+import { characteristics, inverseTime, timeMultiplierFor } from './characteristics';
+import { genericRelays, newFunction } from './library';
+import { functionTime, primaryRelay, relayCurve, tripTime } from './relay';
+import { isSettable, snap, snapUp } from './settings';
+
+const inverseNames = characteristicNames.filter((name) => characteristics[name].constants !== null);
+
+describe('published characteristics', () => {
+  const cases = protectionCases('toc');
+  it('finds the cases', () => expect(cases.length).toBe(10));
+  it.each(cases.map((each) => [each.id, each] as const))('%s', (_, { inputs, expected, tolerance }) => {
+    expect(
+      Math.abs(inverseTime({ k: inputs.k, alpha: inputs.alpha, c: inputs.c }, inputs.M, inputs.tms) - expected),
+    ).toBeLessThanOrEqual(tolerance.abs!);
+  });
+  it('uses the constants of the reference cases', () => {
+    const byLetter = { A: 'iecA', B: 'iecB', C: 'iecC', LTI: 'longTime' } as const;
+    for (const { id, inputs } of cases) {
+      const name = byLetter[id.split('-')[1] as keyof typeof byLetter];
+      expect(characteristics[name].constants).toEqual({ k: inputs.k, alpha: inputs.alpha, c: inputs.c });
+    }
+  });
+});
+
+describe('properties of characteristics', () => {
+  const multiple = fc.double({ min: 1.0001, max: 60, noNaN: true });
+  it('fall with current, grow with the multiplier, never trip at pickup', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...inverseNames),
+        multiple,
+        multiple,
+        fc.double({ min: 0.05, max: 3, noNaN: true }),
+        (name, p, q, multiplier) => {
+          const constants = characteristics[name].constants!;
+          const [low, high] = [Math.min(p, q), Math.max(p, q)];
+          expect(inverseTime(constants, low, multiplier)).toBeGreaterThanOrEqual(
+            inverseTime(constants, high, multiplier),
+          );
+          expect(inverseTime(constants, low, 2 * multiplier)).toBeCloseTo(
+            2 * inverseTime(constants, low, multiplier),
+            9,
+          );
+          expect(inverseTime(constants, 1, multiplier)).toBe(Infinity);
+          expect(inverseTime(constants, 0.5, multiplier)).toBe(Infinity);
+        },
+      ),
+    );
+  });
+  it('the multiplier for a time gives that time', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...inverseNames),
+        fc.double({ min: 1.05, max: 20, noNaN: true }),
+        fc.double({ min: 0.05, max: 50, noNaN: true }),
+        (name, m, time) => {
+          const constants = characteristics[name].constants!;
+          expect(inverseTime(constants, m, timeMultiplierFor(constants, m, time)!)).toBeCloseTo(time, 8);
+        },
+      ),
+    );
+  });
+  it('stay constant beyond 20 times pickup', () => {
+    const constants = characteristics.iecC.constants!;
+    expect(inverseTime(constants, 21, 1)).toBe(inverseTime(constants, 500, 1));
+  });
+});
+
+describe('settings of a device', () => {
+  const ranges = fc
+    .record({
+      min: fc.constantFrom(0, 0.05, 0.1, 0.5),
+      step: fc.constantFrom(0.005, 0.01, 0.025, 0.05, 0.25, 1),
+      count: fc.integer({ min: 1, max: 500 }),
+    })
+    .map(({ min, step, count }) => ({ min, step, max: min + count * step }));
+  it('snap to a step inside the range, and again to the same', () => {
+    fc.assert(
+      fc.property(ranges, fc.double({ min: -10, max: 700, noNaN: true }), (range, value) => {
+        const snapped = snap(range, value);
+        expect(snapped).toBeGreaterThanOrEqual(range.min - 1e-9);
+        expect(snapped).toBeLessThanOrEqual(range.max + 1e-9);
+        expect(snap(range, snapped)).toBe(snapped);
+        expect(isSettable(range, snapped)).toBe(true);
+        if (value >= range.min && value <= range.max)
+          expect(Math.abs(snapped - value)).toBeLessThanOrEqual(range.step / 2 + 1e-9);
+        const up = snapUp(range, value);
+        if (up !== null) expect(up).toBeGreaterThanOrEqual(value - range.step * 1e-6);
+      }),
+    );
+  });
+  it('knows no dust of binary fractions', () => {
+    expect(snap({ min: 0.05, max: 1, step: 0.01 }, 0.3)).toBe(0.3);
+    expect(snap({ min: 0, max: 10, step: 0.025 }, 0.0751)).toBe(0.075);
+  });
+});
+
+const fn = (code: OvercurrentFunction['code'], over: Partial<OvercurrentFunction>) => ({
+  ...newFunction(elementId(`f${code}`), code, genericRelays[0].ranges),
+  ...over,
+});
+const ct = newElement('currentTransformer', elementId('ct'), 'CT', { primaryA: 200, secondaryA: 5 });
+
+describe('a relay in primary amperes', () => {
+  const relay = primaryRelay(
+    newElement('relay', elementId('r'), 'R', {
+      functions: [
+        fn('51', { characteristic: 'iecB', pickup: 1, timeMultiplier: 0.2 }),
+        fn('50', { pickup: 8, delayS: 0.05 }),
+        fn('51N', { characteristic: 'definite', pickup: 0.1, delayS: 0.4 }),
+        fn('50N', { enabled: false }),
+      ],
+    }),
+    ct,
+  );
+  it('trips by the quickest function, each on what it measures', () => {
+    expect(tripTime(relay, { phaseA: 1000, residualA: 0 })).toMatchObject({
+      timeS: expect.closeTo((0.2 * 13.5) / 4, 9),
+      by: { source: { code: '51' } },
+    });
+    expect(tripTime(relay, { phaseA: 1601, residualA: 0 }).by!.source.code).toBe('50');
+    expect(tripTime(relay, { phaseA: 210, residualA: 25 })).toMatchObject({
+      timeS: 0.4,
+      by: { source: { code: '51N' } },
+    });
+    expect(tripTime(relay, { phaseA: 150, residualA: 10 })).toEqual({ timeS: Infinity, by: null });
+  });
+  it('draws the quickest time, with a true step at the high-set pickup', () => {
+    const points = relayCurve(relay, 'phase', 5000);
+    for (let k = 1; k < points.length; k++) {
+      expect(points[k].currentA).toBeGreaterThan(points[k - 1].currentA);
+      expect(points[k].timeS).toBeLessThanOrEqual(points[k - 1].timeS + 1e-9);
+    }
+    const atStep = points.filter((point) => Math.abs(point.currentA - 1600) < 0.001);
+    expect(atStep.map((point) => point.timeS > 0.3)).toEqual([true, false]);
+    for (const { currentA, timeS } of points)
+      expect(timeS).toBeCloseTo(tripTime(relay, { phaseA: currentA, residualA: 0 }).timeS, 9);
+  });
+  it('has no curve for what it does not measure', () => {
+    const earthless = primaryRelay(newElement('relay', elementId('r'), 'R', { functions: [fn('51', {})] }), ct);
+    expect(relayCurve(earthless, 'earth', 1000)).toEqual([]);
+    expect(functionTime(earthless.functions[0], 1)).toBe(Infinity);
+  });
+});

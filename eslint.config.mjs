@@ -1,0 +1,135 @@
+import js from '@eslint/js';
+import next from '@next/eslint-plugin-next';
+import hooks from 'eslint-plugin-react-hooks';
+import ts from 'typescript-eslint';
+
+/**
+ * The one way of imports. In the core each folder may import those before it in this list, and itself; `working` stands early
+ * because every calculation writes one.
+ */
+const coreOrder = [
+  'linear',
+  'model',
+  'working',
+  'sequence',
+  'faults',
+  'protection',
+  'grading',
+  'checks',
+  'sheets',
+  'formats',
+];
+
+const coreDirections = coreOrder.map((folder, k) => ({
+  files: [`core/src/${folder}/**/*.ts`],
+  ignores: ['**/*.test.ts'],
+  rules: {
+    'no-restricted-imports': [
+      'error',
+      {
+        patterns: [
+          {
+            group: [...coreOrder.slice(k + 1), 'test'].flatMap((later) => [`../${later}/**`, `../../${later}/**`]),
+            message: `core/${folder} stands below that folder; see docs/architecture.md`,
+          },
+          {
+            group: ['react', 'next/**', 'mysql2', 'node:*', '@mesura/**', 'fs', 'path', 'd3'],
+            message: 'the core knows no React, no database, no file system',
+          },
+        ],
+      },
+    ],
+    'no-restricted-globals': ['error', 'window', 'document', 'process', 'Date', 'fetch', 'setTimeout'],
+  },
+}));
+
+const webDirections = [
+  {
+    files: [
+      'web/features/**',
+      'web/diagram/**',
+      'web/charts/**',
+      'web/theme/**',
+      'web/workers/**',
+      'web/shell/**',
+      'web/server/**',
+    ],
+    forbidden: ['**/app/**'],
+  },
+  {
+    files: ['web/server/**'],
+    forbidden: ['**/features/**', '**/shell/**', '**/diagram/**', '**/workers/**', 'react', 'react-dom'],
+  },
+  {
+    files: ['web/workers/coreService.ts', 'web/workers/core.worker.ts'],
+    forbidden: ['**/features/**', '**/shell/**', '**/server/**', 'react'],
+  },
+  {
+    files: ['web/charts/**', 'web/theme/**'],
+    forbidden: ['**/features/**', '**/shell/**', '**/server/**', '**/workers/**'],
+  },
+].map(({ files, forbidden }) => ({
+  files,
+  ignores: ['**/*.test.ts'],
+  rules: {
+    'no-restricted-imports': [
+      'error',
+      {
+        patterns: [
+          { group: forbidden, allowTypeImports: true, message: 'imports run one way; see docs/architecture.md' },
+        ],
+      },
+    ],
+  },
+}));
+
+export default ts.config(
+  {
+    ignores: [
+      '**/node_modules/**',
+      '**/.next/**',
+      '.data/**',
+      'web/next-env.d.ts',
+      'test-results/**',
+      'playwright-report/**',
+    ],
+  },
+  js.configs.recommended,
+  ...ts.configs.recommended,
+  {
+    rules: {
+      '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports' }],
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
+      eqeqeq: ['error', 'always', { null: 'ignore' }],
+      'no-console': 'off',
+    },
+  },
+  {
+    files: ['**/*.mjs'],
+    languageOptions: {
+      globals: {
+        process: 'readonly',
+        console: 'readonly',
+        fetch: 'readonly',
+        setInterval: 'readonly',
+        setTimeout: 'readonly',
+        URL: 'readonly',
+        Buffer: 'readonly',
+      },
+    },
+  },
+  {
+    files: ['web/**/*.{ts,tsx}'],
+    plugins: { 'react-hooks': hooks, '@next/next': next },
+    rules: {
+      ...hooks.configs.recommended.rules,
+      ...next.configs.recommended.rules,
+      '@next/next/no-html-link-for-pages': 'off',
+    },
+  },
+  ...coreDirections,
+  ...webDirections.map((each) => ({
+    ...each,
+    rules: { '@typescript-eslint/no-restricted-imports': each.rules['no-restricted-imports'] },
+  })),
+);

@@ -1,0 +1,15 @@
+import { defineConfig } from '@playwright/test';
+
+/** Drives the production build that `npm test` started; MESURA_URL says where. */
+export default defineConfig({
+  testDir: 'e2e',
+  timeout: 60_000,
+  workers: 1,
+  reporter: [['list'], ['json']],
+  use: {
+    baseURL: process.env.MESURA_URL ?? 'http://127.0.0.1:3000',
+    viewport: { width: 1280, height: 800 },
+    launchOptions: { executablePath: '/usr/bin/chromium' },
+    trace: 'retain-on-failure',
+  },
+});

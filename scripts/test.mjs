@@ -1,0 +1,153 @@
+/**
+ * `npm test`: everything, from nothing. Each step counts as a test of its own; test runners add theirs. Ends with one line
+ * "N passed, N failed". `npm test -- unit` (or e2e, lint …) runs only the steps named.
+ */
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { prepareDatabase, startApp } from './lib/app.mjs';
+import { ensureBuild } from './lib/build.mjs';
+import { startMariadb } from './lib/mariadb.mjs';
+import { freePort } from './lib/ports.mjs';
+import { ensureDebianPackages, ensureNodePackages, guarded, root } from './lib/system.mjs';
+
+const only = new Set(process.argv.slice(2));
+let passed = 0;
+let failed = 0;
+let scratch = '';
+const stops = [];
+
+guarded(async () => {
+  ensureDebianPackages({
+    mariadbd: 'mariadb-server',
+    'mariadb-install-db': 'mariadb-server',
+    chromium: 'chromium',
+    pdftotext: 'poppler-utils',
+  });
+  ensureNodePackages();
+  scratch = mkdtempSync(join(tmpdir(), 'mesura-test-'));
+  // Debian's database user must be able to enter.
+  spawnSync('chmod', ['755', scratch]);
+  for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => void cleanUp().then(() => process.exit(1)));
+  try {
+    await step('format', () => npmRun('format:check'));
+    await step('lint', () => npmRun('lint'));
+    await step('types', () => npmRun('typecheck'));
+    await step('generated', () =>
+      command(process.execPath, [join(root, 'node_modules/tsx/dist/cli.mjs'), 'scripts/generate.ts', '--check']),
+    );
+    await runner('unit', () => vitest(['core', 'web']));
+    await runner('database', async () => {
+      const database = await scratchDatabase('unit');
+      return vitest(['database'], { MESURA_DATABASE_URL: database.url, MESURA_TEST_DATABASE_DIR: database.dir });
+    });
+    await step('build', () => {
+      ensureBuild();
+      return true;
+    });
+    await runner('e2e', endToEnd);
+  } finally {
+    await cleanUp();
+  }
+  console.log(`\n${passed} passed, ${failed} failed`);
+  process.exit(failed > 0 || passed === 0 ? 1 : 0);
+});
+
+function wanted(name) {
+  return only.size === 0 || only.has(name);
+}
+
+async function step(name, act) {
+  if (!wanted(name)) return;
+  const started = Date.now();
+  let ok = false;
+  try {
+    ok = await act();
+  } catch (error) {
+    console.error(error.message);
+  }
+  if (ok) passed++;
+  else failed++;
+  console.log(`${ok ? '✓' : '✗'} ${name} (${((Date.now() - started) / 1000).toFixed(1)} s)`);
+}
+
+/** A step whose runner reports counts of its own; none at all is a failure. */
+async function runner(name, act) {
+  if (!wanted(name)) return;
+  const started = Date.now();
+  let counts = { passed: 0, failed: 1 };
+  try {
+    counts = await act();
+    if (counts.passed + counts.failed === 0) counts.failed = 1;
+  } catch (error) {
+    console.error(error.message);
+  }
+  passed += counts.passed;
+  failed += counts.failed;
+  console.log(
+    `${counts.failed === 0 ? '✓' : '✗'} ${name}: ${counts.passed} passed, ${counts.failed} failed (${((Date.now() - started) / 1000).toFixed(1)} s)`,
+  );
+}
+
+function command(program, args, env = {}) {
+  const result = spawnSync(program, args, {
+    cwd: root,
+    encoding: 'utf8',
+    env: { ...process.env, ...env },
+    maxBuffer: 1e9,
+  });
+  if (result.status !== 0) console.error(`${result.stdout}\n${result.stderr}`.trim());
+  return result.status === 0;
+}
+
+const npmRun = (script) => command('npm', ['run', '-s', script]);
+
+function vitest(projects, env = {}) {
+  const report = join(scratch, `vitest-${projects.join('-')}.json`);
+  const args = [
+    join(root, 'node_modules/vitest/vitest.mjs'),
+    'run',
+    '--reporter=json',
+    `--outputFile=${report}`,
+    '--reporter=default',
+    ...projects.flatMap((name) => ['--project', name]),
+  ];
+  command(process.execPath, args, env);
+  const { numPassedTests, numFailedTests, numFailedTestSuites, success } = JSON.parse(readFileSync(report, 'utf8'));
+  return {
+    passed: numPassedTests,
+    failed: Math.max(
+      numFailedTests,
+      success ? 0 : Math.max(1, numFailedTestSuites && !numFailedTests ? 1 : numFailedTests),
+    ),
+  };
+}
+
+async function scratchDatabase(name) {
+  const dir = join(scratch, name);
+  const database = await startMariadb(dir);
+  // A test may have killed and restarted it: whatever runs in this folder at the end is ended.
+  stops.push(async () => (await startMariadb(dir)).stop());
+  return { ...database, dir };
+}
+
+async function endToEnd() {
+  const database = await scratchDatabase('e2e');
+  prepareDatabase(database.url);
+  const app = await startApp({ port: await freePort(), databaseUrl: database.url, quiet: true });
+  stops.push(app.stop);
+  const report = join(scratch, 'playwright.json');
+  command(process.execPath, [join(root, 'node_modules/@playwright/test/cli.js'), 'test'], {
+    MESURA_URL: app.url,
+    MESURA_TEST_DATABASE_DIR: database.dir,
+    PLAYWRIGHT_JSON_OUTPUT_NAME: report,
+  });
+  const { stats } = JSON.parse(readFileSync(report, 'utf8'));
+  return { passed: stats.expected, failed: stats.unexpected + stats.flaky };
+}
+
+async function cleanUp() {
+  for (const stop of stops.splice(0).reverse()) await stop();
+  if (scratch) rmSync(scratch, { recursive: true, force: true });
+}

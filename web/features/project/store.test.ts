@@ -1,0 +1,107 @@
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { blankElements, newElement } from '@mesura/core/model/defaults';
+import { elementId } from '@mesura/core/model/fields';
+import { createProjectStore, stacksOf } from './store';
+
+type Answer = { status: number; body: unknown } | 'unreachable';
+let answers: Answer[];
+let sent: { path: string; body: { changes: unknown[]; baseRevision: number; origin: string } | null }[];
+
+beforeEach(() => {
+  answers = [];
+  sent = [];
+  const kept = new Map<string, string>();
+  vi.stubGlobal('localStorage', {
+    getItem: (key: string) => kept.get(key) ?? null,
+    setItem: (key: string, value: string) => void kept.set(key, value),
+    removeItem: (key: string) => void kept.delete(key),
+  });
+  vi.stubGlobal('fetch', async (path: string, init?: RequestInit) => {
+    sent.push({ path, body: init?.body ? JSON.parse(init.body as string) : null });
+    const answer = answers.shift() ?? 'unreachable';
+    if (answer === 'unreachable') throw new TypeError('network');
+    return new Response(JSON.stringify(answer.body), { status: answer.status });
+  });
+});
+
+const accepted = (revision: number): Answer => ({ status: 200, body: { revision, missed: [] } });
+const open = () => createProjectStore({ id: 'p', name: 'P', revision: 1, elements: blankElements() }, []);
+const bus = (name: string) => ({ op: 'add' as const, element: newElement('bus', elementId(name), name) });
+
+describe('the store of a project', () => {
+  it('applies at once, saves behind, and undoes', async () => {
+    const store = open();
+    answers = [accepted(2), accepted(3)];
+    expect(store.getState().commit([bus('A')], 'Place bus')).toEqual({ ok: true });
+    expect(store.getState().network.elements.has(elementId('A'))).toBe(true);
+    await vi.waitFor(() => expect(store.getState()).toMatchObject({ revision: 2, saving: { status: 'saved' } }));
+    store.getState().undoOne();
+    expect(store.getState().network.elements.has(elementId('A'))).toBe(false);
+    await vi.waitFor(() => expect(store.getState().revision).toBe(3));
+    expect(sent.map((request) => [request.body!.origin, request.body!.baseRevision])).toEqual([
+      ['edit', 1],
+      ['undo', 2],
+    ]);
+    expect(store.hasUnsaved()).toBe(false);
+  });
+
+  it('keeps trying while the server is away, and keeps the change over a reload of the page', async () => {
+    const store = open();
+    answers = [
+      'unreachable',
+      { status: 503, body: { error: { code: 'database.unreachable', message: 'The database does not answer.' } } },
+    ];
+    store.getState().commit([bus('A')], 'Place bus');
+    await vi.waitFor(
+      () =>
+        expect(store.getState().saving).toMatchObject({ status: 'waiting', message: 'The database does not answer.' }),
+      3000,
+    );
+    store.stop();
+    expect(store.hasUnsaved()).toBe(true);
+    const reopened = open();
+    answers = [accepted(2)];
+    reopened.getState().resume();
+    expect(reopened.getState().network.elements.has(elementId('A'))).toBe(true);
+    await vi.waitFor(() => expect(reopened.hasUnsaved()).toBe(false), 3000);
+  });
+
+  it('does not touch the model when a change does not fit, and tells a refusal of the server', async () => {
+    const store = open();
+    answers = [
+      accepted(2),
+      { status: 409, body: { error: { code: 'revision.clash', message: 'A has been changed meanwhile.' } } },
+    ];
+    store.getState().commit([bus('A')], 'Place bus');
+    const refused = store
+      .getState()
+      .commit([{ ...bus('B'), element: newElement('bus', elementId('B'), 'a') }], 'Same name');
+    expect(refused).toMatchObject({ ok: false, problems: [{ code: 'name.doubled' }] });
+    store.getState().commit([bus('C')], 'Place bus');
+    await vi.waitFor(() => expect(store.getState().saving).toMatchObject({ status: 'refused' }));
+    expect(store.hasUnsaved()).toBe(true);
+    answers = [
+      { status: 200, body: { id: 'p', name: 'P', revision: 9, elements: [...blankElements(), bus('A').element] } },
+      { status: 200, body: { batches: [] } },
+      accepted(10),
+    ];
+    await store.getState().resolveRefusal('mine');
+    await vi.waitFor(() => expect(store.getState()).toMatchObject({ revision: 10, saving: { status: 'saved' } }));
+    expect(store.getState().network.elements.has(elementId('C'))).toBe(true);
+  });
+
+  it('rebuilds undo and redo from the log', () => {
+    const entry = (origin: 'edit' | 'undo' | 'redo', label: string) => ({ origin, label, forward: [], inverse: [] });
+    const { undo, redo } = stacksOf([
+      entry('edit', 'a'),
+      entry('edit', 'b'),
+      entry('edit', 'c'),
+      entry('undo', 'Undo: c'),
+      entry('undo', 'Undo: b'),
+      entry('redo', 'Redo: b'),
+    ]);
+    expect(undo.map((step) => step.label)).toEqual(['a', 'b']);
+    expect(redo.map((step) => step.label)).toEqual(['c']);
+    expect(stacksOf([entry('edit', 'a'), entry('undo', 'Undo: a'), entry('edit', 'b')]).redo).toEqual([]);
+  });
+});

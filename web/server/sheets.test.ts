@@ -1,0 +1,113 @@
+import { execFileSync } from 'node:child_process';
+import { readFileSync, writeFileSync, mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Relay } from '@mesura/core/model/protection';
+import { startMariadb } from '../../scripts/lib/mariadb.mjs';
+import { storeBatch } from './changes';
+import { closePool, pool } from './database';
+import { toServiceError } from './errors';
+import { migrate } from './migrate';
+import { runs } from './pdf';
+import { importProject, listProjects, openProject } from './projects';
+import { draftPdf, issuedPdf, issueSheet, listSheets } from './sheets';
+
+let project: string;
+beforeAll(async () => {
+  await migrate(join(import.meta.dirname, 'migrations'));
+  project = await importProject(readFileSync(join(import.meta.dirname, '../../demo/sorrel-island.json'), 'utf8'));
+});
+afterAll(closePool);
+
+function textOf(pdf: Buffer): string {
+  const file = join(mkdtempSync(join(tmpdir(), 'mesura-pdf-')), 'sheet.pdf');
+  writeFileSync(file, pdf);
+  return execFileSync('pdftotext', ['-layout', file, '-'], { encoding: 'utf8' });
+}
+
+describe('setting sheets', () => {
+  it('are issued as numbered revisions whose PDF says what was set', async () => {
+    const head = await issueSheet(project, 'bra-q32-relay', 1, 'First issue');
+    expect(head).toMatchObject({ number: 1, projectRevision: 1, reason: 'First issue' });
+    const { name, pdf } = await issuedPdf(project, head.id);
+    expect(name).toBe('BRA Q32 relay rev 1.pdf');
+    const text = textOf(pdf);
+    for (const expected of [
+      'Setting sheet BRA Q32 relay',
+      'Revision 1',
+      'First issue',
+      'IEC B, very inverse',
+      '150 A',
+      '0.26',
+      'BRA CT32, 150/1 A, 5P20',
+      'Page',
+      '1 of 2',
+      head.digest.slice(0, 12),
+      'primary current referred to 11 kV',
+      'BRA Q21 relay',
+    ])
+      expect(text, expected).toContain(expected);
+    expect(text).not.toContain('?');
+  });
+
+  it('stay as they were when the project goes on, and the next one gets the next number', async () => {
+    const [first] = await listSheets(project);
+    const before = (await issuedPdf(project, first.id)).pdf;
+    const relay = (await openProject(project)).elements.find((element) => element.id === 'bra-q32-relay') as Relay;
+    const changed = {
+      ...relay,
+      functions: relay.functions.map((fn, k) => (k === 0 ? { ...fn, timeMultiplier: 0.3 } : fn)),
+    };
+    await storeBatch(project, {
+      batchId: 'sheet-test-1',
+      baseRevision: 1,
+      label: 't',
+      origin: 'edit',
+      author: 'engineer',
+      changes: [{ op: 'update', element: changed }],
+    });
+    const second = await issueSheet(project, 'bra-q32-relay', 2, '');
+    expect(second.number).toBe(2);
+    expect(second.digest).not.toBe(first.digest);
+    expect((await issuedPdf(project, first.id)).pdf.equals(before)).toBe(true);
+    expect(textOf((await draftPdf(project, 'bra-q32-relay')).pdf)).toContain('Draft');
+  });
+
+  it('cannot be changed or deleted, even in the database', async () => {
+    await expect(pool().query("UPDATE sheets SET reason = 'forged'")).rejects.toThrow(/cannot be changed/);
+    await expect(pool().query('DELETE FROM sheets')).rejects.toThrow(/cannot be deleted/);
+  });
+
+  it('are not issued on a revision that nobody looked at, nor for what is no relay', async () => {
+    await expect(issueSheet(project, 'bra-q32-relay', 1, '')).rejects.toMatchObject({
+      status: 409,
+      code: 'sheet.moved',
+    });
+    await expect(issueSheet(project, 'bra-t1', 2, '')).rejects.toMatchObject({ status: 404 });
+    await expect(issuedPdf(project, 999999)).rejects.toMatchObject({ status: 404 });
+  });
+
+  it('write Greek letters with the font that has them, and mark what no font has', () => {
+    expect(runs('κ = 1.8 Ω')).toEqual([
+      { text: 'κ', font: 'Greek' },
+      { text: ' = 1.8 ' },
+      { text: 'Ω', font: 'Greek' },
+    ]);
+    expect(runs('a → b 電')).toEqual([{ text: 'a  to  b ?' }]);
+  });
+});
+
+describe('when the database dies', () => {
+  it('requests say so plainly, and go on when it is back, with everything that was acknowledged', async () => {
+    const before = await listProjects();
+    const dir = process.env.MESURA_TEST_DATABASE_DIR!;
+    const running = await startMariadb(dir);
+    process.kill(running.pid, 'SIGKILL');
+    for (let k = 0; running.isAlive() && k < 100; k++) await new Promise((resolve) => setTimeout(resolve, 20));
+    const error = await listProjects().then(() => null, toServiceError);
+    expect(error).toMatchObject({ status: 503, code: 'database.unreachable' });
+    await startMariadb(dir);
+    expect(await listProjects()).toEqual(before);
+  }, 60000);
+});
