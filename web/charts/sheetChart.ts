@@ -21,7 +21,7 @@ export function sheetChartSvg(chart: SheetContent['chart'][number]): string {
   const y = logScale(times, [size.height - margin.bottom, margin.top]);
   const [left, right, top, bottom] = [margin.left, size.width - margin.right, margin.top, size.height - margin.bottom];
   const text = (tx: number, ty: number, anchor: string, value: string, extra = '') =>
-    `<text x="${tx.toFixed(1)}" y="${ty.toFixed(1)}" text-anchor="${anchor}" font-family="Mono" font-size="7.5" fill="${light.ink}" ${extra}>${escapeXml(value)}</text>`;
+    `<text x="${tx.toFixed(1)}" y="${ty.toFixed(1)}" text-anchor="${anchor}" font-family="Sans" font-size="7.5" fill="${light.ink}" ${extra}>${escapeXml(value)}</text>`;
 
   const grid = [
     ...logTicks(currents).map(({ value, major, decade }) => {

@@ -36,20 +36,30 @@ function prepare(): void {
   ready = true;
 }
 
-/** Runs of one font each: the packaged fonts come per alphabet. Characters in none of them become a question mark, visibly. */
-export function runs(text: string): { text: string; font?: string }[] {
-  const parts = text.replaceAll('→', ' to ').match(/[\u0370-\u03ff]+|[^\u0370-\u03ff]+/g) ?? [''];
-  return parts.map((part) =>
-    /^[\u0370-\u03ff]/.test(part)
-      ? { text: part, font: 'Greek' }
-      : { text: part.replace(/[^\n\u0020-\u00ff\u0131\u0152\u0153\u2000-\u206f\u20ac\u2122\u2212]/g, '?') },
-  );
+/**
+ * Runs of one font each: the packaged fonts come per alphabet, and the PDF library cannot read the space of the monospaced one.
+ * Characters in none of them become a question mark, visibly.
+ */
+export function runs(text: string, font = 'Sans'): { text: string; font: string }[] {
+  const parts = text.replaceAll('→', 'to').match(/[\u0370-\u03ff]+|[ \u00a0]+|[^\u0370-\u03ff \u00a0]+/g) ?? [''];
+  const merged: { text: string; font: string }[] = [];
+  for (const part of parts) {
+    const own = /^[\u0370-\u03ff]/.test(part) ? 'Greek' : /^[ \u00a0]/.test(part) ? 'Sans' : font;
+    const shown =
+      own === 'Greek'
+        ? part
+        : part.replace(/[^\n\u0020-\u00ff\u0131\u0152\u0153\u2000-\u206f\u20ac\u2122\u2212]/g, '?');
+    const last = merged.at(-1);
+    if (last?.font === own) last.text += shown;
+    else merged.push({ text: shown, font: own });
+  }
+  return merged;
 }
 
 const cell = (text: string, extra: object = {}): TableCell => ({ text: runs(text), ...extra });
 const head = (text: string, extra: object = {}): TableCell =>
   cell(text, { bold: true, color: light.muted, fontSize: 8, ...extra });
-const number = (text: string): TableCell => cell(text, { font: 'Mono', alignment: 'right' });
+const number = (text: string): TableCell => ({ text: runs(text, 'Mono'), alignment: 'right' });
 const digits = (value: number, figures = 4) => String(Number(value.toPrecision(figures)));
 const amperes = (value: number) => (value >= 1000 ? `${digits(value / 1000)} kA` : `${digits(value)} A`);
 

@@ -91,10 +91,11 @@ describe('setting sheets', () => {
   it('write Greek letters with the font that has them, and mark what no font has', () => {
     expect(runs('κ = 1.8 Ω')).toEqual([
       { text: 'κ', font: 'Greek' },
-      { text: ' = 1.8 ' },
+      { text: ' = 1.8 ', font: 'Sans' },
       { text: 'Ω', font: 'Greek' },
     ]);
-    expect(runs('a → b 電')).toEqual([{ text: 'a  to  b ?' }]);
+    expect(runs('a → b 電')).toEqual([{ text: 'a to b ?', font: 'Sans' }]);
+    expect(runs('12 A', 'Mono').map((run) => run.font)).toEqual(['Mono', 'Sans', 'Mono']);
   });
 });
 

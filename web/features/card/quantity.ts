@@ -46,7 +46,7 @@ export type ParsedQuantity = { ok: true; value: number } | { ok: false; message:
  * unit; a bare prefix means that multiple of the unit without prefix ("11k" in a field of kV is 11 kV, "1600k" in MVA is 1.6 MVA).
  */
 export function parseQuantity(text: string, unit: string): ParsedQuantity {
-  const match = /^\s*([+-]?(?:\d[\d\s\u2009\u00a0']*)?(?:[.,]\d*)?(?:[eE][+-]?\d+)?)\s*(\S*)\s*$/.exec(
+  const match = /^\s*([+-]?(?:\d[\d\s\u2009\u00a0']*)?(?:[.,]\d*)?(?:[eE][+-]?\d+)?)\s*((?:[^\d.,\s]\S*)?)\s*$/.exec(
     text.replace('−', '-'),
   );
   if (!match || !/\d/.test(match[1])) return { ok: false, message: 'This is not a number.' };

@@ -131,6 +131,7 @@ export function createProjectStore(project: LoadedProject, batches: readonly Sto
       const mine = pending;
       pending = [];
       await reload();
+      set({ saving: { status: 'saving' } });
       if (choice === 'theirs') {
         keep();
         set({ saving: { status: 'saved', at: Date.now() } });

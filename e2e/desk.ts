@@ -1,0 +1,54 @@
+/** What the tests do on the desk, by what a user sees. */
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, type APIRequestContext, type Locator, type Page } from '@playwright/test';
+
+export const demoText = readFileSync(join(import.meta.dirname, '../demo/sorrel-island.json'), 'utf8');
+
+/** A project of its own for a test, from a file; returns its id. */
+export async function importProject(request: APIRequestContext, text = demoText): Promise<string> {
+  const answer = await request.post('/api/projects/import', {
+    data: text,
+    headers: { 'content-type': 'application/json' },
+  });
+  expect(answer.ok()).toBe(true);
+  return ((await answer.json()) as { id: string }).id;
+}
+
+export async function openDesk(page: Page, id: string, stage = 'network'): Promise<void> {
+  await page.goto(`/p/${id}?stage=${stage}`);
+  await expect(page.getByRole('status', { name: 'Calculation state' })).toHaveText(/^current/);
+}
+
+export const toStage = (page: Page, name: string) =>
+  page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name }).click();
+
+export const saved = (page: Page) => expect(page.getByRole('status', { name: 'Saving' })).toHaveText(/^saved/);
+
+/** The symbol of an element on the drawing. */
+export const symbol = (page: Page, name: string): Locator =>
+  page.getByRole('region', { name: 'One-line diagram' }).locator(`.react-flow__node[aria-label="${name}"]`);
+
+/** Ik″ of a bus in the table of fault currents, in kA. */
+export async function faultLevel(page: Page, bus: string): Promise<number> {
+  await expect(page.getByRole('status', { name: 'Calculation state' })).toHaveText(/^current/);
+  const row = page.getByRole('row', { name: new RegExp(`^${bus} `) });
+  return Number(await row.getByRole('cell').nth(2).textContent());
+}
+
+export async function centerOf(locator: Locator): Promise<{ x: number; y: number }> {
+  const box = (await locator.boundingBox())!;
+  return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+}
+
+export async function drag(
+  page: Page,
+  from: { x: number; y: number },
+  to: { x: number; y: number },
+  steps = 12,
+): Promise<void> {
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  await page.mouse.move(to.x, to.y, { steps });
+  await page.mouse.up();
+}

@@ -1,0 +1,120 @@
+import { expect, test } from '@playwright/test';
+import { startMariadb } from '../scripts/lib/mariadb.mjs';
+import { bigNetwork } from '../scripts/bigNetwork';
+import { writeProject } from '../core/src/formats/project';
+import { faultLevel, importProject, openDesk, saved, symbol, toStage } from './desk';
+
+test('the database is killed while one works: nothing typed is lost, also over a reload', async ({ page, request }) => {
+  const dir = process.env.MESURA_TEST_DATABASE_DIR;
+  test.skip(!dir, 'needs the scratch database of npm test');
+  const id = await importProject(request);
+  await openDesk(page, id);
+  const database = await startMariadb(dir!);
+  process.kill(database.pid, 'SIGKILL');
+
+  await symbol(page, 'BRA T1').click();
+  const uk = page.getByRole('textbox', { name: 'Short-circuit voltage uk in %' });
+  await uk.fill('10');
+  await uk.press('Enter');
+  await expect(page.getByRole('alert').filter({ hasText: 'Not saved' })).toContainText('The database does not answer');
+  await expect(page.getByRole('status', { name: 'Saving' })).toHaveText(/^not saved/);
+  const power = page.getByRole('textbox', { name: 'Rated power in MVA' });
+  await power.fill('16');
+  await power.press('Enter');
+
+  await startMariadb(dir!);
+  await expect(page.getByRole('status', { name: 'Saving' })).toHaveText(/^saved/, { timeout: 30_000 });
+  await page.reload();
+  await symbol(page, 'BRA T1').click();
+  await expect(uk).toHaveValue('10');
+  await expect(power).toHaveValue('16');
+});
+
+test('the server cannot be reached and the page is reloaded: the change waits in the browser', async ({
+  page,
+  request,
+}) => {
+  const id = await importProject(request);
+  await openDesk(page, id);
+  await page.route('**/changes', (route) => (route.request().method() === 'POST' ? route.abort() : route.continue()));
+  await symbol(page, 'BRA T1').click();
+  const uk = page.getByRole('textbox', { name: 'Short-circuit voltage uk in %' });
+  await uk.fill('11');
+  await uk.press('Enter');
+  await expect(page.getByRole('alert').filter({ hasText: 'The server cannot be reached' })).toBeVisible();
+  page.on('dialog', (dialog) => void dialog.accept());
+  await page.unroute('**/changes');
+  await page.reload();
+  await saved(page);
+  await symbol(page, 'BRA T1').click();
+  await expect(uk).toHaveValue('11');
+  const stored = (await (await request.get(`/api/projects/${id}`)).json()) as {
+    elements: { name: string; ukPercent: number }[];
+  };
+  expect(stored.elements.find((element) => element.name === 'BRA T1')!.ukPercent).toBe(11);
+});
+
+test('two people change the same element: the second is told, and chooses', async ({ page, request, browser }) => {
+  const id = await importProject(request);
+  await openDesk(page, id);
+  const other = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await openDesk(other, id);
+  const set = async (where: typeof page, value: string) => {
+    await symbol(where, 'BRA T1').click();
+    const uk = where.getByRole('textbox', { name: 'Short-circuit voltage uk in %' });
+    await uk.fill(value);
+    await uk.press('Enter');
+    return uk;
+  };
+  await set(page, '7');
+  await saved(page);
+  const uk = await set(other, '6');
+  await expect(other.getByRole('alert').filter({ hasText: 'BRA T1 has been changed meanwhile' })).toBeVisible();
+  await other.getByRole('button', { name: 'Drop mine, load what is stored' }).click();
+  await expect(uk).toHaveValue('7');
+  await expect(other.getByRole('alert').filter({ hasText: 'Not saved' })).toHaveCount(0);
+});
+
+test('a network of 500 buses opens, calculates and can be changed', async ({ page, request }) => {
+  const id = await importProject(request, writeProject({ name: 'Large', notes: '', elements: bigNetwork(500) }));
+  await openDesk(page, id, 'faults');
+  await expect(page.getByRole('table').getByRole('row')).toHaveCount(501);
+  const before = await faultLevel(page, 'B499');
+  expect(before).toBeGreaterThan(0);
+  await toStage(page, 'Network');
+  await page.keyboard.press('Control+k');
+  await page.getByRole('textbox', { name: 'Find or do' }).fill('Source');
+  await page.keyboard.press('Enter');
+  const level = page.getByRole('group', { name: 'Maximum sources: Ik″' }).getByRole('textbox');
+  await level.fill('5');
+  await level.press('Enter');
+  await saved(page);
+  await toStage(page, 'Faults');
+  await expect.poll(() => faultLevel(page, 'B499')).toBeLessThan(before);
+});
+
+test('hostile requests are answered with a plain refusal', async ({ request }) => {
+  const id = await importProject(request);
+  const post = (path: string, data: string, headers: Record<string, string> = {}) =>
+    request.post(path, { data: Buffer.from(data), headers: { 'content-type': 'application/json', ...headers } });
+  const expected: [string, string, number][] = [
+    ['/api/projects', '{', 400],
+    ['/api/projects', '{}', 422],
+    ['/api/projects', '"x"', 422],
+    ['/api/projects/import', '[[[[[[', 422],
+    [`/api/projects/${id}/changes`, 'null', 422],
+    [`/api/projects/${id}/changes`, '{"batchId":"x","changes":"all"}', 422],
+    [`/api/projects/${id}/sheets`, '{"relay":"../../etc/passwd","revision":1}', 422],
+    [`/api/projects/${id}/sheets`, '{"relay":"bra-t1","revision":1}', 404],
+    ['/api/projects/%27%20OR%201=1/changes', '{}', 422],
+    ['/api/projects/nosuchthing1/restore', '', 404],
+  ];
+  for (const [path, body, status] of expected) {
+    const answer = await post(path, body);
+    expect(answer.status(), `${path} ${body}`).toBe(status);
+    const { error } = (await answer.json()) as { error: { message: string } };
+    expect(error.message).not.toMatch(/Error|stack|SELECT| at /);
+  }
+  expect((await post('/api/projects', '{"name":"x"}', { origin: 'http://elsewhere.example' })).status()).toBe(403);
+  expect((await request.get(`/api/projects/${id}/sheets/999999/pdf`)).status()).toBe(404);
+});
