@@ -77,7 +77,7 @@ const cau = put('bus', 'CAU 132', 60, 60, { nominalKv: 132, length: 430 });
 join([mainland, 0], [cau, 0]);
 const fer132 = put('bus', 'FER 132', 60, 200, { nominalKv: 132, length: 430 });
 for (const [n, x] of [
-  [1, 180],
+  [1, 150],
   [2, 400],
 ] as const) {
   run(
@@ -103,7 +103,7 @@ for (const [n, x] of [
 }
 const fer33 = put('bus', 'FER 33', 60, 390, { nominalKv: 33, length: 560 });
 for (const [n, x] of [
-  [1, 180],
+  [1, 150],
   [2, 400],
 ] as const) {
   const high = ct(`FER CT1${n}`, x, 240, 300);
@@ -142,9 +142,9 @@ const zigzag = put('earthingTransformer', 'FER NET', 560, 470, {
 run(fer33, [breaker('FER Q09', 560, 410)], zigzag);
 
 // --- The parallel cables to Brackwater ------------------------------------------------------------------------------
-const bra33 = put('bus', 'BRA 33', 60, 560, { nominalKv: 33, length: 490 });
+const bra33 = put('bus', 'BRA 33', 60, 560, { nominalKv: 33, length: 540 });
 for (const [n, x] of [
-  [1, 180],
+  [1, 150],
   [2, 400],
 ] as const) {
   run(
@@ -175,8 +175,8 @@ for (const [n, x] of [
 const bra11a = put('bus', 'BRA 11 A', -40, 750, { nominalKv: 11, length: 390 });
 const bra11b = put('bus', 'BRA 11 B', 390, 750, { nominalKv: 11, length: 420 });
 for (const [n, x, bus] of [
-  [1, 180, bra11a],
-  [2, 460, bra11b],
+  [1, 150, bra11a],
+  [2, 510, bra11b],
 ] as const) {
   run(
     bra33,
@@ -244,8 +244,8 @@ const pump = {
 };
 for (const [n, x, bus] of [
   [1, 290, bra11a],
-  [2, 530, bra11b],
-  [3, 620, bra11b],
+  [2, 480, bra11b],
+  [3, 590, bra11b],
 ] as const)
   run(
     bus,
@@ -253,7 +253,7 @@ for (const [n, x, bus] of [
     put('asynchronousMotor', `BRA P${n}`, x, 860, pump),
   );
 
-const bra33a = put('bus', 'BRA 3.3', 600, 920, { nominalKv: 3.3, length: 260 });
+const bra33a = put('bus', 'BRA 3.3', 660, 920, { nominalKv: 3.3, length: 200 });
 run(
   bra11b,
   [
@@ -276,8 +276,8 @@ run(
 );
 run(
   bra33a,
-  [breaker('BRA F62', 690, 940)],
-  put('asynchronousMotor', 'BRA P4', 690, 1000, {
+  [breaker('BRA F62', 710, 940)],
+  put('asynchronousMotor', 'BRA P4', 710, 1000, {
     ...pump,
     ratedMw: 0.55,
     ratedKv: 3.3,

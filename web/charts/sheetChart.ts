@@ -27,7 +27,9 @@ export function sheetChartSvg(chart: SheetContent['chart'][number]): string {
     ...logTicks(currents).map(({ value, major, decade }) => {
       const at = x(value).toFixed(1);
       const rule = `<line x1="${at}" x2="${at}" y1="${top}" y2="${bottom}" stroke="${decade ? light.gridStrong : light.grid}" stroke-width="0.6"/>`;
-      return rule + (major ? text(x(value), bottom + 11, 'middle', currentLabel(value)) : '');
+      return (
+        rule + (major ? text(x(value), bottom + 11, x(value) > right - 14 ? 'end' : 'middle', currentLabel(value)) : '')
+      );
     }),
     ...logTicks(times, [1]).map(({ value, decade }) => {
       const at = y(value).toFixed(1);
@@ -50,7 +52,7 @@ export function sheetChartSvg(chart: SheetContent['chart'][number]): string {
     while (taken.some((other) => Math.abs(other - ty) < 9)) ty += 9;
     taken.push(ty);
     const label = text(
-      x(start.currentA) + 5,
+      x(start.currentA) + 8,
       ty,
       'start',
       curve.label,

@@ -142,9 +142,10 @@ function faultTable(content: SheetContent): Content {
 function marginTable(content: SheetContent): Content {
   const right = { alignment: 'right' };
   return list(
-    ['*', 'auto', 'auto', 'auto', 'auto'],
+    ['*', 'auto', 'auto', 'auto', 'auto', 'auto'],
     [
       head('Pair (downstream to upstream)'),
+      head('Faults'),
       head('decisive at', right),
       head('margin', right),
       head('wanted', right),
@@ -152,6 +153,7 @@ function marginTable(content: SheetContent): Content {
     ],
     content.margins.map((margin) => [
       cell(`${margin.downstream} → ${margin.upstream}`),
+      cell(margin.measured),
       number(margin.atA === null ? '' : amperes(margin.atA)),
       number(margin.marginS === null ? '' : `${margin.marginS.toFixed(3)} s`),
       number(`${digits(margin.wantedS)} s`),
@@ -189,7 +191,7 @@ export function sheetDocument(content: SheetContent, project: string, issue: She
       creator: 'Mesura',
     },
     defaultStyle: { font: 'Sans', fontSize: 9, color: light.ink },
-    ...(issue ? {} : { watermark: { text: 'DRAFT', color: light.muted, opacity: 0.08, bold: true, font: 'Sans' } }),
+    ...(issue ? {} : { watermark: { text: 'DRAFT', color: light.muted, opacity: 0.05, bold: true, font: 'Sans' } }),
     footer: (page, pages) => titleBlock(content, project, issue, revision, page, pages),
     content: [
       { text: runs(`Setting sheet ${content.relay.name}`), fontSize: 17, bold: true },

@@ -28,12 +28,26 @@ const brick: MantineColorsTuple = [
   '#661d0d',
 ];
 
+/** Mantine's dark greys as ink-blue: text first, page last. */
+const night: MantineColorsTuple = [
+  dark.ink,
+  '#C5CFD5',
+  dark.muted,
+  '#7B8A95',
+  dark.rule,
+  '#233644',
+  '#1E313E',
+  dark.panel,
+  dark.paper,
+  '#0C161E',
+];
+
 export const theme = createTheme({
   fontFamily: "'IBM Plex Sans', 'Segoe UI', sans-serif",
   fontFamilyMonospace: "'IBM Plex Mono', monospace",
   primaryColor: 'verdigris',
   primaryShade: { light: 6, dark: 5 },
-  colors: { verdigris, red: brick },
+  colors: { verdigris, red: brick, dark: night },
   black: light.ink,
   defaultRadius: 'sm',
   fontSizes: { xs: '11px', sm: '13px', md: '14px', lg: '16px', xl: '19px' },

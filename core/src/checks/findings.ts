@@ -60,7 +60,7 @@ export function findings(studies: StudyPair): Problem[] {
           {
             severity: margin.verdict === 'short' || margin.verdict === 'blind' ? 'error' : 'warning',
             code: `grading.${margin.verdict}`,
-            message: `${nameOf(below)} → ${nameOf(above)}: ${what}`,
+            message: `${nameOf(below)} → ${nameOf(above)}, ${chart.mode} faults: ${what}`,
             element: chart.id,
           },
         ];

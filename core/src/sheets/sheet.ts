@@ -42,6 +42,7 @@ export interface SheetFault {
 
 export interface SheetMargin {
   readonly chart: string;
+  readonly measured: Measured;
   readonly downstream: string;
   readonly upstream: string;
   readonly verdict: PairMargin['verdict'];
@@ -170,6 +171,7 @@ function sheetMargins(studies: StudyPair, chart: GradingChart, relayId: ElementI
       const margin = pairMargin(network, pairStates(studies, below, above, chart.mode), pair, chart.mode);
       return {
         chart: chart.name,
+        measured: chart.mode,
         downstream: below.name,
         upstream: above.name,
         verdict: margin.verdict,
@@ -203,7 +205,7 @@ function sheetCharts(
       const primary = primaryRelay(other, ct);
       const pickup = Math.min(...primary.functions.filter((fn) => fn.measured === measured).map((fn) => fn.pickupA));
       if (!Number.isFinite(pickup)) return [];
-      const points = relayCurve(primary, measured, Math.max(pickup * 100, chartEndA(studies, relay) / factor), 30);
+      const points = relayCurve(primary, measured, largestSeen(studies, other, measured) || pickup * 20, 30);
       return [
         {
           label: other.name,
@@ -216,5 +218,9 @@ function sheetCharts(
   });
 }
 
-const chartEndA = (studies: StudyPair, relay: Relay): number =>
-  1.5 * Math.max(0, ...relayFigures(studies, relay).closeIn.map((figure) => figure.seen.phaseA));
+/** A curve ends at the largest current that its relay can see; nought when none reaches it. */
+const largestSeen = (studies: StudyPair, relay: Relay, measured: Measured): number =>
+  Math.max(
+    0,
+    ...relayFigures(studies, relay).closeIn.map(({ seen }) => (measured === 'phase' ? seen.phaseA : seen.residualA)),
+  );

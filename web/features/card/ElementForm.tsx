@@ -15,7 +15,7 @@ const words: Record<string, string> = {
   power: 'Sk″ (power)',
   isolated: 'isolated',
   solid: 'solidly earthed',
-  impedance: 'through an impedance',
+  impedance: 'impedance',
   none: 'none',
   hv: 'HV side',
   lv: 'LV side',

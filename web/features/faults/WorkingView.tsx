@@ -42,7 +42,8 @@ const hasSymbols = (step: Step): boolean =>
   step.expression.length > 1 &&
   step.expression.every((part) => typeof part === 'string' || (part.symbol.length > 0 && part.symbol.length < 12));
 
-const pretty = (text: string): string => text.replaceAll('√(3)', '√3').replaceAll('^2', '²').replaceAll(' - ', ' − ');
+const pretty = (text: string): string =>
+  text.replaceAll('√(3)', '√3').replaceAll('√(2)', '√2').replaceAll('^2', '²').replaceAll(' - ', ' − ');
 
 function StepLine({ step }: { step: Step }) {
   return (

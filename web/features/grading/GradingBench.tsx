@@ -1,6 +1,6 @@
 'use client';
 
-import { useMemo } from 'react';
+import { useDeferredValue, useMemo } from 'react';
 import { ActionIcon, Button, Menu, SegmentedControl, Select } from '@mantine/core';
 import { IconDots, IconPlus, IconX } from '@tabler/icons-react';
 import { ctOf } from '@mesura/core/grading/seen';
@@ -17,7 +17,7 @@ import { deviceStyles } from '../../theme/tokens';
 import { useComputedColorScheme } from '@mantine/core';
 import { useCore } from '../../workers/useCore';
 import { useProject } from '../project/ProjectContext';
-import { chartCurves, flagsOf, judgePairs, type ChartCurve } from './curves';
+import { chartCurves, flagsOf, judgePairs, proposalsFor, type ChartCurve } from './curves';
 import { FunctionRow } from './FunctionRow';
 import { PairTable } from './PairTable';
 import { TimeCurrentChart } from './TimeCurrentChart';
@@ -89,6 +89,12 @@ function Chart({ chart, charts, create }: { chart: GradingChart; charts: Grading
     () => (basis.value ? judgePairs(network, chart, basis.value, known) : []),
     [network, chart, basis.value, known],
   );
+  // A proposal tries many settings; while a curve is dragged it may come a little later than the curve itself.
+  const settled = useDeferredValue(known);
+  const proposals = useMemo(
+    () => (basis.value ? proposalsFor(network, chart, basis.value, settled) : []),
+    [network, chart, basis.value, settled],
+  );
   const worst = judged.findIndex(({ margin }) => margin.verdict !== 'holds');
   const shownPair = judged[pair ?? Math.max(worst, 0)] ?? null;
   const extents = useExtents(chart, curves, basis.value);
@@ -104,7 +110,11 @@ function Chart({ chart, charts, create }: { chart: GradingChart; charts: Grading
   }, [curves, chart, basis.value, shownPair]);
 
   const storedOf = (id: ElementId) => find(network, 'relay', id)!;
-  const tryOut = (relay: Relay) => edit(relay, storedOf(relay.id));
+  const tryOut = (relay: Relay) => {
+    // The pair looked at stays, also when it is no longer the worst.
+    if (pair === null && shownPair) set({ pair: judged.indexOf(shownPair) });
+    edit(relay, storedOf(relay.id));
+  };
   const update = (changed: GradingChart, what: string) =>
     void commit([{ op: 'update', element: changed }], `${chart.name}: ${what}`);
   const mine = chart.relays.filter((id) => known.has(id));
@@ -121,24 +131,13 @@ function Chart({ chart, charts, create }: { chart: GradingChart; charts: Grading
         <Select
           aria-label="Chart"
           size="xs"
-          w={250}
+          w={230}
           allowDeselect={false}
           value={chart.id}
           data={charts.map(({ id, name }) => ({ value: id, label: name }))}
           onChange={(id) => set({ chartId: id as ElementId, pair: null })}
         />
         <ChartMenu chart={chart} create={create} update={update} />
-        {mine.length > 0 && (
-          <>
-            <Chip state="warn">edited, not stored</Chip>
-            <Button size="compact-xs" onClick={store}>
-              Store
-            </Button>
-            <Button size="compact-xs" variant="default" onClick={() => mine.forEach((id) => discard(id))}>
-              Discard
-            </Button>
-          </>
-        )}
         <span className={bench.spacer} />
         <SegmentedControl
           size="xs"
@@ -160,7 +159,18 @@ function Chart({ chart, charts, create }: { chart: GradingChart; charts: Grading
           onChange={(kv) => update({ ...chart, referenceKv: Number(kv) }, `at ${kv} kV`)}
         />
       </div>
-      <div className={basis.isCurrent || mine.length > 0 ? undefined : bench.stale}>
+      <div className={`${classes.plot} ${basis.isCurrent || mine.length > 0 ? '' : bench.stale}`}>
+        {mine.length > 0 && (
+          <div className={classes.trial}>
+            <Chip state="warn">edited, not stored</Chip>
+            <Button size="compact-xs" onClick={store}>
+              Store
+            </Button>
+            <Button size="compact-xs" variant="default" onClick={() => mine.forEach((id) => discard(id))}>
+              Discard
+            </Button>
+          </div>
+        )}
         <TimeCurrentChart
           curves={curves}
           flags={flags}
@@ -177,6 +187,7 @@ function Chart({ chart, charts, create }: { chart: GradingChart; charts: Grading
       <PairTable
         chart={chart}
         judged={judged}
+        proposals={proposals}
         shown={shownPair}
         onShow={(index) => set({ pair: index })}
         update={update}

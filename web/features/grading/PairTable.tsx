@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { ActionIcon, Button, Select } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { faultKindTitles } from '@mesura/core/faults/iec60909/kinds';
-import { withFunction } from '@mesura/core/grading/proposal';
+import { withFunction, type Proposal } from '@mesura/core/grading/proposal';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find } from '@mesura/core/model/network';
 import type { GradingChart, Relay } from '@mesura/core/model/protection';
@@ -19,6 +19,8 @@ import classes from './grading.module.css';
 interface Props {
   chart: GradingChart;
   judged: readonly JudgedPair[];
+  /** In the order of the pairs; null where none is needed or none is possible. */
+  proposals: readonly (Proposal | null)[];
   shown: JudgedPair | null;
   onShow: (index: number) => void;
   update: (chart: GradingChart, what: string) => void;
@@ -29,7 +31,7 @@ interface Props {
 const words = { pickup: 'pickup', timeMultiplier: 'multiplier', delayS: 'delay' } as const;
 
 /** Pairs with their margins at the decisive current, and what would make a failing one hold. */
-export function PairTable({ chart, judged, shown, onShow, update, tryOut, edited }: Props) {
+export function PairTable({ chart, judged, proposals, shown, onShow, update, tryOut, edited }: Props) {
   const network = useProject((state) => state.network);
   const name = (id: ElementId) => find(network, 'relay', id)?.name.replace(/ relay$/, '') ?? '?';
   const setWanted = (index: number, wantedMarginS: number | null) => {
@@ -40,10 +42,10 @@ export function PairTable({ chart, judged, shown, onShow, update, tryOut, edited
     );
     return null;
   };
-  const adopt = ({ proposal }: JudgedPair) => {
-    const relay = edited.get(proposal!.relay) ?? find(network, 'relay', proposal!.relay)!;
-    const fn = relay.functions.find((each) => each.id === proposal!.functionId)!;
-    tryOut(withFunction(relay, { ...fn, [proposal!.field]: proposal!.to }));
+  const adopt = (proposal: Proposal) => {
+    const relay = edited.get(proposal.relay) ?? find(network, 'relay', proposal.relay)!;
+    const fn = relay.functions.find((each) => each.id === proposal.functionId)!;
+    tryOut(withFunction(relay, { ...fn, [proposal.field]: proposal.to }));
   };
   return (
     <>
@@ -60,7 +62,8 @@ export function PairTable({ chart, judged, shown, onShow, update, tryOut, edited
         </thead>
         <tbody>
           {judged.map((each, index) => {
-            const { margin, proposal } = each;
+            const { margin } = each;
+            const proposal = margin.verdict === 'short' ? proposals[index] : null;
             const { pair, decisive, wantedS } = margin;
             return (
               <tr
@@ -107,7 +110,7 @@ export function PairTable({ chart, judged, shown, onShow, update, tryOut, edited
                         className={classes.proposal}
                         onClick={(event) => {
                           event.stopPropagation();
-                          adopt(each);
+                          adopt(proposal);
                         }}
                       >
                         {words[proposal.field]} {plainNumber(proposal.from)} → {plainNumber(proposal.to)} would hold

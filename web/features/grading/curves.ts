@@ -36,7 +36,6 @@ export interface Flag {
 
 export interface JudgedPair {
   margin: PairMargin;
-  proposal: Proposal | null;
   /** Places of the decisive point on the chart. */
   downX: number | null;
   upX: number | null;
@@ -103,14 +102,12 @@ export function judgePairs(
     const now =
       chart.pairs.find((each) => each.downstream === pair.downstream && each.upstream === pair.upstream) ?? pair;
     const margin = pairMargin(network, states, now, chart.mode, edited);
-    const proposal = margin.verdict === 'short' ? proposeFor(network, states, now, chart.mode, edited) : null;
     const place = (id: ElementId, currentA: number | undefined) => {
       const factor = factorOf(id);
       return factor === null || currentA === undefined ? null : currentA * factor;
     };
     return {
       margin,
-      proposal,
       downX: place(pair.downstream, margin.decisive?.downstreamA),
       upX: place(pair.upstream, margin.decisive?.upstreamA),
     };
@@ -119,6 +116,19 @@ export function judgePairs(
 
 /** "BRA Q21 relay" is BRA Q21 on a chart full of relays. */
 export const shortName = (relay: Relay): string => relay.name.replace(/ relay$/i, '');
+
+/** For each pair of the basis that is short, the setting that would make it hold. Takes longer than a frame: not for every pointer move. */
+export const proposalsFor = (
+  network: Network,
+  chart: GradingChart,
+  basis: GradingBasis,
+  edited: ReadonlyMap<ElementId, Relay>,
+): (Proposal | null)[] =>
+  basis.pairs.map(({ pair, states }) => {
+    const now =
+      chart.pairs.find((each) => each.downstream === pair.downstream && each.upstream === pair.upstream) ?? pair;
+    return proposeFor(network, states, now, chart.mode, edited);
+  });
 
 /** Largest close-in and smallest far-end current of a relay, as flags on the chart. */
 export function flagsOf(curve: ChartCurve, chart: GradingChart, basis: GradingBasis): Flag[] {

@@ -84,7 +84,7 @@ export function SheetView({ content }: { content: SheetContent }) {
       <h4 className={bench.subtitle}>Grading</h4>
       {content.margins.map((margin) => (
         <p key={`${margin.chart}${margin.downstream}${margin.upstream}`} style={{ margin: '2px 0', fontSize: 13 }}>
-          {margin.downstream} → {margin.upstream}:{' '}
+          {margin.downstream} → {margin.upstream} ({margin.measured}):{' '}
           {margin.marginS === null ? (
             margin.reason
           ) : (
