@@ -1,5 +1,6 @@
 'use client';
 
+import dynamic from 'next/dynamic';
 import { useEffect, useMemo } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { ReactFlowProvider } from '@xyflow/react';
@@ -9,23 +10,25 @@ import { removalOf } from '@mesura/core/model/changes';
 import type { ElementId } from '@mesura/core/model/fields';
 import { Diagram } from '../diagram/Diagram';
 import type { StoredBatch } from '../server/changes';
-import { FaultsBench } from '../features/faults/FaultsBench';
 import { useFaultOverlay } from '../features/faults/useFaults';
-import { GradingBench } from '../features/grading/GradingBench';
 import { pickForChart, useGradingOverlay } from '../features/grading/pick';
 import { NetworkBench } from '../features/network/NetworkBench';
 import { ProjectProvider, useProject, useProjectStore } from '../features/project/ProjectContext';
 import type { LoadedProject } from '../features/project/store';
-import { SheetsBench } from '../features/sheets/SheetsBench';
 import { CoreProvider } from '../workers/useCore';
 import { BottomLine } from './BottomLine';
-import { Commands } from './Commands';
 import { goTo, useDesk, stages } from './deskState';
 import { FindingsProvider } from './findings';
 import { SavingNotice } from './SavingNotice';
 import { StageBar } from './StageBar';
 import { TopLine } from './TopLine';
 import classes from './desk.module.css';
+
+// Loaded when their stage is opened: the first view comes sooner.
+const FaultsBench = dynamic(() => import('../features/faults/FaultsBench').then((module) => module.FaultsBench));
+const GradingBench = dynamic(() => import('../features/grading/GradingBench').then((module) => module.GradingBench));
+const SheetsBench = dynamic(() => import('../features/sheets/SheetsBench').then((module) => module.SheetsBench));
+const Commands = dynamic(() => import('./Commands').then((module) => module.Commands), { ssr: false });
 
 /** The desk of one project: top line, stage bar, drawing, bench, bottom line. */
 export function Desk({ project, batches }: { project: LoadedProject; batches: readonly StoredBatch[] }) {

@@ -172,7 +172,7 @@ function walk(from: number, to: number, f: (x: number) => number): number {
   for (let k = 1; k <= steps; k++) if (f(x(k)) < f(x(best))) best = k;
   let [a, b] = [x(Math.max(best - 1, 0)), x(Math.min(best + 1, steps))];
   const golden = (Math.sqrt(5) - 1) / 2;
-  for (let k = 0; k < 40; k++) {
+  for (let k = 0; k < 28; k++) {
     const [p, q] = [b - golden * (b - a), a + golden * (b - a)];
     if (f(p) < f(q)) b = q;
     else a = p;

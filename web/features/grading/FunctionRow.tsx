@@ -1,7 +1,7 @@
 'use client';
 
 import type { ReactNode } from 'react';
-import { ActionIcon, Select } from '@mantine/core';
+import { ActionIcon, NativeSelect } from '@mantine/core';
 import { IconMinus, IconPlus } from '@tabler/icons-react';
 import type { CurrentTransformer } from '@mesura/core/model/switching';
 import type { CharacteristicName, OvercurrentFunction } from '@mesura/core/model/protection';
@@ -75,15 +75,14 @@ export function FunctionRow({ fn, ct, onChange, extra }: Props) {
       <strong className={classes.code}>{fn.code}</strong>
       <div className={classes.setting}>
         <span className={classes.settingLabel}>characteristic</span>
-        <Select
+        <NativeSelect
           aria-label={`${fn.code} characteristic`}
           size="xs"
           w={172}
-          allowDeselect={false}
           disabled={fn.code.startsWith('50')}
           data={options}
           value={fn.code.startsWith('50') ? 'definite' : fn.characteristic}
-          onChange={(value) => onChange({ ...fn, characteristic: value as CharacteristicName })}
+          onChange={(event) => onChange({ ...fn, characteristic: event.currentTarget.value as CharacteristicName })}
         />
       </div>
       {stepper('pickup', 'pickup', '× In')}

@@ -1,6 +1,6 @@
 'use client';
 
-import { useDeferredValue, useMemo } from 'react';
+import { useDeferredValue, useMemo, useState } from 'react';
 import { ActionIcon, Button, Menu, SegmentedControl, Select } from '@mantine/core';
 import { IconDots, IconPlus, IconX } from '@tabler/icons-react';
 import { ctOf } from '@mesura/core/grading/seen';
@@ -17,7 +17,15 @@ import { deviceStyles } from '../../theme/tokens';
 import { useComputedColorScheme } from '@mantine/core';
 import { useCore } from '../../workers/useCore';
 import { useProject } from '../project/ProjectContext';
-import { chartCurves, flagsOf, judgePairs, proposalsFor, type ChartCurve } from './curves';
+import {
+  chartCurves,
+  flagsOf,
+  judgePairs,
+  LastAnswers,
+  proposalsFor,
+  type ChartCurve,
+  type JudgedPair,
+} from './curves';
 import { FunctionRow } from './FunctionRow';
 import { PairTable } from './PairTable';
 import { TimeCurrentChart } from './TimeCurrentChart';
@@ -74,20 +82,28 @@ function Chart({ chart, charts, create }: { chart: GradingChart; charts: Grading
   const commit = useProject((state) => state.commit);
   const selection = useProject((state) => state.selection);
   const select = useProject((state) => state.select);
-  const { edited, edit, discard, set, pair } = useDesk();
+  const edited = useDesk((state) => state.edited);
+  const edit = useDesk((state) => state.edit);
+  const discard = useDesk((state) => state.discard);
+  const set = useDesk((state) => state.set);
+  const pair = useDesk((state) => state.pair);
   const scheme = useComputedColorScheme('light');
   // The question carries what it depends on, so that an answer for another make-up of the chart is never drawn.
   const key = `grading ${chart.id} ${chart.mode} ${chart.referenceKv} ${chart.relays.join()} ${chart.pairs.map((p) => p.downstream + p.upstream).join()}`;
   const basis = useCore(key, (service) => service.gradingBasis(chart.id));
 
   const known = useMemo(() => new Map([...edited].filter(([id]) => find(network, 'relay', id))), [edited, network]);
+  const [last] = useState(() => ({
+    curves: new LastAnswers<ChartCurve | null>(),
+    pairs: new LastAnswers<JudgedPair>(),
+  }));
   const curves = useMemo(
-    () => (basis.value ? chartCurves(network, chart, basis.value, known) : []),
-    [network, chart, basis.value, known],
+    () => (basis.value ? chartCurves(network, chart, basis.value, known, last.curves) : []),
+    [network, chart, basis.value, known, last],
   );
   const judged = useMemo(
-    () => (basis.value ? judgePairs(network, chart, basis.value, known) : []),
-    [network, chart, basis.value, known],
+    () => (basis.value ? judgePairs(network, chart, basis.value, known, last.pairs) : []),
+    [network, chart, basis.value, known, last],
   );
   // A proposal tries many settings; while a curve is dragged it may come a little later than the curve itself.
   const settled = useDeferredValue(known);

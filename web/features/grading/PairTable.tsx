@@ -1,6 +1,6 @@
 'use client';
 
-import { useState } from 'react';
+import { memo, useCallback, useState } from 'react';
 import { ActionIcon, Button, Select } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { faultKindTitles } from '@mesura/core/faults/iec60909/kinds';
@@ -12,6 +12,7 @@ import { Chip } from '../../shell/Chip';
 import { formatCurrent, plainNumber } from '../card/quantity';
 import { QuantityField } from '../card/QuantityField';
 import { useProject } from '../project/ProjectContext';
+import { useStable } from './useStable';
 import type { JudgedPair } from './curves';
 import bench from '../bench.module.css';
 import classes from './grading.module.css';
@@ -33,20 +34,28 @@ const words = { pickup: 'pickup', timeMultiplier: 'multiplier', delayS: 'delay' 
 /** Pairs with their margins at the decisive current, and what would make a failing one hold. */
 export function PairTable({ chart, judged, proposals, shown, onShow, update, tryOut, edited }: Props) {
   const network = useProject((state) => state.network);
-  const name = (id: ElementId) => find(network, 'relay', id)?.name.replace(/ relay$/, '') ?? '?';
-  const setWanted = (index: number, wantedMarginS: number | null) => {
+  const name = useCallback(
+    (id: ElementId) => find(network, 'relay', id)?.name.replace(/ relay$/, '') ?? '?',
+    [network],
+  );
+  const setWanted = useStable((index: number, wantedMarginS: number | null): string | null => {
     if (wantedMarginS !== null && (wantedMarginS < 0 || wantedMarginS > 10)) return 'from 0 to 10 s';
     update(
       { ...chart, pairs: chart.pairs.map((pair, k) => (k === index ? { ...pair, wantedMarginS } : pair)) },
       'wanted margin',
     );
     return null;
-  };
-  const adopt = (proposal: Proposal) => {
+  });
+  const adopt = useStable((proposal: Proposal) => {
     const relay = edited.get(proposal.relay) ?? find(network, 'relay', proposal.relay)!;
     const fn = relay.functions.find((each) => each.id === proposal.functionId)!;
     tryOut(withFunction(relay, { ...fn, [proposal.field]: proposal.to }));
-  };
+  });
+  const remove = useStable((index: number) =>
+    update({ ...chart, pairs: chart.pairs.filter((_, k) => k !== index) }, 'remove a pair'),
+  );
+  const show = useStable(onShow);
+  const add = useStable(update);
   return (
     <>
       <table className={`${bench.table} figures`} aria-label="Pairs" style={{ marginTop: 4 }}>
@@ -61,86 +70,117 @@ export function PairTable({ chart, judged, proposals, shown, onShow, update, try
           </tr>
         </thead>
         <tbody>
-          {judged.map((each, index) => {
-            const { margin } = each;
-            const proposal = margin.verdict === 'short' ? proposals[index] : null;
-            const { pair, decisive, wantedS } = margin;
-            return (
-              <tr
-                key={`${pair.downstream}${pair.upstream}`}
-                data-clickable
-                data-active={each === shown || undefined}
-                onClick={() => onShow(index)}
-                tabIndex={0}
-                onKeyDown={(event) => event.target === event.currentTarget && event.key === 'Enter' && onShow(index)}
-              >
-                <td>
-                  {name(pair.downstream)} → {name(pair.upstream)}
-                </td>
-                <td
-                  className="number"
-                  title={
-                    decisive
-                      ? `${faultKindTitles[decisive.kind]}, ${decisive.faultCase === 'max' ? 'maximum' : 'minimum'} sources; ${name(pair.upstream)} sees ${formatCurrent(decisive.upstreamA)}`
-                      : undefined
-                  }
-                >
-                  {decisive ? formatCurrent(decisive.downstreamA) : '–'}
-                </td>
-                <td className="number">
-                  <strong>{decisive ? `${decisive.marginS.toFixed(3)} s` : '–'}</strong>
-                </td>
-                <td className="number" onClick={(event) => event.stopPropagation()} style={{ width: 92 }}>
-                  <QuantityField
-                    compact
-                    label={`Wanted margin of ${name(pair.downstream)} → ${name(pair.upstream)}`}
-                    unit="s"
-                    value={wantedS}
-                    optional
-                    onCommit={(value) => setWanted(index, value)}
-                  />
-                </td>
-                <td style={{ fontFamily: 'var(--mantine-font-family)' }}>
-                  <Verdict margin={margin} />
-                  {proposal && (
-                    <>
-                      {' '}
-                      <button
-                        type="button"
-                        className={classes.proposal}
-                        onClick={(event) => {
-                          event.stopPropagation();
-                          adopt(proposal);
-                        }}
-                      >
-                        {words[proposal.field]} {plainNumber(proposal.from)} → {plainNumber(proposal.to)} would hold
-                      </button>
-                    </>
-                  )}
-                </td>
-                <td>
-                  <ActionIcon
-                    variant="subtle"
-                    color="gray"
-                    size={20}
-                    aria-label={`Remove pair ${name(pair.downstream)} → ${name(pair.upstream)}`}
-                    onClick={(event) => {
-                      event.stopPropagation();
-                      update({ ...chart, pairs: chart.pairs.filter((_, k) => k !== index) }, 'remove a pair');
-                    }}
-                  >
-                    <IconTrash size={13} />
-                  </ActionIcon>
-                </td>
-              </tr>
-            );
-          })}
+          {judged.map((each, index) => (
+            <PairRow
+              key={`${each.margin.pair.downstream}${each.margin.pair.upstream}`}
+              index={index}
+              judged={each}
+              proposal={each.margin.verdict === 'short' ? (proposals[index] ?? null) : null}
+              isShown={each === shown}
+              name={name}
+              onShow={show}
+              onWanted={setWanted}
+              onAdopt={adopt}
+              onRemove={remove}
+            />
+          ))}
         </tbody>
       </table>
-      <AddPair chart={chart} name={name} update={update} />
+      <AddPair chart={chart} name={name} update={add} />
     </>
   );
 }
+
+interface RowProps {
+  index: number;
+  judged: JudgedPair;
+  proposal: Proposal | null;
+  isShown: boolean;
+  name: (id: ElementId) => string;
+  onShow: (index: number) => void;
+  onWanted: (index: number, wantedMarginS: number | null) => string | null;
+  onAdopt: (proposal: Proposal) => void;
+  onRemove: (index: number) => void;
+}
+
+/** Drawn again only when its own pair changes: most do not while one curve is dragged. */
+const PairRow = memo(function PairRow({
+  index,
+  judged,
+  proposal,
+  isShown,
+  name,
+  onShow,
+  onWanted,
+  onAdopt,
+  onRemove,
+}: RowProps) {
+  const { margin } = judged;
+  const { pair, decisive, wantedS } = margin;
+  const title = `${name(pair.downstream)} → ${name(pair.upstream)}`;
+  const state =
+    decisive &&
+    `${faultKindTitles[decisive.kind]}, ${decisive.faultCase === 'max' ? 'maximum' : 'minimum'} sources; ${name(pair.upstream)} sees ${formatCurrent(decisive.upstreamA)}`;
+  return (
+    <tr
+      data-clickable
+      data-active={isShown || undefined}
+      onClick={() => onShow(index)}
+      tabIndex={0}
+      onKeyDown={(event) => event.target === event.currentTarget && event.key === 'Enter' && onShow(index)}
+    >
+      <td>{title}</td>
+      <td className="number" title={state ?? undefined}>
+        {decisive ? formatCurrent(decisive.downstreamA) : '–'}
+      </td>
+      <td className="number">
+        <strong>{decisive ? `${decisive.marginS.toFixed(3)} s` : '–'}</strong>
+      </td>
+      <td className="number" onClick={(event) => event.stopPropagation()} style={{ width: 92 }}>
+        <QuantityField
+          compact
+          label={`Wanted margin of ${title}`}
+          unit="s"
+          value={wantedS}
+          optional
+          onCommit={(value) => onWanted(index, value)}
+        />
+      </td>
+      <td style={{ fontFamily: 'var(--mantine-font-family)' }}>
+        <Verdict margin={margin} />
+        {proposal && (
+          <>
+            {' '}
+            <button
+              type="button"
+              className={classes.proposal}
+              onClick={(event) => {
+                event.stopPropagation();
+                onAdopt(proposal);
+              }}
+            >
+              {words[proposal.field]} {plainNumber(proposal.from)} → {plainNumber(proposal.to)} would hold
+            </button>
+          </>
+        )}
+      </td>
+      <td>
+        <ActionIcon
+          variant="subtle"
+          color="gray"
+          size={20}
+          aria-label={`Remove pair ${title}`}
+          onClick={(event) => {
+            event.stopPropagation();
+            onRemove(index);
+          }}
+        >
+          <IconTrash size={13} />
+        </ActionIcon>
+      </td>
+    </tr>
+  );
+});
 
 function Verdict({
   margin: { verdict, decisive, wantedS, reason, upstreamFirstBelowA },
@@ -174,7 +214,7 @@ function Verdict({
   );
 }
 
-function AddPair({
+const AddPair = memo(function AddPair({
   chart,
   name,
   update,
@@ -234,4 +274,4 @@ function AddPair({
       {doubled && <span className={bench.muted}>This pair is on the chart already.</span>}
     </div>
   );
-}
+});

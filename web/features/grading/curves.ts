@@ -11,6 +11,7 @@ import {
   relayCurve,
   type CurvePoint,
   type PrimaryFunction,
+  type PrimaryRelay,
 } from '@mesura/core/protection/overcurrent/relay';
 import type { GradingBasis } from '../../workers/coreService';
 
@@ -41,77 +42,107 @@ export interface JudgedPair {
   upX: number | null;
 }
 
+/** Answers given last, by place; taken again while what they depend on is the very same. */
+export class LastAnswers<T> {
+  private readonly kept = new Map<string, { inputs: readonly unknown[]; answer: T }>();
+
+  take(place: string, inputs: readonly unknown[], compute: () => T): T {
+    const last = this.kept.get(place);
+    if (last && last.inputs.length === inputs.length && last.inputs.every((input, k) => input === inputs[k]))
+      return last.answer;
+    const answer = compute();
+    this.kept.set(place, { inputs, answer });
+    return answer;
+  }
+}
+
+/** All curves of a chart; those whose relay did not change since the last call are taken as they were. */
 export function chartCurves(
   network: Network,
   chart: GradingChart,
   basis: GradingBasis,
   edited: ReadonlyMap<ElementId, Relay>,
+  last: LastAnswers<ChartCurve | null> = new LastAnswers(),
 ): ChartCurve[] {
-  const endOnChart =
-    1.3 *
-    Math.max(
-      1000,
-      ...basis.relays.flatMap(({ factor, figures }) =>
-        figures.closeIn.map(({ seen }) => (factor ?? 0) * Math.max(seen.phaseA, seen.residualA)),
+  return chart.relays
+    .map((id, style) =>
+      last.take(id, [network, chart, basis, edited.get(id)], () =>
+        chartCurve(network, chart, basis, id, style, edited.get(id)),
       ),
-    );
-  const mostOf = (id: ElementId): number => {
-    const seen =
-      basis.relays
-        .find((each) => each.id === id)
-        ?.figures.closeIn.map((figure) => (chart.mode === 'phase' ? figure.seen.phaseA : figure.seen.residualA)) ?? [];
-    return Math.max(0, ...seen);
-  };
-  return chart.relays.flatMap((id, style): ChartCurve[] => {
-    const stored = find(network, 'relay', id);
-    const ct = stored && ctOf(network, stored);
-    const factor = basis.relays.find((each) => each.id === id)?.factor;
-    if (!stored || !ct || !factor) return [];
-    const relay = edited.get(id) ?? stored;
-    const draw = (from: Relay) => {
-      const primary = primaryRelay(from, ct);
-      // A curve ends at the largest current that its device can see; beyond, it would say nothing.
-      return onChart(relayCurve(primary, chart.mode, mostOf(id) || endOnChart / factor), factor);
-    };
-    const primary = primaryRelay(relay, ct);
-    const functions = primary.functions
-      .filter((fn) => fn.measured === chart.mode)
-      .map((fn) => ({
-        fn,
-        points: onChart(relayCurve({ relay, functions: [fn] }, chart.mode, mostOf(id) || endOnChart / factor), factor),
-      }));
-    const isEdited = edited.has(id);
-    return [
-      { relay, stored, isEdited, style, factor, points: draw(relay), ghost: isEdited ? draw(stored) : [], functions },
-    ];
-  });
+    )
+    .filter((curve) => curve !== null);
 }
+
+function chartCurve(
+  network: Network,
+  chart: GradingChart,
+  basis: GradingBasis,
+  id: ElementId,
+  style: number,
+  trial: Relay | undefined,
+): ChartCurve | null {
+  const stored = find(network, 'relay', id);
+  const ct = stored && ctOf(network, stored);
+  const own = basis.relays.find((each) => each.id === id);
+  if (!stored || !ct || !own?.factor) return null;
+  const { factor, figures } = own;
+  // A curve ends at the largest current that its device can see; beyond, it would say nothing.
+  const most = Math.max(
+    0,
+    ...figures.closeIn.map(({ seen }) => (chart.mode === 'phase' ? seen.phaseA : seen.residualA)),
+  );
+  const relay = trial ?? stored;
+  const primary = primaryRelay(relay, ct);
+  const draw = (from: PrimaryRelay) => onChart(relayCurve(from, chart.mode, most || endWithoutFaults), factor);
+  const functions = primary.functions
+    .filter((fn) => fn.measured === chart.mode)
+    .map((fn) => ({ fn, points: draw({ relay, functions: [fn] }) }));
+  const ghost = trial ? draw(primaryRelay(stored, ct)) : [];
+  return { relay, stored, isEdited: trial !== undefined, style, factor, points: draw(primary), ghost, functions };
+}
+
+/** Primary amperes to which a curve is drawn when no fault current reaches its relay. */
+const endWithoutFaults = 20000;
 
 const onChart = (points: CurvePoint[], factor: number): CurvePoint[] =>
   points.map(({ currentA, timeS }) => ({ currentA: currentA * factor, timeS }));
 
+/** Judges all pairs; those whose relays did not change since the last call keep their verdict without being computed again. */
 export function judgePairs(
   network: Network,
   chart: GradingChart,
   basis: GradingBasis,
   edited: ReadonlyMap<ElementId, Relay>,
+  last: LastAnswers<JudgedPair> = new LastAnswers(),
 ): JudgedPair[] {
-  const factorOf = (id: ElementId) => basis.relays.find((each) => each.id === id)?.factor ?? null;
-  return basis.pairs.map(({ pair, states }) => {
-    // The wanted margin may have changed since the worker answered; the states do not depend on it.
-    const now =
-      chart.pairs.find((each) => each.downstream === pair.downstream && each.upstream === pair.upstream) ?? pair;
-    const margin = pairMargin(network, states, now, chart.mode, edited);
-    const place = (id: ElementId, currentA: number | undefined) => {
-      const factor = factorOf(id);
-      return factor === null || currentA === undefined ? null : currentA * factor;
-    };
-    return {
-      margin,
-      downX: place(pair.downstream, margin.decisive?.downstreamA),
-      upX: place(pair.upstream, margin.decisive?.upstreamA),
-    };
+  return basis.pairs.map((each) => {
+    const { downstream, upstream } = each.pair;
+    const inputs = [network, chart, basis, edited.get(downstream), edited.get(upstream)];
+    return last.take(`${downstream} ${upstream}`, inputs, () => judgePair(network, chart, basis, each, edited));
   });
+}
+
+function judgePair(
+  network: Network,
+  chart: GradingChart,
+  basis: GradingBasis,
+  { pair, states }: GradingBasis['pairs'][number],
+  edited: ReadonlyMap<ElementId, Relay>,
+): JudgedPair {
+  const factorOf = (id: ElementId) => basis.relays.find((each) => each.id === id)?.factor ?? null;
+  // The wanted margin may have changed since the worker answered; the states do not depend on it.
+  const now =
+    chart.pairs.find((each) => each.downstream === pair.downstream && each.upstream === pair.upstream) ?? pair;
+  const margin = pairMargin(network, states, now, chart.mode, edited);
+  const place = (id: ElementId, currentA: number | undefined) => {
+    const factor = factorOf(id);
+    return factor === null || currentA === undefined ? null : currentA * factor;
+  };
+  return {
+    margin,
+    downX: place(pair.downstream, margin.decisive?.downstreamA),
+    upX: place(pair.upstream, margin.decisive?.upstreamA),
+  };
 }
 
 /** "BRA Q21 relay" is BRA Q21 on a chart full of relays. */
