@@ -43,45 +43,34 @@ const coreDirections = coreOrder.map((folder, k) => ({
   },
 }));
 
-const webDirections = [
-  {
-    files: [
-      'web/features/**',
-      'web/diagram/**',
-      'web/charts/**',
-      'web/theme/**',
-      'web/workers/**',
-      'web/shell/**',
-      'web/server/**',
-    ],
-    forbidden: ['**/app/**'],
-  },
-  {
-    files: ['web/server/**'],
-    forbidden: ['**/features/**', '**/shell/**', '**/diagram/**', '**/workers/**', 'react', 'react-dom'],
-  },
-  {
-    files: ['web/workers/coreService.ts', 'web/workers/core.worker.ts'],
-    forbidden: ['**/features/**', '**/shell/**', '**/server/**', 'react'],
-  },
-  {
-    files: ['web/charts/**', 'web/theme/**'],
-    forbidden: ['**/features/**', '**/shell/**', '**/server/**', '**/workers/**'],
-  },
-].map(({ files, forbidden }) => ({
+/** The same for the application; `server` stands beside them and takes only pure parts. */
+const webOrder = ['theme', 'charts', 'project', 'workers', 'desk', 'card', 'diagram', 'features', 'shell', 'app'];
+
+const direction = (files, group) => ({
   files,
   ignores: ['**/*.test.ts'],
   rules: {
-    'no-restricted-imports': [
+    '@typescript-eslint/no-restricted-imports': [
       'error',
-      {
-        patterns: [
-          { group: forbidden, allowTypeImports: true, message: 'imports run one way; see docs/architecture.md' },
-        ],
-      },
+      { patterns: [{ group, allowTypeImports: true, message: 'imports run one way; see CONTRIBUTING.md' }] },
     ],
   },
-}));
+});
+
+const webDirections = [
+  ...webOrder.slice(0, -1).map((folder, k) =>
+    direction(
+      [`web/${folder}/**`],
+      [...webOrder.slice(k + 1), 'server'].flatMap((later) => [
+        `../${later}/**`,
+        `../../${later}/**`,
+        `../../../${later}/**`,
+      ]),
+    ),
+  ),
+  direction(['web/server/**'], [...webOrder.slice(2).map((folder) => `../${folder}/**`), 'react', 'react-dom']),
+  direction(['web/workers/coreService.ts', 'web/workers/core.worker.ts'], ['../**', 'react']),
+];
 
 export default ts.config(
   {
@@ -128,8 +117,5 @@ export default ts.config(
     },
   },
   ...coreDirections,
-  ...webDirections.map((each) => ({
-    ...each,
-    rules: { '@typescript-eslint/no-restricted-imports': each.rules['no-restricted-imports'] },
-  })),
+  ...webDirections,
 );

@@ -87,7 +87,10 @@ for (const [name, network, bus] of [
 ] as const) {
   bench(`${name}: topology`, () => void buildTopology(network));
   bench(`${name}: assemble and factor`, () => void iec60909Study(network, 'max'));
-  bench(`${name}: three-phase fault at every bus, from nothing`, () => void faultTable(iec60909Study(network, 'max'), '3ph'));
+  bench(
+    `${name}: three-phase fault at every bus, from nothing`,
+    () => void faultTable(iec60909Study(network, 'max'), '3ph'),
+  );
   const study = iec60909Study(network, 'max');
   const result = faultAt(study, elementId(bus), 0, '1ph');
   if (!result.ok) throw new Error(result.problems[0].message);
@@ -97,9 +100,12 @@ for (const [name, network, bus] of [
 
 const studies = studyPair(demo);
 const chart = ofKind(demo, 'gradingChart')[0];
-const states = chart.pairs.map((pair) => pairStates(studies, find(demo, 'relay', pair.downstream)!, find(demo, 'relay', pair.upstream)!, 'phase'));
+const states = chart.pairs.map((pair) =>
+  pairStates(studies, find(demo, 'relay', pair.downstream)!, find(demo, 'relay', pair.upstream)!, 'phase'),
+);
 bench('demo: states of five pairs', () => {
-  for (const pair of chart.pairs) pairStates(studies, find(demo, 'relay', pair.downstream)!, find(demo, 'relay', pair.upstream)!, 'phase');
+  for (const pair of chart.pairs)
+    pairStates(studies, find(demo, 'relay', pair.downstream)!, find(demo, 'relay', pair.upstream)!, 'phase');
 });
 bench('demo: one step of a drag (six curves, five margins)', () => {
   for (const id of chart.relays) {

@@ -101,7 +101,9 @@ function command(program, args, env = {}) {
   return result.status === 0;
 }
 
-const npmRun = (script) => command('npm', ['run', '-s', script]);
+function npmRun(script) {
+  return command('npm', ['run', '-s', script]);
+}
 
 function vitest(projects, env = {}) {
   const report = join(scratch, `vitest-${projects.join('-')}.json`);

@@ -26,7 +26,7 @@ import type { Change } from '@mesura/core/model/changes';
 import { whyNotConnect } from '@mesura/core/model/connect';
 import type { ElementId } from '@mesura/core/model/fields';
 import { buildTopology, terminalKey } from '@mesura/core/model/topology';
-import { useProject, useProjectStore } from '../features/project/ProjectContext';
+import { useProject, useProjectStore } from '../project/ProjectContext';
 import { levelColor } from '../theme/tokens';
 import { DiagramContext, type DiagramView, type Overlay } from './DiagramContext';
 import { ElementNode, type ElementNodeType } from './ElementNode';

@@ -1,6 +1,6 @@
 /** The second line beside a symbol: what an engineer reads first of its data. */
 import type { Drawn } from './geometry';
-import { formatNumber } from '../features/card/quantity';
+import { formatNumber } from '../card/quantity';
 
 const power = (mva: number, unit = 'VA') =>
   mva < 1 ? `${formatNumber(mva * 1000, 3)} k${unit}` : `${plain(mva)} M${unit}`;

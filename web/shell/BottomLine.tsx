@@ -2,10 +2,10 @@
 
 import { nameOf } from '@mesura/core/model/element';
 import { settingsOf } from '@mesura/core/model/network';
-import { useProject } from '../features/project/ProjectContext';
-import { Chip } from './Chip';
-import { useDesk } from './deskState';
-import { useFindings, useGoToProblem } from './findings';
+import { useProject } from '../project/ProjectContext';
+import { Chip } from '../desk/Chip';
+import { useDesk } from '../desk/deskState';
+import { useFindings, useGoToProblem } from '../desk/findings';
 import classes from './desk.module.css';
 
 export function BottomLine() {

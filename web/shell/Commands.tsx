@@ -3,9 +3,9 @@
 import { useMemo } from 'react';
 import { Spotlight, type SpotlightActionGroupData } from '@mantine/spotlight';
 import { kinds } from '@mesura/core/model/element';
-import { useProject, useProjectStore } from '../features/project/ProjectContext';
-import { goTo, stages, useDesk } from './deskState';
-import { useGoToProblem } from './findings';
+import { useProject, useProjectStore } from '../project/ProjectContext';
+import { goTo, stages, useDesk } from '../desk/deskState';
+import { useGoToProblem } from '../desk/findings';
 
 /** Find an element or do something: Ctrl K. */
 export function Commands() {

@@ -1,7 +1,7 @@
 'use client';
 
 import { Button } from '@mantine/core';
-import { useProject, useProjectStore } from '../features/project/ProjectContext';
+import { useProject, useProjectStore } from '../project/ProjectContext';
 import classes from './desk.module.css';
 
 /** Says plainly when something is not stored, and what can be done. */

@@ -1,7 +1,7 @@
 'use client';
 
-import { goTo, stages, useDesk } from './deskState';
-import { stageOf, useFindings } from './findings';
+import { goTo, stages, useDesk } from '../desk/deskState';
+import { stageOf, useFindings } from '../desk/findings';
 import classes from './desk.module.css';
 
 const groups = [...new Set(stages.map((stage) => stage.group))];

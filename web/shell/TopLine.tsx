@@ -5,10 +5,10 @@ import { ActionIcon, Select, Tooltip, useComputedColorScheme, useMantineColorSch
 import { spotlight } from '@mantine/spotlight';
 import { IconArrowBackUp, IconArrowForwardUp, IconMoon, IconSun } from '@tabler/icons-react';
 import { useFaultTable } from '../features/faults/useFaults';
-import { useProject, useProjectStore } from '../features/project/ProjectContext';
-import { useDesk } from './deskState';
-import { useFindings } from './findings';
-import { Mark } from './Mark';
+import { useProject, useProjectStore } from '../project/ProjectContext';
+import { useDesk } from '../desk/deskState';
+import { useFindings } from '../desk/findings';
+import { Mark } from '../desk/Mark';
 import classes from './desk.module.css';
 
 export function TopLine() {

@@ -2,7 +2,7 @@
 
 import { wrap, type Remote } from 'comlink';
 import { createContext, useContext, useEffect, useRef, useState, type ReactNode } from 'react';
-import { useProject, useProjectStore } from '../features/project/ProjectContext';
+import { useProject, useProjectStore } from '../project/ProjectContext';
 import type { CoreService } from './coreService';
 
 interface Core {

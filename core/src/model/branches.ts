@@ -21,43 +21,52 @@ export const lineSchema = z.object({
 });
 
 /** Two-winding transformer (IEC 60909-0, 6.3.1 and 6.3.3). */
-export const transformerSchema = z.object({
-  kind: z.literal('transformer'),
-  ...placed,
-  ratedMva: quantity('Rated power', 'MVA', { above: 0 }, { symbol: 'SrT' }),
-  hvKv: quantity('Rated HV voltage', 'kV', { above: 0 }, { symbol: 'UrTHV' }),
-  lvKv: quantity('Rated LV voltage', 'kV', { above: 0 }, { symbol: 'UrTLV' }),
-  ukPercent: quantity('Short-circuit voltage uk', '%', { above: 0, max: 100 }, { symbol: 'ukr' }),
-  uRPercent: quantity('Its resistive part uR', '%', { min: 0, max: 100 }, { symbol: 'uRr' }),
-  vectorGroup: z
-    .string()
-    .refine((text) => parseVectorGroup(text) !== null, 'must be a vector group such as Dyn11 or YNd1')
-    .meta({ title: 'Vector group' }),
-  x0OverX1: optionalQuantity('X0/X1', '', { above: 0, max: 100 }, { symbol: 'X0T/XT' }),
-  r0OverR1: optionalQuantity('R0/R1', '', { min: 0, max: 100 }, { symbol: 'R0T/RT' }),
-  hvNeutral: neutralSchema.meta({ title: 'HV neutral' }),
-  lvNeutral: neutralSchema.meta({ title: 'LV neutral' }),
-  tap: z
-    .object({
-      side: choice('Tap changer on', ['none', 'hv', 'lv']),
-      position: z
-        .int()
-        .min(-40)
-        .max(40)
-        .meta({ title: 'Position', shownWhen: { field: 'side', is: ['hv', 'lv'] } }),
-      steps: z
-        .int()
-        .min(0)
-        .max(40)
-        .meta({ title: 'Steps each way', shownWhen: { field: 'side', is: ['hv', 'lv'] } }),
-      stepPercent: quantity('Step', '%', { min: 0, max: 10 }, { shownWhen: { field: 'side', is: ['hv', 'lv'] } }),
-    })
-    .refine((tap) => Math.abs(tap.position) <= tap.steps || tap.side === 'none', {
-      path: ['position'],
-      message: 'must lie within the steps',
-    })
-    .meta({ title: 'Tap changer' }),
-});
+export const transformerSchema = z
+  .object({
+    kind: z.literal('transformer'),
+    ...placed,
+    ratedMva: quantity('Rated power', 'MVA', { above: 0 }, { symbol: 'SrT' }),
+    hvKv: quantity('Rated HV voltage', 'kV', { above: 0 }, { symbol: 'UrTHV' }),
+    lvKv: quantity('Rated LV voltage', 'kV', { above: 0 }, { symbol: 'UrTLV' }),
+    ukPercent: quantity('Short-circuit voltage uk', '%', { above: 0, max: 100 }, { symbol: 'ukr' }),
+    uRPercent: quantity('Its resistive part uR', '%', { min: 0, max: 100 }, { symbol: 'uRr' }),
+    vectorGroup: z
+      .string()
+      .refine((text) => parseVectorGroup(text) !== null, 'must be a vector group such as Dyn11 or YNd1')
+      .meta({ title: 'Vector group' }),
+    x0OverX1: optionalQuantity('X0/X1', '', { above: 0, max: 100 }, { symbol: 'X0T/XT' }),
+    r0OverR1: optionalQuantity('R0/R1', '', { min: 0, max: 100 }, { symbol: 'R0T/RT' }),
+    hvNeutral: neutralSchema.meta({ title: 'HV neutral' }),
+    lvNeutral: neutralSchema.meta({ title: 'LV neutral' }),
+    tap: z
+      .object({
+        side: choice('Tap changer on', ['none', 'hv', 'lv']),
+        position: z
+          .int()
+          .min(-40)
+          .max(40)
+          .meta({ title: 'Position', shownWhen: { field: 'side', is: ['hv', 'lv'] } }),
+        steps: z
+          .int()
+          .min(0)
+          .max(40)
+          .meta({ title: 'Steps each way', shownWhen: { field: 'side', is: ['hv', 'lv'] } }),
+        stepPercent: quantity('Step', '%', { min: 0, max: 10 }, { shownWhen: { field: 'side', is: ['hv', 'lv'] } }),
+      })
+      .refine((tap) => Math.abs(tap.position) <= tap.steps || tap.side === 'none', {
+        path: ['position'],
+        message: 'must lie within the steps',
+      })
+      .meta({ title: 'Tap changer' }),
+  })
+  .refine((transformer) => transformer.uRPercent <= transformer.ukPercent, {
+    path: ['uRPercent'],
+    message: 'must not exceed the short-circuit voltage uk',
+  })
+  .refine((transformer) => transformer.hvKv >= transformer.lvKv, {
+    path: ['hvKv'],
+    message: 'must not lie below the LV voltage',
+  });
 
 export type Line = z.infer<typeof lineSchema>;
 export type Transformer = z.infer<typeof transformerSchema>;

@@ -5,8 +5,8 @@ import { angle, magnitude } from '@mesura/core/linear/complex';
 import type { PhaseCurrents } from '@mesura/core/faults/iec60909/kinds';
 import { settingsOf } from '@mesura/core/model/network';
 import type { FaultDetail } from '../../workers/coreService';
-import { useProject } from '../project/ProjectContext';
-import { formatCurrent, formatNumber } from '../card/quantity';
+import { useProject } from '../../project/ProjectContext';
+import { formatCurrent, formatNumber } from '../../card/quantity';
 import bench from '../bench.module.css';
 
 /** The phase with the most current stands for the phasor shown. */

@@ -1,8 +1,8 @@
 'use client';
 
 import type { Bus } from '@mesura/core/model/switching';
-import { goTo, useDesk } from '../../shell/deskState';
-import { formatNumber } from '../card/quantity';
+import { goTo, useDesk } from '../../desk/deskState';
+import { formatNumber } from '../../card/quantity';
 import { useFaultTable } from './useFaults';
 import bench from '../bench.module.css';
 

@@ -11,9 +11,9 @@ import {
   type SortingState,
 } from '@tanstack/react-table';
 import type { FaultRow } from '@mesura/core/faults/report';
-import { useDesk } from '../../shell/deskState';
-import { useProject } from '../project/ProjectContext';
-import { formatNumber } from '../card/quantity';
+import { useDesk } from '../../desk/deskState';
+import { useProject } from '../../project/ProjectContext';
+import { formatNumber } from '../../card/quantity';
 import bench from '../bench.module.css';
 
 const features = tableFeatures({ rowSortingFeature, sortedRowModel: createSortedRowModel(), sortFns });

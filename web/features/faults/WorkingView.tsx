@@ -3,8 +3,8 @@
 import { Fragment } from 'react';
 import type { Working } from '@mesura/core/faults/iec60909/working';
 import type { Part, Quantity, Step } from '@mesura/core/working/trace';
-import { useProject } from '../project/ProjectContext';
-import { formatNumber } from '../card/quantity';
+import { useGoToField } from '../../desk/findings';
+import { formatNumber } from '../../card/quantity';
 import bench from '../bench.module.css';
 
 const text = ({ value }: Pick<Quantity, 'value'>): string => {
@@ -74,7 +74,7 @@ function StepLine({ step }: { step: Step }) {
 }
 
 function Value({ quantity }: { quantity: Exclude<Part, string> }) {
-  const select = useProject((state) => state.select);
+  const goToField = useGoToField();
   const title = `${quantity.symbol}${quantity.unit ? ` in ${quantity.unit}` : ''}${quantity.assumed ? ': assumed, not typed by anybody' : ''}`;
   if (!quantity.source) return <span title={title}>{text(quantity)}</span>;
   return (
@@ -83,7 +83,7 @@ function Value({ quantity }: { quantity: Exclude<Part, string> }) {
       className={bench.input}
       data-assumed={quantity.assumed || undefined}
       title={title}
-      onClick={() => select([quantity.source!.element])}
+      onClick={() => goToField(quantity.source!.element, quantity.source!.field)}
     >
       {text(quantity)}
     </button>

@@ -5,10 +5,10 @@ import type { FaultRow } from '@mesura/core/faults/report';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind, type Network } from '@mesura/core/model/network';
 import { noOverlay, type BusTag, type FlowMark, type Overlay } from '../../diagram/DiagramContext';
-import { useDesk } from '../../shell/deskState';
+import { useDesk } from '../../desk/deskState';
 import { useCore } from '../../workers/useCore';
-import { formatCurrent, formatNumber, withUnit } from '../card/quantity';
-import { useProject } from '../project/ProjectContext';
+import { formatCurrent, formatNumber, withUnit } from '../../card/quantity';
+import { useProject } from '../../project/ProjectContext';
 
 /** Fault levels of all buses, for the kind and the condition chosen. */
 export function useFaultTable() {

@@ -8,8 +8,8 @@ import type { CharacteristicName, OvercurrentFunction } from '@mesura/core/model
 import { characteristics } from '@mesura/core/protection/overcurrent/characteristics';
 import { isDefinite } from '@mesura/core/protection/overcurrent/relay';
 import { isSettable, snap } from '@mesura/core/protection/overcurrent/settings';
-import { formatNumber, plainNumber } from '../card/quantity';
-import { QuantityField } from '../card/QuantityField';
+import { formatNumber, plainNumber } from '../../card/quantity';
+import { QuantityField } from '../../card/QuantityField';
 import classes from './grading.module.css';
 
 export type SettingField = 'pickup' | 'timeMultiplier' | 'delayS';

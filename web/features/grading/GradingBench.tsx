@@ -11,12 +11,12 @@ import { find, ofKind } from '@mesura/core/model/network';
 import type { GradingChart, Relay } from '@mesura/core/model/protection';
 import { logExtent } from '../../charts/scales';
 import { newId } from '../../diagram/tools';
-import { Chip } from '../../shell/Chip';
-import { useDesk } from '../../shell/deskState';
+import { Chip } from '../../desk/Chip';
+import { useDesk } from '../../desk/deskState';
 import { deviceStyles } from '../../theme/tokens';
 import { useComputedColorScheme } from '@mantine/core';
 import { useCore } from '../../workers/useCore';
-import { useProject } from '../project/ProjectContext';
+import { useProject } from '../../project/ProjectContext';
 import {
   chartCurves,
   flagsOf,

@@ -6,9 +6,9 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { find, ofKind, type Network } from '@mesura/core/model/network';
 import type { GradingChart, Relay } from '@mesura/core/model/protection';
 import { noOverlay, type Overlay } from '../../diagram/DiagramContext';
-import { useDesk } from '../../shell/deskState';
+import { useDesk } from '../../desk/deskState';
 import { deviceStyles } from '../../theme/tokens';
-import { useProject, type useProjectStore } from '../project/ProjectContext';
+import { useProject, type useProjectStore } from '../../project/ProjectContext';
 
 /** The chart shown: the one chosen, else the first of the project. */
 export const chartOf = (network: Network, chosen: ElementId | null): GradingChart | undefined =>

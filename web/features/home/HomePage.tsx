@@ -22,8 +22,8 @@ import { modals } from '@mantine/modals';
 import { notifications } from '@mantine/notifications';
 import { IconCopy, IconDots, IconDownload, IconPencil, IconPlus, IconTrash, IconUpload } from '@tabler/icons-react';
 import type { ProjectCard } from '../../server/projects';
-import { Mark } from '../../shell/Mark';
-import { type ApiError, api } from '../project/api';
+import { Mark } from '../../desk/Mark';
+import { type ApiError, api } from '../../project/api';
 import classes from './HomePage.module.css';
 
 const tell = (error: unknown) => {

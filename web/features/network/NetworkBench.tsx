@@ -5,11 +5,11 @@ import { IconTrash } from '@tabler/icons-react';
 import { removalOf } from '@mesura/core/model/changes';
 import { kinds, nameOf, settingsId } from '@mesura/core/model/element';
 import { settingsOf } from '@mesura/core/model/network';
-import { useFindings } from '../../shell/findings';
-import { Chip } from '../../shell/Chip';
-import { ElementForm } from '../card/ElementForm';
+import { useFindings } from '../../desk/findings';
+import { Chip } from '../../desk/Chip';
+import { ElementForm } from '../../card/ElementForm';
 import { ElementFaults } from '../faults/ElementFaults';
-import { useProject, useProjectStore, useSelected } from '../project/ProjectContext';
+import { useProject, useProjectStore, useSelected } from '../../project/ProjectContext';
 import { RelayForm } from './RelayForm';
 import bench from '../bench.module.css';
 

@@ -10,8 +10,8 @@ import { functionCodes, type OvercurrentFunction, type Relay } from '@mesura/cor
 import { genericRelays, newFunction } from '@mesura/core/protection/overcurrent/library';
 import { newId } from '../../diagram/tools';
 import { FunctionRow } from '../grading/FunctionRow';
-import { useProject } from '../project/ProjectContext';
-import card from '../card/card.module.css';
+import { useProject } from '../../project/ProjectContext';
+import card from '../../card/card.module.css';
 import bench from '../bench.module.css';
 
 /** Where a relay measures, what it trips, and its functions. */

@@ -2,8 +2,8 @@
 
 import { faultKindTitles, type FaultKind } from '@mesura/core/faults/iec60909/kinds';
 import type { SheetContent } from '@mesura/core/sheets/sheet';
-import { Chip } from '../../shell/Chip';
-import { formatCurrent, formatNumber, plainNumber, withUnit } from '../card/quantity';
+import { Chip } from '../../desk/Chip';
+import { formatCurrent, formatNumber, plainNumber, withUnit } from '../../card/quantity';
 import bench from '../bench.module.css';
 
 /** A sheet on the screen: the same content as the PDF. */

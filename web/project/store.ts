@@ -8,7 +8,7 @@ import type { Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { networkOf, type Network } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
-import type { StoredBatch } from '../../server/changes';
+import type { StoredBatch } from '../server/changes';
 import { ApiError, api } from './api';
 
 export interface Step {
@@ -205,7 +205,7 @@ export function createProjectStore(project: LoadedProject, batches: readonly Sto
     if (flushing || stopped) return;
     flushing = true;
     let wait = 500;
-    while (pending.length > 0 && get().saving.status !== 'refused') {
+    while (!stopped && pending.length > 0 && get().saving.status !== 'refused') {
       const batch = pending[0];
       if (get().saving.status !== 'waiting') set({ saving: { status: 'saving' } });
       try {

@@ -26,6 +26,8 @@ interface DeskState {
   sheetRelay: ElementId | null;
   /** Relays with settings under trial, by id; the project holds the stored ones. */
   edited: ReadonlyMap<ElementId, Relay>;
+  /** Field of the selected element that the data form is to put the cursor into. */
+  focusField: string | null;
   findingsOpen: boolean;
   /** Pointer on a chart or the drawing, as text for the bottom line. */
   readout: string;
@@ -55,6 +57,7 @@ export const useDesk = create<DeskState>()((set, get) => ({
   pair: null,
   sheetRelay: null,
   edited: new Map(),
+  focusField: null,
   findingsOpen: false,
   readout: '',
   set: (part) => set(part),

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import classes from './desk.module.css';
+import classes from './chip.module.css';
 
 /** A verdict in a word or two. */
 export const Chip = ({ state, children }: { state: 'pass' | 'warn' | 'fail'; children: ReactNode }) => (

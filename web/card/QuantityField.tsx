@@ -1,8 +1,8 @@
 'use client';
 
-import { useState } from 'react';
 import { TextInput } from '@mantine/core';
 import { parseQuantity, plainNumber } from './quantity';
+import { useDraft } from './useDraft';
 import classes from './card.module.css';
 
 interface Props {
@@ -20,23 +20,17 @@ interface Props {
 /** A field for a quantity: takes what people type, checks as they type, stores on Enter or on leaving; Escape brings the stored value back. */
 export function QuantityField({ label, unit, value, optional = false, help, onCommit, compact = false }: Props) {
   const stored = value === null ? '' : plainNumber(value);
-  const [draft, setDraft] = useState<string | null>(null);
-  const [refusal, setRefusal] = useState<string | null>(null);
   const check = (text: string): { value: number | null; message: string | null } => {
     if (text.trim() === '')
       return optional ? { value: null, message: null } : { value: null, message: 'A value is needed here.' };
     const parsed = parseQuantity(text, unit);
     return parsed.ok ? { value: parsed.value, message: null } : { value: null, message: parsed.message };
   };
-  const commit = () => {
-    if (draft === null) return;
-    const checked = check(draft);
-    if (checked.message) return setRefusal(checked.message);
-    const refused = checked.value === value ? null : onCommit(checked.value);
-    if (refused) return setRefusal(refused);
-    setDraft(null);
-    setRefusal(null);
-  };
+  const { draft, refusal, handlers } = useDraft((text) => {
+    const checked = check(text);
+    if (checked.message) return checked.message;
+    return checked.value === value ? null : onCommit(checked.value);
+  });
   const message = draft === null ? null : (refusal ?? check(draft).message);
   return (
     <TextInput
@@ -52,19 +46,7 @@ export function QuantityField({ label, unit, value, optional = false, help, onCo
       rightSection={<span className={classes.unit}>{unit}</span>}
       rightSectionWidth={unit.length * 7 + 10}
       rightSectionPointerEvents="none"
-      onChange={(event) => {
-        setDraft(event.currentTarget.value);
-        setRefusal(null);
-      }}
-      onBlur={commit}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') commit();
-        if (event.key === 'Escape') {
-          setDraft(null);
-          setRefusal(null);
-          event.stopPropagation();
-        }
-      }}
+      {...handlers}
     />
   );
 }

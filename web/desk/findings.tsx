@@ -2,8 +2,9 @@
 
 import { createContext, useContext, type ReactNode } from 'react';
 import { useReactFlow } from '@xyflow/react';
+import type { ElementId } from '@mesura/core/model/fields';
 import type { Problem } from '@mesura/core/model/problem';
-import { useProjectStore } from '../features/project/ProjectContext';
+import { useProjectStore } from '../project/ProjectContext';
 import { useCore, type Answer } from '../workers/useCore';
 import { goTo, useDesk, type StageId } from './deskState';
 
@@ -20,6 +21,16 @@ export const useFindings = (): Answer<Problem[]> => useContext(Context);
 /** Stage in which a finding is looked after. */
 export const stageOf = (problem: Problem): StageId =>
   problem.code.startsWith('grading.') || problem.code.startsWith('setting.') ? 'grading' : 'network';
+
+/** Goes to the field that a value was typed into: its element selected in the Network stage, the cursor in it. */
+export function useGoToField(): (element: ElementId, field: string) => void {
+  const store = useProjectStore();
+  return (element, field) => {
+    goTo('network');
+    store.getState().select([element]);
+    useDesk.getState().set({ focusField: field });
+  };
+}
 
 /** Goes to the place of a finding: its stage, its element selected and in view. */
 export function useGoToProblem(): (problem: Problem) => void {

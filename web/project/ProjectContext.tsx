@@ -5,7 +5,7 @@ import { useStore } from 'zustand';
 import type { Element, ElementKind, ElementOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find } from '@mesura/core/model/network';
-import type { StoredBatch } from '../../server/changes';
+import type { StoredBatch } from '../server/changes';
 import { createProjectStore, type LoadedProject, type ProjectState, type ProjectStore } from './store';
 
 const Context = createContext<ProjectStore | null>(null);

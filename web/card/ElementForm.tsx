@@ -1,8 +1,9 @@
 'use client';
 
-import { Fragment } from 'react';
+import { Fragment, useEffect, useRef } from 'react';
 import { Select, Switch, Textarea } from '@mantine/core';
 import type { Element } from '@mesura/core/model/element';
+import { useDesk } from '../desk/deskState';
 import { useProject } from '../project/ProjectContext';
 import { formSections, isShown, validate, valueAt, withValue, type FormField } from './schemaFields';
 import { QuantityField } from './QuantityField';
@@ -33,8 +34,17 @@ export function ElementForm({ element }: { element: Element }) {
     const result = commit([{ op: 'update', element: changed }], `${name}: ${field.meta.title}`);
     return result.ok ? null : result.problems[0].message;
   };
+  const form = useRef<HTMLDivElement>(null);
+  const focusField = useDesk((state) => state.focusField);
+  useEffect(() => {
+    if (focusField === null) return;
+    const field = form.current?.querySelector<HTMLElement>(`[data-field="${CSS.escape(focusField)}"] input`);
+    field?.focus();
+    field?.scrollIntoView({ block: 'center' });
+    useDesk.getState().set({ focusField: null });
+  }, [focusField, element.id]);
   return (
-    <div className={classes.form}>
+    <div className={classes.form} ref={form}>
       {formSections(element.kind).map((section) => (
         <Fragment key={section.title ?? 'main'}>
           {section.title && <div className={classes.section}>{section.title}</div>}
@@ -80,6 +90,7 @@ function Field({ element, field, section, store }: FieldProps) {
       return (
         <LabelledQuantity
           key={id}
+          field={field.path.join('.')}
           label={label}
           title={title}
           unit={unit}
@@ -127,10 +138,12 @@ function Field({ element, field, section, store }: FieldProps) {
 }
 
 function LabelledQuantity({
+  field,
   label,
   title,
   ...rest
 }: {
+  field: string;
   label: string;
   title: string;
   unit: string;
@@ -140,7 +153,7 @@ function LabelledQuantity({
   onCommit: (value: number | null) => string | null;
 }) {
   return (
-    <div role="group" aria-label={label}>
+    <div role="group" aria-label={label} data-field={field}>
       <QuantityField label={title} {...rest} />
     </div>
   );

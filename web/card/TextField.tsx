@@ -1,0 +1,29 @@
+'use client';
+
+import { TextInput } from '@mantine/core';
+import { useDraft } from './useDraft';
+import classes from './card.module.css';
+
+interface Props {
+  label: string;
+  value: string;
+  onCommit: (value: string) => string | null;
+  compact?: boolean;
+}
+
+/** A field for text, stored on Enter or on leaving. */
+export function TextField({ label, value, onCommit, compact = false }: Props) {
+  const { draft, refusal, handlers } = useDraft((text) => (text === value ? null : onCommit(text)));
+  return (
+    <TextInput
+      label={compact ? undefined : label}
+      aria-label={label}
+      size="xs"
+      value={draft ?? value}
+      error={refusal}
+      classNames={{ root: compact ? classes.compact : classes.row, label: classes.label }}
+      inputWrapperOrder={['label', 'input', 'description', 'error']}
+      {...handlers}
+    />
+  );
+}
