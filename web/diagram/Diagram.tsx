@@ -41,6 +41,8 @@ const nodeTypes = { element: ElementNode };
 const edgeTypes = { wire: WireEdge };
 
 const roomAround = { top: '14px', bottom: '32px', left: '24px', right: '24px' } as const;
+/** Fitting a small drawing must not blow it up. */
+const closestFit = 1.4;
 const roomForTools = { ...roomAround, top: '52px' } as const;
 
 interface Props {
@@ -90,6 +92,8 @@ export function Diagram({ overlay, editable, onPick }: Props) {
     [store],
   );
   const nodes = useMemo(() => nodesOf(network, adjusted, selection, resize), [network, adjusted, selection, resize]);
+  // On an empty sheet the canvas would keep the wish to fit and zoom onto the first symbol that is placed.
+  const [fitAtStart] = useState(() => nodes.length > 0);
   const edges = useMemo(
     () => edgesOf(network, adjusted, selection, view.colorAt),
     [network, adjusted, selection, view],
@@ -251,8 +255,8 @@ export function Diagram({ overlay, editable, onPick }: Props) {
           snapGrid={[grid, grid]}
           minZoom={0.05}
           maxZoom={4}
-          fitView
-          fitViewOptions={{ padding: room }}
+          fitView={fitAtStart}
+          fitViewOptions={{ padding: room, maxZoom: closestFit }}
           onlyRenderVisibleElements={nodes.length > 400}
           proOptions={{ hideAttribution: true }}
           nodeDragThreshold={3}
@@ -260,7 +264,7 @@ export function Diagram({ overlay, editable, onPick }: Props) {
         />
         {editable && <Palette tool={tool} onTool={setTool} />}
         <ViewButtons
-          onFit={() => void flow.fitView({ padding: room, duration: 0 })}
+          onFit={() => void flow.fitView({ padding: room, maxZoom: closestFit, duration: 0 })}
           onZoom={(factor) => void flow.zoomTo(flow.getZoom() * factor)}
         />
         {(hint || tool) && (

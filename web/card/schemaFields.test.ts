@@ -1,0 +1,56 @@
+import { describe, expect, it } from 'vitest';
+import { newElement, type PlaceableKind } from '@mesura/core/model/defaults';
+import { defaultSettings, elementSchema, kinds, type Element, type ElementKind } from '@mesura/core/model/element';
+import { elementId } from '@mesura/core/model/fields';
+import { formSections, isShown, validate, valueAt, withValue } from './schemaFields';
+
+const samples = (Object.keys(kinds) as ElementKind[])
+  .filter((kind) => kind !== 'connection' && kind !== 'gradingChart')
+  .map((kind) =>
+    kind === 'projectSettings' ? defaultSettings : newElement(kind as PlaceableKind, elementId('x'), 'X'),
+  ) as Element[];
+
+describe('forms made from the schemas', () => {
+  it.each(samples.map((element) => [element.kind, element] as const))(
+    '%s: every field is there, titled, and takes its own value',
+    (kind, element) => {
+      const fields = formSections(kind).flatMap((section) => section.fields);
+      expect(fields.length).toBeGreaterThan(0);
+      expect(elementSchema.safeParse(element).success).toBe(true);
+      for (const field of fields) {
+        expect(field.meta.title).not.toBe('');
+        const value = valueAt(element, field.path);
+        expect(value, field.path.join('.')).not.toBeUndefined();
+        expect(withValue(element, field.path, value)).toEqual(element);
+        if (field.type === 'choice' || field.type === 'number choice') expect(field.options).toContain(value);
+        if (field.type === 'quantity') expect(typeof value).toBe('number');
+      }
+    },
+  );
+
+  it('leave the original alone when a nested value changes', () => {
+    const feeder = samples.find((element) => element.kind === 'networkFeeder')!;
+    const before = JSON.stringify(feeder);
+    expect(valueAt(withValue(feeder, ['max', 'ikKa'], 12), ['max', 'ikKa'])).toBe(12);
+    expect(JSON.stringify(feeder)).toBe(before);
+  });
+
+  it('show a field only where it has a meaning', () => {
+    const transformer = samples.find((element) => element.kind === 'transformer')!;
+    const resistance = formSections('transformer')
+      .flatMap((section) => section.fields)
+      .find((field) => field.path.join('.') === 'lvNeutral.rOhm')!;
+    expect(isShown(transformer, resistance)).toBe(false);
+    expect(isShown(withValue(transformer, ['lvNeutral', 'earthing'], 'impedance'), resistance)).toBe(true);
+  });
+
+  it('say what is wrong with a value, or with what it makes of another', () => {
+    const transformer = samples.find((element) => element.kind === 'transformer')!;
+    expect(validate(transformer, ['ukPercent'])).toBeNull();
+    expect(validate(withValue(transformer, ['ukPercent'], 0), ['ukPercent'])).toBe('must be above 0 %');
+    expect(validate(withValue(transformer, ['ukPercent'], 0.5), ['ukPercent'])).toBe(
+      'uRPercent: must not exceed the short-circuit voltage uk',
+    );
+    expect(validate(withValue(transformer, ['hvKv'], 0.1), ['hvKv'])).toBe('must not lie below the LV voltage');
+  });
+});

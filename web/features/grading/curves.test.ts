@@ -1,0 +1,133 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { readProject } from '@mesura/core/formats/project';
+import { elementId } from '@mesura/core/model/fields';
+import { find, networkOf, ofKind } from '@mesura/core/model/network';
+import { withFunction } from '@mesura/core/grading/proposal';
+import { sheetContent } from '@mesura/core/sheets/sheet';
+import { studyPair } from '@mesura/core/grading/seen';
+import { sheetChartSvg } from '../../charts/sheetChart';
+import { CoreService } from '../../workers/coreService';
+import { chartCurves, flagsOf, judgePairs, LastAnswers, proposalsFor } from './curves';
+
+const read = readProject(readFileSync(new URL('../../../demo/sorrel-island.json', import.meta.url), 'utf8'));
+if (!read.ok) throw new Error('the demo does not load');
+const network = networkOf(read.project.elements);
+const chart = ofKind(network, 'gradingChart')[0];
+const service = new CoreService();
+service.load(read.project.elements);
+const basis = service.gradingBasis(chart.id)!;
+const incomer = find(network, 'relay', elementId('bra-q21-relay'))!;
+const slower = withFunction(incomer, { ...incomer.functions[0], timeMultiplier: 0.12 });
+
+describe('the chart', () => {
+  it('draws a curve for each device, ended at the largest current it sees', () => {
+    const curves = chartCurves(network, chart, basis, new Map());
+    expect(curves.map((curve) => curve.relay.id)).toEqual(chart.relays);
+    for (const curve of curves) {
+      const most = Math.max(
+        ...basis.relays.find((each) => each.id === curve.relay.id)!.figures.closeIn.map((figure) => figure.seen.phaseA),
+      );
+      expect(curve.points.at(-1)!.currentA).toBeCloseTo(most * curve.factor, 3);
+      expect(curve.ghost).toEqual([]);
+    }
+  });
+
+  it('keeps the stored curve as a ghost behind an edited one', () => {
+    const [stored] = chartCurves(network, { ...chart, relays: [incomer.id] }, basis, new Map());
+    const [edited] = chartCurves(network, { ...chart, relays: [incomer.id] }, basis, new Map([[incomer.id, slower]]));
+    expect(edited).toMatchObject({ isEdited: true, ghost: stored.points });
+    expect(edited.points[20].timeS / edited.ghost[20].timeS).toBeCloseTo(0.12 / 0.07, 6);
+  });
+
+  it('computes again only what an edit touches, and gets the same as from nothing', () => {
+    const last = {
+      curves: new LastAnswers<ReturnType<typeof chartCurves>[number] | null>(),
+      pairs: new LastAnswers<ReturnType<typeof judgePairs>[number]>(),
+    };
+    const before = {
+      curves: chartCurves(network, chart, basis, new Map(), last.curves),
+      pairs: judgePairs(network, chart, basis, new Map(), last.pairs),
+    };
+    const edited = new Map([[incomer.id, slower]]);
+    const after = {
+      curves: chartCurves(network, chart, basis, edited, last.curves),
+      pairs: judgePairs(network, chart, basis, edited, last.pairs),
+    };
+    expect(after.curves).toEqual(chartCurves(network, chart, basis, edited));
+    expect(after.pairs).toEqual(judgePairs(network, chart, basis, edited));
+    expect(after.curves.filter((curve, k) => curve !== before.curves[k]).map((curve) => curve.relay.id)).toEqual([
+      incomer.id,
+    ]);
+    expect(after.pairs.map((pair, k) => pair === before.pairs[k])).toEqual([true, false, false, true, true]);
+    // Back to the stored settings, and the stored verdicts.
+    expect(judgePairs(network, chart, basis, new Map(), last.pairs)).toEqual(before.pairs);
+  });
+
+  it('turns from short to holding when the upstream curve is raised, and then proposes nothing', () => {
+    const verdicts = (edited: Map<typeof incomer.id, typeof incomer>) =>
+      judgePairs(network, chart, basis, edited).map((pair) => pair.margin.verdict);
+    expect(verdicts(new Map())).toEqual(['holds', 'short', 'holds', 'holds', 'holds']);
+    expect(proposalsFor(network, chart, basis, new Map())[1]).toMatchObject({
+      relay: incomer.id,
+      field: 'timeMultiplier',
+      from: 0.07,
+      to: 0.09,
+    });
+    const raised = withFunction(incomer, { ...incomer.functions[0], timeMultiplier: 0.09 });
+    expect(verdicts(new Map([[incomer.id, raised]]))).toEqual(['holds', 'holds', 'holds', 'holds', 'holds']);
+    expect(proposalsFor(network, chart, basis, new Map([[incomer.id, raised]]))).toEqual([
+      null,
+      null,
+      null,
+      null,
+      null,
+    ]);
+  });
+
+  it('flags the largest close-in and the smallest far-end current', () => {
+    const [curve] = chartCurves(network, { ...chart, relays: [incomer.id] }, basis, new Map());
+    const flags = flagsOf(curve, chart, basis);
+    expect(flags.map((flag) => flag.label)).toEqual(['max BRA Q21', 'min BRA Q21']);
+    expect(flags[0].currentA).toBeGreaterThan(flags[1].currentA);
+  });
+});
+
+describe('the worker', () => {
+  it('answers after a change about the changed model only', () => {
+    const mine = new CoreService();
+    mine.load(read.project.elements);
+    const before = mine.faults('3ph', 'max').rows.find((row) => row.name === 'BRA 11 A')!.result!.ikA;
+    mine.load(
+      read.project.elements.map((element) =>
+        element.id === 'bra-t1' && element.kind === 'transformer' ? { ...element, ukPercent: 20 } : element,
+      ),
+    );
+    expect(mine.faults('3ph', 'max').rows.find((row) => row.name === 'BRA 11 A')!.result!.ikA).toBeLessThan(before);
+    expect(mine.faultDetail(elementId('bra-11-a'), '3ph', 'max')!.contributions.length).toBeGreaterThan(5);
+    expect(mine.faultDetail(elementId('nobody'), '3ph', 'max')).toBeNull();
+    expect(mine.gradingBasis(elementId('nobody'))).toBeNull();
+    expect(mine.sheet(elementId('bra-t1'))).toBeNull();
+    mine.load([]);
+    expect(mine.faults('3ph', 'max').rows).toEqual([]);
+    expect(mine.findings()).toEqual([]);
+  });
+});
+
+describe('the chart of a sheet', () => {
+  const [content] = sheetContent(studyPair(network), incomer.id)!.chart;
+  it('is well-formed, with every curve named and no number that is none', () => {
+    const svg = sheetChartSvg(content);
+    expect(svg).not.toMatch(/NaN|Infinity|undefined/);
+    for (const curve of content.curves) expect(svg).toContain(`>${curve.label}</text>`);
+    expect(svg.match(/<path /g)).toHaveLength(content.curves.length);
+  });
+  it('escapes what users typed', () => {
+    const svg = sheetChartSvg({
+      ...content,
+      curves: content.curves.map((curve) => ({ ...curve, label: '<script>"&' })),
+    });
+    expect(svg).toContain('&lt;script&gt;&quot;&amp;');
+    expect(svg).not.toContain('<script>');
+  });
+});
