@@ -15,7 +15,7 @@ guarded(async () => {
   if (!Number.isInteger(port) || port < 1 || port > 65535)
     throw new Plain(`PORT must be a number from 1 to 65535, not "${process.env.PORT}".`);
   requireDiskSpace(dataDir, 600);
-  const external = process.env.MESURA_DATABASE_URL;
+  const external = process.env.MESURA_DATABASE_URL || undefined;
   if (!external) ensureDebianPackages({ mariadbd: 'mariadb-server', 'mariadb-install-db': 'mariadb-server' });
   ensureNodePackages();
 

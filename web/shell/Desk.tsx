@@ -52,28 +52,25 @@ function Surface() {
   const entered = useDesk((state) => state.projectId === id);
   useEffect(() => useDesk.getState().enter(id), [id]);
 
+  const act = (work: () => unknown) => (event: KeyboardEvent) => {
+    if (isTyping()) return;
+    event.preventDefault();
+    work();
+  };
+  // Not left to the hook: it would also keep keys from radio buttons and switches that just have the focus.
+  const keys: [string, () => unknown][] = [
+    ['mod+z', () => store.getState().undoOne()],
+    ['mod+shift+z', () => store.getState().redoOne()],
+    ['mod+y', () => store.getState().redoOne()],
+    ['Delete', () => removeSelected(store)],
+    ['Backspace', () => removeSelected(store)],
+    ['mod+a', () => selectAll(store)],
+    ['q', () => turnSelected(store)],
+    ...stages.map(({ id: each }, k): [string, () => unknown] => [String(k + 1), () => goTo(each)]),
+  ];
   useHotkeys(
-    [
-      ['mod+z', () => store.getState().undoOne()],
-      ['mod+shift+z', () => store.getState().redoOne()],
-      ['mod+y', () => store.getState().redoOne()],
-      ['Delete', () => removeSelected(store)],
-      ['Backspace', () => removeSelected(store)],
-      [
-        'mod+a',
-        () =>
-          store
-            .getState()
-            .select(
-              [...store.getState().network.elements.values()]
-                .filter((element) => 'x' in element)
-                .map((element) => element.id),
-            ),
-      ],
-      ['q', () => turnSelected(store)],
-      ...stages.map(({ id: each }, k): [string, () => void] => [String(k + 1), () => goTo(each)]),
-    ],
-    ['INPUT', 'TEXTAREA', 'SELECT'],
+    keys.map(([key, work]) => [key, act(work), { preventDefault: false }]),
+    [],
   );
 
   return (
@@ -114,6 +111,18 @@ function Drawing() {
     if (stage === 'sheets' && element?.kind === 'relay') useDesk.getState().set({ sheetRelay: id });
   };
   return <Diagram overlay={overlay} editable={stage === 'network'} onPick={pick} />;
+}
+
+/** True while keys belong to a text field. */
+function isTyping(): boolean {
+  const at = document.activeElement;
+  if (at instanceof HTMLInputElement) return !['radio', 'checkbox', 'button'].includes(at.type);
+  return at instanceof HTMLTextAreaElement || at instanceof HTMLSelectElement;
+}
+
+function selectAll(store: ReturnType<typeof useProjectStore>): void {
+  const { network, select } = store.getState();
+  select([...network.elements.values()].filter((element) => 'x' in element).map((element) => element.id));
 }
 
 function removeSelected(store: ReturnType<typeof useProjectStore>): void {

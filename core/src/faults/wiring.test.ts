@@ -1,8 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { magnitude } from '../linear/complex';
 import { elementId } from '../model/fields';
+import { demoNetwork } from '../test/demo';
 import { Builder } from '../test/network';
 import { elementFlows, throughElement } from './iec60909/contributions';
+import { faultKinds } from './iec60909/kinds';
 import { faultAt, iec60909Study } from './iec60909/study';
 import { terminalCurrents } from './flows';
 
@@ -77,5 +79,24 @@ describe('currents through switches and current transformers', () => {
     expect(flows.get('Q1')!.leavesAt).toBe(1);
     expect(flows.get('CT2')!.leavesAt).toBe(1);
     expect(flows.get('N1')!.currentA).toBeCloseTo(6000, 6);
+  });
+});
+
+describe('directions of flows', () => {
+  it('lead from every source to the fault, for all kinds of fault, also through resistors and turned transformers', () => {
+    const network = demoNetwork();
+    const study = iec60909Study(network, 'max');
+    for (const kind of faultKinds) {
+      const result = faultAt(study, elementId('bra-11-a'), 0, kind);
+      if (!result.ok) throw new Error(kind);
+      const flows = new Map<string, number>(
+        elementFlows(study, result.fault).map((flow) => [flow.element, flow.leavesAt]),
+      );
+      // Downward from the mainland, upward from the low-voltage motor, as they stand on the drawing.
+      for (const id of ['cau-fer-1', 'fer-t1', 'fer-bra-2', 'bra-t1', 'bra-t2', 'bra-q21'])
+        expect([kind, id, flows.get(id)]).toEqual([kind, id, 1]);
+      for (const id of ['bra-tl1', 'bra-tm1', 'bra-q32', 'bra-f51', 'bra-f41'])
+        expect([kind, id, flows.get(id)]).toEqual([kind, id, 0]);
+    }
   });
 });

@@ -5,7 +5,7 @@
  */
 import type { ElementId } from '../model/fields';
 import { find, settingsOf, type Network } from '../model/network';
-import type { GradingPair, Relay } from '../model/protection';
+import type { FunctionCode, GradingPair, Relay } from '../model/protection';
 import type { FaultKind } from '../faults/iec60909/kinds';
 import { dependentTimeLimit } from '../protection/overcurrent/characteristics';
 import {
@@ -39,6 +39,9 @@ export interface DecisivePoint {
   readonly downstreamS: number;
   readonly upstreamS: number;
   readonly marginS: number;
+  /** Functions that trip at this point. */
+  readonly downstreamBy: FunctionCode;
+  readonly upstreamBy: FunctionCode;
 }
 
 export type Verdict = 'holds' | 'short' | 'blind' | 'noBackup' | 'unknown';
@@ -78,13 +81,14 @@ const scaled = (seen: SeenCurrents, scale: number): SeenCurrents => ({
  */
 export const assuredMultiple = 1.1;
 
-/** Trip time over the functions that operate with assurance. */
-function assuredTime(relay: PrimaryRelay, seen: SeenCurrents): number {
-  let best = Infinity;
+/** The quickest of the functions that operate with assurance; null when none does. */
+function assuredTrip(relay: PrimaryRelay, seen: SeenCurrents): { timeS: number; by: FunctionCode } | null {
+  let best: { timeS: number; by: FunctionCode } | null = null;
   for (const fn of relay.functions) {
     const currentA = fn.measured === 'phase' ? seen.phaseA : seen.residualA;
-    if (isDefinite(fn.source) || currentA >= assuredMultiple * fn.pickupA)
-      best = Math.min(best, functionTime(fn, currentA));
+    if (!isDefinite(fn.source) && currentA < assuredMultiple * fn.pickupA) continue;
+    const timeS = functionTime(fn, currentA);
+    if (Number.isFinite(timeS) && (!best || timeS < best.timeS)) best = { timeS, by: fn.source.code };
   }
   return best;
 }
@@ -118,9 +122,9 @@ export function decisiveIn(
   const at = (scale: number): DecisivePoint | null => {
     const below = scaled(state.downstream, scale);
     const above = scaled(state.upstream, scale);
-    const downstreamS = assuredTime(downstream, below);
-    const upstreamS = assuredTime(upstream, above);
-    if (!Number.isFinite(downstreamS) || !Number.isFinite(upstreamS)) return null;
+    const first = assuredTrip(downstream, below);
+    const second = assuredTrip(upstream, above);
+    if (!first || !second) return null;
     const currentOf = (seen: SeenCurrents) => (measured === 'phase' ? seen.phaseA : seen.residualA);
     return {
       kind: state.kind,
@@ -128,9 +132,11 @@ export function decisiveIn(
       scale,
       downstreamA: currentOf(below),
       upstreamA: currentOf(above),
-      downstreamS,
-      upstreamS,
-      marginS: upstreamS - downstreamS,
+      downstreamS: first.timeS,
+      upstreamS: second.timeS,
+      marginS: second.timeS - first.timeS,
+      downstreamBy: first.by,
+      upstreamBy: second.by,
     };
   };
   const scales = breakpoints(state, downstream, upstream);

@@ -32,7 +32,7 @@ export type OvercurrentFunction = z.infer<typeof overcurrentFunctionSchema>;
 export const relaySchema = z.object({
   kind: z.literal('relay'),
   ...placed,
-  device: z.string().max(80).meta({ title: 'Device' }),
+  device: z.string().max(80).meta({ title: 'Device', hidden: true }),
   ct: elementIdSchema.nullable().meta({ title: 'Measures at', hidden: true }),
   /** Terminal of the CT towards what the relay protects; 1 stands below on an unturned drawing. */
   towards: z

@@ -78,7 +78,7 @@ export function FunctionRow({ fn, ct, onChange, extra }: Props) {
         <NativeSelect
           aria-label={`${fn.code} characteristic`}
           size="xs"
-          w={172}
+          w={158}
           disabled={fn.code.startsWith('50')}
           data={options}
           value={fn.code.startsWith('50') ? 'definite' : fn.characteristic}
@@ -90,7 +90,9 @@ export function FunctionRow({ fn, ct, onChange, extra }: Props) {
       <div className={classes.setting}>
         <span className={classes.settingLabel}>primary · secondary</span>
         <span className={`figure ${classes.amperes}`}>
-          {ct ? `${formatNumber(fn.pickup * ct.primaryA)} A · ${formatNumber(fn.pickup * ct.secondaryA)} A` : 'no CT'}
+          {ct
+            ? `${formatNumber(fn.pickup * ct.primaryA, 3)} A · ${formatNumber(fn.pickup * ct.secondaryA, 3)} A`
+            : 'no CT'}
         </span>
       </div>
       <span className={classes.extra}>{extra}</span>

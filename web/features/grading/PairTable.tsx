@@ -4,6 +4,7 @@ import { memo, useCallback, useState } from 'react';
 import { ActionIcon, Button, Select } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { faultKindTitles } from '@mesura/core/faults/iec60909/kinds';
+import type { DecisivePoint } from '@mesura/core/grading/margin';
 import { withFunction, type Proposal } from '@mesura/core/grading/proposal';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find } from '@mesura/core/model/network';
@@ -73,6 +74,7 @@ export function PairTable({ chart, judged, proposals, shown, onShow, update, try
           {judged.map((each, index) => (
             <PairRow
               key={`${each.margin.pair.downstream}${each.margin.pair.upstream}`}
+              mode={chart.mode}
               index={index}
               judged={each}
               proposal={each.margin.verdict === 'short' ? (proposals[index] ?? null) : null}
@@ -92,6 +94,7 @@ export function PairTable({ chart, judged, proposals, shown, onShow, update, try
 }
 
 interface RowProps {
+  mode: GradingChart['mode'];
   index: number;
   judged: JudgedPair;
   proposal: Proposal | null;
@@ -105,6 +108,7 @@ interface RowProps {
 
 /** Drawn again only when its own pair changes: most do not while one curve is dragged. */
 const PairRow = memo(function PairRow({
+  mode,
   index,
   judged,
   proposal,
@@ -118,9 +122,10 @@ const PairRow = memo(function PairRow({
   const { margin } = judged;
   const { pair, decisive, wantedS } = margin;
   const title = `${name(pair.downstream)} → ${name(pair.upstream)}`;
+  const others = decisive && functionsOfOtherKind(mode, decisive);
   const state =
     decisive &&
-    `${faultKindTitles[decisive.kind]}, ${decisive.faultCase === 'max' ? 'maximum' : 'minimum'} sources; ${name(pair.upstream)} sees ${formatCurrent(decisive.upstreamA)}`;
+    `${faultKindTitles[decisive.kind]}, ${decisive.faultCase === 'max' ? 'maximum' : 'minimum'} sources; ${name(pair.upstream)} sees ${formatCurrent(decisive.upstreamA)}; ${decisive.downstreamBy} trips before ${decisive.upstreamBy}`;
   return (
     <tr
       data-clickable
@@ -131,7 +136,7 @@ const PairRow = memo(function PairRow({
     >
       <td>{title}</td>
       <td className="number" title={state ?? undefined}>
-        {decisive ? formatCurrent(decisive.downstreamA) : '–'}
+        {decisive ? (decisive.downstreamA > 0 ? formatCurrent(decisive.downstreamA) : 'no 3I0') : '–'}
       </td>
       <td className="number">
         <strong>{decisive ? `${decisive.marginS.toFixed(3)} s` : '–'}</strong>
@@ -148,6 +153,7 @@ const PairRow = memo(function PairRow({
       </td>
       <td style={{ fontFamily: 'var(--mantine-font-family)' }}>
         <Verdict margin={margin} />
+        {others && <span className={bench.muted}> {others}</span>}
         {proposal && (
           <>
             {' '}
@@ -181,6 +187,14 @@ const PairRow = memo(function PairRow({
     </tr>
   );
 });
+
+/** In an earth fault a phase function may be the one that trips: then the point does not lie on the curve drawn, and that is said. */
+function functionsOfOtherKind(mode: GradingChart['mode'], decisive: DecisivePoint): string | null {
+  const codes = [decisive.downstreamBy, decisive.upstreamBy].filter(
+    (code) => code.endsWith('N') !== (mode === 'earth'),
+  );
+  return codes.length > 0 ? `${[...new Set(codes)].join(' and ')} trip${codes.length === 1 ? 's' : ''} here` : null;
+}
 
 function Verdict({
   margin: { verdict, decisive, wantedS, reason, upstreamFirstBelowA },

@@ -166,7 +166,7 @@ export function TimeCurrentChart({
               )),
             ),
           )}
-        {drag && <DragNote drag={drag} curves={curves} x={x} width={width} />}
+        {drag && <DragNote drag={drag} curves={curves} />}
       </svg>
     </div>
   );

@@ -3,7 +3,7 @@ import type { KeyboardEvent, PointerEvent } from 'react';
 import type { Relay } from '@mesura/core/model/protection';
 import type { PrimaryFunction } from '@mesura/core/protection/overcurrent/relay';
 import type { LogScale } from '../../charts/scales';
-import { margin, type Extents } from './chartParts';
+import { height, margin, type Extents } from './chartParts';
 import { timeOnChart, type ChartCurve } from './curves';
 import { fieldOf, stepBy, type Grip } from './dragging';
 import classes from './grading.module.css';
@@ -15,29 +15,15 @@ export interface Drag {
 }
 
 /** What the hand is setting, beside the curve: value, range and step of the device. */
-export function DragNote({
-  drag,
-  curves,
-  x,
-  width,
-}: {
-  drag: Drag;
-  curves: readonly ChartCurve[];
-  x: LogScale;
-  width: number;
-}) {
+export function DragNote({ drag, curves }: { drag: Drag; curves: readonly ChartCurve[] }) {
   const now = curves
     .find((curve) => curve.relay.id === drag.curve.relay.id)
     ?.relay.functions.find((fn) => fn.id === drag.fn.source.id);
   if (!now) return null;
   const field = fieldOf(now, drag.grip);
   const { min, max, step } = now.ranges[field];
-  const left = Math.min(
-    x(now.pickup * (drag.fn.pickupA / drag.fn.source.pickup) * drag.curve.factor) + 40,
-    width - margin.right - 190,
-  );
   return (
-    <g pointerEvents="none" transform={`translate(${left} ${margin.top + 6})`}>
+    <g pointerEvents="none" transform={`translate(${margin.left + 10} ${height - margin.bottom - 50})`}>
       <rect width={186} height={40} rx={4} fill="var(--m-bar)" />
       <text
         x={10}

@@ -136,7 +136,8 @@ function judgePair(
   const margin = pairMargin(network, states, now, chart.mode, edited);
   const place = (id: ElementId, currentA: number | undefined) => {
     const factor = factorOf(id);
-    return factor === null || currentA === undefined ? null : currentA * factor;
+    // An earth fault beyond a delta winding brings a relay phase current but no residual one: no place on an earth chart.
+    return factor === null || !currentA ? null : currentA * factor;
   };
   return {
     margin,

@@ -82,9 +82,10 @@ export function elementFlows(
   const list: ElementFlow[] = [];
   const note = (element: ElementId, components: SequenceCurrents, node: number, forward: number, backward: number) => {
     const phases = toPhases(components);
-    // Fault currents lag their source: seen in the phase position of the fault, a forward current has a negative imaginary part.
+    // Seen in the phase position of the fault, a current towards it lies within 90° of the fault current.
     const unturned = rotate(components.positive, ((clock[node] - clock[fault.node]) * Math.PI) / 6);
-    const leavesAt = unturned.im <= 0 ? forward : backward;
+    const { positive } = fault.components;
+    const leavesAt = unturned.re * positive.re + unturned.im * positive.im >= 0 ? forward : backward;
     list.push({ element, components, currentA: largestPhase(phases), earthA: magnitude(phases.residual), leavesAt });
   };
   for (const [key, components] of flows) {
