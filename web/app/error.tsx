@@ -6,7 +6,8 @@ export default function PageError({ reset }: { error: Error; reset: () => void }
     <main style={{ padding: 48 }}>
       <h1>This page cannot be shown just now</h1>
       <p>
-        Most likely the database does not answer. What was saved is safe; changes not saved yet wait in this browser.
+        Either the database does not answer, or Mesura itself failed. What was saved is safe; changes not saved yet wait
+        in this browser.
       </p>
       <button onClick={reset}>Try again</button>
     </main>

@@ -90,6 +90,25 @@ describe('the store of a project', () => {
     expect(store.getState().network.elements.has(elementId('C'))).toBe(true);
   });
 
+  it('refuses by itself what the server would refuse: nothing is taken up, nothing is sent', () => {
+    const store = open();
+    const far = { op: 'add' as const, element: newElement('bus', elementId('A'), 'A', { x: -1e6 }) };
+    expect(store.getState().commit([far], 'Place bus')).toMatchObject({
+      ok: false,
+      problems: [{ code: 'data.invalid' }],
+    });
+    expect(store.getState().network.elements.has(elementId('A'))).toBe(false);
+    expect(sent).toEqual([]);
+  });
+
+  it('selects only what is there', () => {
+    const store = open();
+    answers = [accepted(2)];
+    store.getState().commit([bus('A')], 'Place bus');
+    store.getState().select([elementId('A'), elementId('gone')]);
+    expect(store.getState().selection).toEqual(['A']);
+  });
+
   it('rebuilds undo and redo from the log', () => {
     const entry = (origin: 'edit' | 'undo' | 'redo', label: string) => ({ origin, label, forward: [], inverse: [] });
     const { undo, redo } = stacksOf([

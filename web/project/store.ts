@@ -3,11 +3,11 @@
  * browser's own storage, so that neither a dead server nor a reload loses it.
  */
 import { createStore } from 'zustand/vanilla';
-import { applyChanges, type Change } from '@mesura/core/model/changes';
+import { applyChanges, changeSchema, type Change } from '@mesura/core/model/changes';
 import type { Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { networkOf, type Network } from '@mesura/core/model/network';
-import type { Problem } from '@mesura/core/model/problem';
+import { problemsOf, type Problem } from '@mesura/core/model/problem';
 import type { StoredBatch } from '../server/changes';
 import { ApiError, api } from './api';
 
@@ -111,6 +111,12 @@ export function createProjectStore(project: LoadedProject, batches: readonly Sto
 
     commit(changes, label) {
       if (changes.length === 0) return { ok: true };
+      // The server checks the same; asked here first, nothing is taken up that it would refuse.
+      const invalid = changes.flatMap((change) => {
+        const parsed = changeSchema.safeParse(change);
+        return parsed.success ? [] : problemsOf(parsed.error);
+      });
+      if (invalid.length > 0) return { ok: false, problems: invalid };
       const applied = applyChanges(get().network, changes);
       if (!applied.ok) return applied;
       const step = { label, forward: changes, inverse: applied.inverse };
@@ -126,7 +132,8 @@ export function createProjectStore(project: LoadedProject, batches: readonly Sto
     },
     undoOne: () => turnBack('undo'),
     redoOne: () => turnBack('redo'),
-    select: (selection) => set({ selection }),
+    // The canvas may still tell of symbols that were deleted in the same moment.
+    select: (ids) => set((state) => ({ selection: present(ids, state.network) })),
     async resolveRefusal(choice) {
       const mine = pending;
       pending = [];
