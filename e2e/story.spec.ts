@@ -35,7 +35,7 @@ test('the whole story: from a transformer to an issued setting sheet', async ({ 
   // Where it comes from, and the working.
   await page.getByRole('row', { name: /^BRA 11 A / }).click();
   const card = page.getByRole('article', { name: 'Card of BRA 11 A' });
-  await expect(card.getByText('BRA T1')).toBeVisible();
+  await expect(card.getByRole('button', { name: 'BRA T1', exact: true })).toBeVisible();
   await card.getByRole('tab', { name: 'Working' }).click();
   await expect(card.getByText('12.9', { exact: true }).first()).toBeVisible();
   await expect(card.getByText('IEC 60909-0, 6.3.3').first()).toBeVisible();

@@ -111,7 +111,7 @@ function FaultCard({ rows }: { rows: readonly FaultRow[] }) {
     );
   return (
     <article className={bench.card} aria-label={`Card of ${bus.name}`}>
-      <Tabs value={tab} onChange={setTab}>
+      <Tabs value={tab} onChange={setTab} keepMounted={false}>
         <Tabs.List pl={14}>
           <strong style={{ alignSelf: 'center', marginRight: 12 }}>{bus.name}</strong>
           <Tabs.Tab value="data">Data</Tabs.Tab>
