@@ -95,7 +95,7 @@ for (const [name, network, bus] of [
   const result = faultAt(study, elementId(bus), 0, '1ph');
   if (!result.ok) throw new Error(result.problems[0].message);
   bench(`${name}: currents everywhere for one fault`, () => void terminalCurrents(study, result.fault));
-  bench(`${name}: working of one fault`, () => void faultWorking(study, result.fault));
+  bench(`${name}: working of one fault`, () => void faultWorking(result.fault));
 }
 
 const studies = studyPair(demo);

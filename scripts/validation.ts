@@ -1,7 +1,7 @@
 /** The validation report: published, computed, difference, from the same reference files as the tests. */
 import { elementId } from '../core/src/model/fields';
 import { magnitude } from '../core/src/linear/complex';
-import type { FaultKind } from '../core/src/faults/iec60909/kinds';
+import type { FaultKind } from '../core/src/faults/kinds';
 import { faultAt, iec60909Study } from '../core/src/faults/iec60909/study';
 import { inverseTime } from '../core/src/protection/overcurrent/characteristics';
 import { fromReference, type ReferenceNetwork } from '../core/src/test/network';

@@ -1,7 +1,7 @@
 /** The terminal program as a function: arguments in, text and exit code out. Exit codes: 0 done, 1 bad input or nothing computed, 2 wrong usage. */
 import { parseArgs } from 'node:util';
 import { contributions } from '@mesura/core/faults/iec60909/contributions';
-import { faultKinds, type FaultKind } from '@mesura/core/faults/iec60909/kinds';
+import { faultKinds, type FaultKind } from '@mesura/core/faults/kinds';
 import { faultAt, iec60909Study, type Iec60909Study } from '@mesura/core/faults/iec60909/study';
 import { faultRow, faultTable, type FaultRow } from '@mesura/core/faults/report';
 import { csv } from '@mesura/core/formats/csv';
@@ -112,5 +112,5 @@ function faults(
 
 function sharesOf(study: Iec60909Study, row: FaultRow) {
   const result = faultAt(study, row.bus, 0, row.kind);
-  return result.ok ? contributions(study, result.fault) : [];
+  return result.ok ? contributions(result.fault) : [];
 }

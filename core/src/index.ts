@@ -9,14 +9,8 @@ export type * from './model/sources';
 export type * from './model/branches';
 export type * from './model/switching';
 export type * from './model/protection';
-export {
-  faultKinds,
-  faultKindTitles,
-  needsZeroSequence,
-  toPhases,
-  type FaultKind,
-  type PhaseCurrents,
-} from './faults/iec60909/kinds';
+export { faultKinds, faultKindTitles, needsZeroSequence, type FaultKind } from './faults/kinds';
+export { toPhases, type PhaseCurrents } from './sequence/components';
 export { iec60909Study, faultAt, type Fault, type Iec60909Study } from './faults/iec60909/study';
 export { contributions, elementFlows, type Contribution, type ElementFlow } from './faults/iec60909/contributions';
 export { faultWorking, type Working } from './faults/iec60909/working';

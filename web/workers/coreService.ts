@@ -6,7 +6,7 @@ import {
   type Contribution,
   type ElementFlow,
 } from '@mesura/core/faults/iec60909/contributions';
-import type { FaultKind } from '@mesura/core/faults/iec60909/kinds';
+import type { FaultKind } from '@mesura/core/faults/kinds';
 import { faultAt, iec60909Study, type Iec60909Study } from '@mesura/core/faults/iec60909/study';
 import { faultWorking, type Working } from '@mesura/core/faults/iec60909/working';
 import { faultTable, type FaultRow } from '@mesura/core/faults/report';
@@ -58,9 +58,9 @@ export class CoreService {
     const result = faultAt(study, bus, 0, kind);
     if (!result.ok) return null;
     return {
-      contributions: contributions(study, result.fault),
-      flows: elementFlows(study, result.fault),
-      working: faultWorking(study, result.fault),
+      contributions: contributions(result.fault),
+      flows: elementFlows(result.fault),
+      working: faultWorking(result.fault),
     };
   }
 

@@ -2,10 +2,19 @@
  * The hand calculation of an impedance: series and parallel combination from the sources to the fault, written out step by
  * step. Where the network is meshed the nodal solution stands in, and says so.
  */
-import { add, divide, inverse, magnitude, multiply, scale, zero, type Complex } from '../linear/complex';
+import { add, divide, inverse, magnitude, multiply, scale, subtract, zero, type Complex } from '../linear/complex';
+import { entry } from '../linear/dense';
 import type { ElementId } from '../model/fields';
 import { formula, quantityOf, type Part, type Quantity, type Trace } from '../working/trace';
-import { admittance, impedanceColumn, type NetworkSeries, type SequenceNetwork } from './sequenceNetwork';
+import { groupAdmittance } from '../assembly/coupling';
+import {
+  admittance,
+  branchEntries,
+  unitInjection,
+  valueAt,
+  type NetworkSeries,
+  type SequenceNetwork,
+} from '../assembly/sequenceNetwork';
 
 export interface ReductionNames {
   element(id: ElementId): string;
@@ -22,14 +31,13 @@ export function reduceToNode(
   names: ReductionNames,
   trace: Trace,
 ): ComplexQuantity | null {
-  const column = impedanceColumn(network, node);
-  if (!column) return null;
-  const voltage = (k: number): Complex => {
-    const row = network.rowOf[k];
-    return row < 0 ? zero : { re: column.re[row], im: column.im[row] };
-  };
+  if (network.floating[node] >= 0) return null;
+  const column = network.solve(unitInjection(node));
+  const voltage = (k: number): Complex => (network.floating[k] >= 0 ? zero : valueAt(column, k));
   const groups = groupsByNode(network);
   const bridges = findBridges(network.nodeCount, groups, node);
+  for (const [k, branch] of network.series.entries())
+    if (!standsAlone(network, k, groups)) bridges.delete(edgeKey(branch.a, branch.b));
   const strongest = magnitude(voltage(node));
 
   /** Impedance of everything at `at` but what lies towards `from`. */
@@ -48,7 +56,7 @@ export function reduceToNode(
     let meshed = false;
     for (const [far, branches] of groups[at] ?? []) {
       if (far === from) continue;
-      const into = branches.reduce((sum, branch) => add(sum, currentInto(branch, at, voltage)), zero);
+      const into = branches.reduce((sum, branch) => add(sum, currentInto(network, branch, at, voltage)), zero);
       if (magnitude(into) * strongest < 1e-12) continue;
       if (!bridges.has(edgeKey(at, far))) {
         meshed = true;
@@ -56,7 +64,7 @@ export function reduceToNode(
         continue;
       }
       const beyond = seenFrom(far, at);
-      const own = parallelBranches(branches, at, prefix, names, trace);
+      const own = parallelBranches(network, branches, at, prefix, names, trace);
       if (beyond) infeeds.push(inSeries(own, beyond, branches[0], at, prefix, names, trace));
       // A path through the branch only, when the far side has no source of its own, cannot carry current here.
     }
@@ -87,7 +95,7 @@ type Groups = Map<number, NetworkSeries[]>[];
 function groupsByNode(network: SequenceNetwork): Groups {
   const groups: Groups = Array.from({ length: network.nodeCount }, () => new Map());
   for (const branch of network.series) {
-    if (network.rowOf[branch.a] < 0 || branch.a === branch.b) continue;
+    if (network.floating[branch.a] >= 0 || branch.a === branch.b) continue;
     for (const [near, far] of [
       [branch.a, branch.b],
       [branch.b, branch.a],
@@ -131,16 +139,42 @@ function findBridges(count: number, groups: Groups, start: number): Set<string> 
   return bridges;
 }
 
-function currentInto(branch: NetworkSeries, at: number, voltage: (k: number) => Complex): Complex {
-  const va = voltage(branch.a);
-  const vb = voltage(branch.b);
-  const drop = { re: va.re / branch.ratio - vb.re, im: va.im / branch.ratio - vb.im };
-  const into = multiply(drop, admittance({ re: branch.rOhm, im: branch.xOhm }));
-  return at === branch.b ? into : scale(into, -1 / branch.ratio);
+/** Current out of a branch into the node `at`. */
+function currentInto(
+  network: SequenceNetwork,
+  branch: NetworkSeries,
+  at: number,
+  voltage: (k: number) => Complex,
+): Complex {
+  const index = network.series.indexOf(branch);
+  if (network.groupOf[index] >= 0) {
+    const { members, y } = groupAdmittance(network, index);
+    const row = members.indexOf(index);
+    const current = members.reduce((sum, member, j) => {
+      const { a, b } = network.series[member];
+      return add(sum, multiply(entry(y, row, j), subtract(voltage(a), voltage(b))));
+    }, zero);
+    return at === branch.b ? current : scale(current, -1);
+  }
+  const { aa, ab, ba, bb } = branchEntries(branch, admittance({ re: branch.rOhm, im: branch.xOhm }));
+  const [va, vb] = [voltage(branch.a), voltage(branch.b)];
+  return scale(at === branch.b ? add(multiply(ba, va), multiply(bb, vb)) : add(multiply(aa, va), multiply(ab, vb)), -1);
+}
+
+/** Whether a branch can be combined by hand: not coupled, or coupled only with the one beside it between the same nodes. */
+function standsAlone(network: SequenceNetwork, k: number, groups: Groups): boolean {
+  const group = network.groups[network.groupOf[k]];
+  if (!group) return true;
+  const { a, b } = network.series[k];
+  const beside = groups[a].get(b) ?? [];
+  return (
+    group.members.length === 2 && beside.length === 2 && group.members.every((m) => beside.includes(network.series[m]))
+  );
 }
 
 /** Impedance of the branches between two nodes in ohms of the side `at`. */
 function parallelBranches(
+  network: SequenceNetwork,
   branches: NetworkSeries[],
   at: number,
   prefix: string,
@@ -163,9 +197,28 @@ function parallelBranches(
     );
   });
   if (each.length === 1) return each[0];
+  const label = branches.map((branch) => names.element(branch.element)).join(' ∥ ');
+  const group = network.groups[network.groupOf[network.series.indexOf(branches[0])]];
+  if (group) {
+    // Lines that run against each other between the same nodes have their ends the other way round.
+    const sign = branches[0].a === branches[1].a ? 1 : -1;
+    const zm = quantityOf('Zm', scale(entry(group.z, 0, 1), sign), 'Ω') as ComplexQuantity;
+    const [p, q] = each;
+    const value = divide(
+      subtract(multiply(p.value, q.value), multiply(zm.value, zm.value)),
+      subtract(add(p.value, q.value), scale(zm.value, 2)),
+    );
+    return trace.step(
+      `${prefix} ${label}`,
+      formula`(${p} · ${q} - ${zm} · ${zm}) / (${p} + ${q} - 2 · ${zm})`,
+      value,
+      'Ω',
+      undefined,
+      'in parallel, with their mutual impedance',
+    );
+  }
   const parts = each.flatMap((z, k): Part[] => (k === 0 ? formula`1 / ${z}` : formula` + 1 / ${z}`));
   const value = inverse(each.reduce((sum, z) => add(sum, inverse(z.value)), zero));
-  const label = branches.map((branch) => names.element(branch.element)).join(' ∥ ');
   return trace.step(`${prefix} ${label}`, ['1 / (', ...parts, ')'], value, 'Ω');
 }
 

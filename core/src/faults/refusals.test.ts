@@ -95,7 +95,7 @@ describe('what cannot be computed is said, with its place', () => {
     const study = iec60909Study(b.network(), 'min');
     const result = faultAt(study, elementId('B'), 0, '3ph');
     if (!result.ok) throw new Error('no result');
-    const shares = new Map(contributions(study, result.fault).map((share) => [share.name, share]));
+    const shares = new Map(contributions(result.fault).map((share) => [share.name, share]));
     expect(shares.get('O')).toMatchObject({ currentA: 0, remark: 'a passive load gives none' });
     expect(shares.get('M')).toMatchObject({ currentA: 0, remark: 'left out of minimum currents' });
   });

@@ -5,8 +5,8 @@ import type { ElementId } from '../model/fields';
 import { ofKind } from '../model/network';
 import type { Problem } from '../model/problem';
 import type { FaultCase } from '../sequence/stamp';
-import type { FaultKind } from './iec60909/kinds';
-import { faultAt, type Iec60909Study } from './iec60909/study';
+import { solidFault, type FaultCondition, type FaultKind } from './kinds';
+import { faultAtPlace, terminalPlace, type Fault, type Iec60909Study } from './iec60909/study';
 
 export interface FaultRow {
   readonly bus: ElementId;
@@ -33,21 +33,37 @@ export interface FaultFigures {
   readonly z0: Complex | null;
 }
 
-export function faultRow(study: Iec60909Study, bus: Bus, kind: FaultKind): FaultRow {
-  const common = { bus: bus.id, name: bus.name, nominalKv: bus.nominalKv, kind, faultCase: study.faultCase };
-  const result = faultAt(study, bus.id, 0, kind);
-  if (!result.ok) return { ...common, result: null, problems: result.problems };
-  const { cFactor, ikA, phases, earthA, ipA, kappa, rOverX, powerVa, z1, z2, z0 } = result.fault;
-  return {
-    ...common,
-    problems: [],
-    result: { cFactor, ikA, phases, earthA, ipA, kappa, xOverR: 1 / rOverX, powerVa, z1, z2, z0 },
+export function faultRow(study: Iec60909Study, bus: Bus, condition: FaultCondition): FaultRow {
+  const common = {
+    bus: bus.id,
+    name: bus.name,
+    nominalKv: bus.nominalKv,
+    kind: condition.kind,
+    faultCase: study.faultCase,
   };
+  const result = faultAtPlace(study, terminalPlace(bus.id), condition);
+  if (!result.ok) return { ...common, result: null, problems: result.problems };
+  return { ...common, problems: [], result: figuresOf(result.fault) };
 }
 
+export const figuresOf = ({
+  cFactor,
+  ikA,
+  phases,
+  earthA,
+  ipA,
+  kappa,
+  rOverX,
+  powerVa,
+  z1,
+  z2,
+  z0,
+}: Fault): FaultFigures => ({ cFactor, ikA, phases, earthA, ipA, kappa, xOverR: 1 / rOverX, powerVa, z1, z2, z0 });
+
 /** All buses, highest voltage first, then by name. */
-export function faultTable(study: Iec60909Study, kind: FaultKind): FaultRow[] {
+export function faultTable(study: Iec60909Study, fault: FaultKind | FaultCondition): FaultRow[] {
+  const condition = typeof fault === 'string' ? solidFault(fault) : fault;
   return ofKind(study.assembly.network, 'bus')
-    .map((bus) => faultRow(study, bus, kind))
+    .map((bus) => faultRow(study, bus, condition))
     .sort((p, q) => q.nominalKv - p.nominalKv || p.name.localeCompare(q.name, 'en', { numeric: true }));
 }

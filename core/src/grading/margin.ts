@@ -6,7 +6,7 @@
 import type { ElementId } from '../model/fields';
 import { find, settingsOf, type Network } from '../model/network';
 import type { FunctionCode, GradingPair, Relay } from '../model/protection';
-import type { FaultKind } from '../faults/iec60909/kinds';
+import type { FaultKind } from '../faults/kinds';
 import { dependentTimeLimit } from '../protection/overcurrent/characteristics';
 import {
   functionTime,

@@ -6,9 +6,17 @@ import { find, ofKind, type Network } from '../model/network';
 import { terminalKey, type TerminalKey } from '../model/topology';
 import type { Relay } from '../model/protection';
 import { throughElement } from '../faults/iec60909/contributions';
-import { toPhases, type FaultKind } from '../faults/iec60909/kinds';
-import { faultAt, iec60909Study, largestPhase, type Fault, type Iec60909Study } from '../faults/iec60909/study';
-import { terminalCurrents, type TerminalCurrents } from '../faults/flows';
+import type { FaultKind } from '../faults/kinds';
+import { toPhases } from '../sequence/components';
+import {
+  faultAt,
+  faultFlows,
+  iec60909Study,
+  largestPhase,
+  type Fault,
+  type Iec60909Study,
+} from '../faults/iec60909/study';
+import type { TerminalCurrents } from '../faults/flows';
 import type { Measured, SeenCurrents } from '../protection/overcurrent/relay';
 import type { FaultCase } from '../sequence/stamp';
 
@@ -36,7 +44,7 @@ export interface ProbedFault {
 /** Currents at a relay's CT during a fault; null when the CT is not in the circuit, or lies in a ring of closed switches. */
 export function seenBy(probe: ProbedFault, relay: Relay): SeenCurrents | null {
   if (relay.ct === null) return null;
-  const through = throughElement(probe.study, probe.fault, probe.flows, relay.ct);
+  const through = throughElement(probe.fault, probe.flows, relay.ct);
   if (!through) return null;
   const phases = toPhases(through);
   return { phaseA: largestPhase(phases), residualA: magnitude(phases.residual) };
@@ -55,7 +63,7 @@ export function closeInFault(
   if (relay.ct === null) return null;
   const study = studies[faultCase];
   const result = faultAt(study, relay.ct, relay.towards, kind);
-  return result.ok ? { fault: result.fault, flows: terminalCurrents(study, result.fault), study } : null;
+  return result.ok ? { fault: result.fault, flows: faultFlows(result.fault), study } : null;
 }
 
 /** Far ends of what a relay protects: the next nodes beyond the branches on its protected side, or its own busbar. */
@@ -75,7 +83,10 @@ export function farEnds(studies: StudyPair, relay: Relay): { element: ElementId;
     ];
     const kind = network.elements.get(element)?.kind;
     if (kind === 'bus') return [{ element, terminal: 0 }];
-    if (kind === 'line' || kind === 'transformer') ends.push({ element, terminal: 1 - terminal });
+    if (kind === 'line' || kind === 'transformer' || kind === 'seriesReactor')
+      ends.push({ element, terminal: 1 - terminal });
+    if (kind === 'threeWindingTransformer')
+      for (const other of [0, 1, 2]) if (other !== terminal) ends.push({ element, terminal: other });
     for (const wire of node.wires) {
       if (wire.element === relay.ct) continue;
       for (const [here, there] of [
@@ -130,7 +141,7 @@ export function relayFigures(studies: StudyPair, relay: Relay): RelayFigures {
     for (const end of farEnds(studies, relay)) {
       const result = faultAt(studies.min, end.element, end.terminal, kind);
       if (!result.ok) continue;
-      const far = { fault: result.fault, flows: terminalCurrents(studies.min, result.fault), study: studies.min };
+      const far = { fault: result.fault, flows: faultFlows(result.fault), study: studies.min };
       const farSeen = seenBy(far, relay);
       if (farSeen)
         farEnd.push({
@@ -149,7 +160,7 @@ export function relayFigures(studies: StudyPair, relay: Relay): RelayFigures {
 function placeName({ study, fault }: ProbedFault): string {
   const { topology, network } = study.assembly;
   const bus = topology.nodes[fault.node].buses[0];
-  const element = fault.at.slice(0, fault.at.lastIndexOf(':')) as ElementId;
+  const { element } = fault.place;
   return bus ? bus.name : `end of ${nameOf(network.elements.get(element)!)}`;
 }
 

@@ -59,7 +59,10 @@ const problemKey = (problem: Problem) => `${problem.code}|${problem.element}|${p
 export function removalOf(network: Network, ids: readonly ElementId[]): Change[] {
   const gone = new Set(ids.filter((id) => network.elements.has(id) && id !== settingsId));
   for (const element of network.elements.values())
-    if (element.kind === 'connection' && (gone.has(element.from.element) || gone.has(element.to.element)))
+    if (
+      (element.kind === 'connection' && (gone.has(element.from.element) || gone.has(element.to.element))) ||
+      (element.kind === 'lineCoupling' && (gone.has(element.first) || gone.has(element.second)))
+    )
       gone.add(element.id);
 
   const changes: Change[] = [];
@@ -72,6 +75,7 @@ export function removalOf(network: Network, ids: readonly ElementId[]): Change[]
 }
 
 function withoutReferences(element: Element, gone: ReadonlySet<ElementId>): Element {
+  if (element.kind === 'line' && element.tower !== null && gone.has(element.tower)) return { ...element, tower: null };
   if (element.kind === 'relay') {
     const losesCt = element.ct !== null && gone.has(element.ct);
     if (!losesCt && !element.trips.some((id) => gone.has(id))) return element;

@@ -1,19 +1,39 @@
 /** New elements with careful values: what a drawing tool places, to be filled in by the engineer. */
 import type { Element, ElementKind, ElementOf } from './element';
 import { defaultSettings } from './element';
-import type { ElementId, Neutral } from './fields';
+import { isolatedNeutral, type ElementId, type Neutral } from './fields';
+import { idle } from './sources';
 
-const isolated: Neutral = { earthing: 'isolated', rOhm: 0, xOhm: 0 };
+const isolated = isolatedNeutral;
+const solid: Neutral = { earthing: 'solid', rOhm: 0, xOhm: 0 };
+const machine = { xd1Percent: null, xdPercent: null, rotor: 'turbo', excitation: 'series1' } as const;
+const fixedTap = {
+  side: 'none',
+  position: 0,
+  steps: 0,
+  stepPercent: 0,
+  holds: 'nothing',
+  targetPercent: 100,
+} as const;
+const windings = (ratedMva: number, ukPercent: number) => ({
+  ratedMva,
+  ukPercent,
+  uRPercent: 0.4,
+  x0OverX1: null,
+  r0OverR1: null,
+});
 
 type Common = 'id' | 'name' | 'kind' | 'x' | 'y' | 'turn' | 'note';
 type Data<K extends ElementKind> = Omit<ElementOf<K>, Common>;
+type Undrawn = 'connection' | 'projectSettings' | 'gradingChart' | 'tower' | 'lineCoupling';
 
-const data: { [K in Exclude<ElementKind, 'connection' | 'projectSettings' | 'gradingChart'>]: Data<K> } = {
+const data: { [K in Exclude<ElementKind, Undrawn>]: Data<K> } = {
   bus: { nominalKv: 11, length: 200 },
   switch: { type: 'breaker', closed: true, ratedA: null, openingTimeS: 0.06 },
   currentTransformer: { primaryA: 400, secondaryA: 1, accuracy: '5P20' },
   networkFeeder: {
     earthed: true,
+    voltagePercent: 100,
     max: { given: 'current', ikKa: 10, skMva: null, rOverX: 0.1, x0OverX1: 1, r0OverX0: 0.1 },
     min: { given: 'current', ikKa: 8, skMva: null, rOverX: 0.1, x0OverX1: 1, r0OverX0: 0.1 },
   },
@@ -21,6 +41,9 @@ const data: { [K in Exclude<ElementKind, 'connection' | 'projectSettings' | 'gra
     type: 'cable',
     lengthKm: 1,
     circuits: 1,
+    data: 'perLength',
+    tower: null,
+    towerCircuit: 1,
     r1OhmPerKm: 0.1,
     x1OhmPerKm: 0.1,
     r0OhmPerKm: null,
@@ -37,23 +60,71 @@ const data: { [K in Exclude<ElementKind, 'connection' | 'projectSettings' | 'gra
     ukPercent: 6,
     uRPercent: 1,
     vectorGroup: 'Dyn11',
+    shiftDegrees: 0,
     x0OverX1: null,
     r0OverR1: null,
+    core: 'unspecified',
+    x0mPercent: null,
     hvNeutral: isolated,
-    lvNeutral: { earthing: 'solid', rOhm: 0, xOhm: 0 },
-    tap: { side: 'none', position: 0, steps: 0, stepPercent: 0 },
+    lvNeutral: solid,
+    tap: fixedTap,
   },
+  threeWindingTransformer: {
+    hvKv: 132,
+    mvKv: 33,
+    lvKv: 11,
+    vectorGroup: 'YNyn0d1',
+    hvMv: windings(40, 12),
+    hvLv: windings(15, 8),
+    mvLv: windings(15, 5),
+    core: 'unspecified',
+    x0mPercent: null,
+    hvNeutral: solid,
+    mvNeutral: isolated,
+    lvNeutral: isolated,
+    tap: fixedTap,
+  },
+  seriesReactor: { ratedKv: 11, ratedA: 1000, ukPercent: 6, rOverX: 0.03, x0OverX1: 1 },
   synchronousMachine: {
     ratedMva: 6,
     ratedKv: 11,
     powerFactor: 0.8,
     xd2Percent: 18,
+    ...machine,
     x2Percent: null,
     x0Percent: null,
     rOhm: null,
     regulationPercent: 0,
     neutral: isolated,
     runsAtMinimum: true,
+    operation: idle,
+  },
+  powerStationUnit: {
+    generator: {
+      ratedMva: 100,
+      ratedKv: 10.5,
+      powerFactor: 0.85,
+      xd2Percent: 16,
+      ...machine,
+      x2Percent: null,
+      rOhm: null,
+      regulationPercent: 5,
+    },
+    transformer: {
+      ratedMva: 100,
+      hvKv: 115,
+      lvKv: 10.5,
+      ukPercent: 12,
+      uRPercent: 0.5,
+      vectorGroup: 'YNd5',
+      onLoadTapChanger: false,
+      pTPercent: 0,
+      x0OverX1: null,
+      r0OverR1: null,
+    },
+    hvNeutral: isolated,
+    runsAtMinimum: true,
+    operation: idle,
   },
   asynchronousMotor: {
     ratedMw: 1,
@@ -64,10 +135,15 @@ const data: { [K in Exclude<ElementKind, 'connection' | 'projectSettings' | 'gra
     polePairs: 2,
     count: 1,
     rOverX: null,
+    loadingPercent: 100,
   },
-  load: { ratedMva: 1, powerFactor: 0.9 },
-  shunt: { type: 'capacitor', ratedMvar: 1, ratedKv: 11 },
-  earthingTransformer: { ratedKv: 11, r0Ohm: 1, x0Ohm: 20, neutral: { earthing: 'solid', rOhm: 0, xOhm: 0 } },
+  staticDrive: { ratedMva: 1, ratedKv: 11, powerFactor: 0.9, feedsBack: false, loadingPercent: 100 },
+  converterSource: { ratedMva: 5, ratedKv: 33, faultRatio: 1.15, operation: idle },
+  doublyFedMachine: { ratedMva: 3, ratedKv: 33, peakKa: 0.3, kappa: 1.7, rOverX: 0.1, operation: idle },
+  load: { ratedMva: 1, powerFactor: 0.9, behaves: 'constantPower' },
+  shunt: { type: 'capacitor', ratedMvar: 1, ratedKv: 11, neutral: isolated },
+  earthingTransformer: { ratedKv: 11, r0Ohm: 1, x0Ohm: 20, neutral: solid },
+  earthingSwitch: { closed: false },
   relay: { device: 'Numerical feeder relay', ct: null, towards: 1, trips: [], functions: [] },
 };
 

@@ -12,6 +12,8 @@ const halfLength: Partial<Record<Element['kind'], number>> = {
   currentTransformer: 10,
   transformer: 30,
   line: 30,
+  seriesReactor: 30,
+  powerStationUnit: 40,
 };
 
 /** Symbols with one terminal: its offset. */
@@ -23,11 +25,21 @@ const single: Partial<Record<Element['kind'], Point>> = {
   load: { x: 0, y: -20 },
   shunt: { x: 0, y: -20 },
   earthingTransformer: { x: 0, y: -20 },
+  staticDrive: { x: 0, y: -20 },
+  converterSource: { x: 0, y: -20 },
+  doublyFedMachine: { x: 0, y: -20 },
+  earthingSwitch: { x: 0, y: -20 },
 };
 
 /** Terminal offsets in drawing units, in the order of the terminals; a bus has its start, connections tell how far along they attach. */
 export function terminalsOf(element: Element): Point[] {
   const turn = 'turn' in element ? element.turn : 0;
+  if (element.kind === 'threeWindingTransformer')
+    return [
+      { x: 0, y: -30 },
+      { x: -20, y: 30 },
+      { x: 20, y: 30 },
+    ].map((point) => turned(point, turn));
   const half = halfLength[element.kind];
   const points =
     half !== undefined

@@ -1,17 +1,28 @@
 /** The union of all kinds of element, and what the rest of the program asks of a kind. */
 import { z } from 'zod';
-import { lineSchema, transformerSchema } from './branches';
+import {
+  lineCouplingSchema,
+  lineSchema,
+  seriesReactorSchema,
+  threeWindingTransformerSchema,
+  towerSchema,
+  transformerSchema,
+} from './branches';
 import { choice, elementIdSchema, quantity, type ElementId } from './fields';
 import { gradingChartSchema, relaySchema } from './protection';
 import {
   asynchronousMotorSchema,
+  converterSourceSchema,
+  doublyFedMachineSchema,
   earthingTransformerSchema,
   loadSchema,
   networkFeederSchema,
+  powerStationUnitSchema,
   shuntSchema,
+  staticDriveSchema,
   synchronousMachineSchema,
 } from './sources';
-import { busSchema, connectionSchema, currentTransformerSchema, switchSchema } from './switching';
+import { busSchema, connectionSchema, currentTransformerSchema, earthingSwitchSchema, switchSchema } from './switching';
 
 /** Settings of the project: one element of its own, so that undo, history and clashes work for it too. */
 export const projectSettingsSchema = z.object({
@@ -36,11 +47,20 @@ export const elementSchema = z.discriminatedUnion('kind', [
   networkFeederSchema,
   lineSchema,
   transformerSchema,
+  threeWindingTransformerSchema,
+  seriesReactorSchema,
   synchronousMachineSchema,
+  powerStationUnitSchema,
   asynchronousMotorSchema,
+  staticDriveSchema,
+  converterSourceSchema,
+  doublyFedMachineSchema,
   loadSchema,
   shuntSchema,
   earthingTransformerSchema,
+  earthingSwitchSchema,
+  towerSchema,
+  lineCouplingSchema,
   relaySchema,
   gradingChartSchema,
   projectSettingsSchema,
@@ -58,11 +78,20 @@ export const kinds: Readonly<Record<ElementKind, { title: string; terminals: num
   networkFeeder: { title: 'Network feeder', terminals: 1 },
   line: { title: 'Line or cable', terminals: 2 },
   transformer: { title: 'Transformer', terminals: 2 },
+  threeWindingTransformer: { title: 'Three-winding transformer', terminals: 3 },
+  seriesReactor: { title: 'Series reactor', terminals: 2 },
   synchronousMachine: { title: 'Synchronous machine', terminals: 1 },
+  powerStationUnit: { title: 'Power-station unit', terminals: 2 },
   asynchronousMotor: { title: 'Asynchronous motor', terminals: 1 },
+  staticDrive: { title: 'Static drive', terminals: 1 },
+  converterSource: { title: 'Full-converter source', terminals: 1 },
+  doublyFedMachine: { title: 'Doubly-fed machine', terminals: 1 },
   load: { title: 'Load', terminals: 1 },
   shunt: { title: 'Shunt', terminals: 1 },
   earthingTransformer: { title: 'Earthing transformer', terminals: 1 },
+  earthingSwitch: { title: 'Earthing switch', terminals: 1 },
+  tower: { title: 'Tower', terminals: 0 },
+  lineCoupling: { title: 'Line coupling', terminals: 0 },
   relay: { title: 'Relay', terminals: 0 },
   gradingChart: { title: 'Grading chart', terminals: 0 },
   projectSettings: { title: 'Project settings', terminals: 0 },

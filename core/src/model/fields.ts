@@ -83,10 +83,29 @@ export const placed = {
     .meta({ title: 'Turn', hidden: true }),
 };
 
-/** How a neutral point is earthed; the impedance is the one between neutral and earth (not tripled). */
+/** A field that older files do not have: this value then. The field keeps its title and unit. */
+export function withDefault<T extends z.ZodType>(schema: T, value: z.output<T>) {
+  return schema.default(value as never).meta(schema.meta()!);
+}
+
+/**
+ * How a neutral point is earthed; the impedance is the one between neutral and earth (not tripled). A coil is a reactor tuned to the
+ * line capacitances: a network earthed through coils only counts as resonant-earthed.
+ */
 export const neutralSchema = z.object({
-  earthing: choice('Neutral', ['isolated', 'solid', 'impedance']),
-  rOhm: quantity('R neutral', 'Ω', { min: 0 }, { shownWhen: { field: 'earthing', is: ['impedance'] } }),
-  xOhm: quantity('X neutral', 'Ω', {}, { shownWhen: { field: 'earthing', is: ['impedance'] } }),
+  earthing: choice('Neutral', ['isolated', 'solid', 'resistor', 'reactor', 'coil', 'impedance']),
+  rOhm: quantity(
+    'R neutral',
+    'Ω',
+    { min: 0 },
+    { shownWhen: { field: 'earthing', is: ['resistor', 'reactor', 'coil', 'impedance'] } },
+  ),
+  xOhm: quantity(
+    'X neutral',
+    'Ω',
+    {},
+    { shownWhen: { field: 'earthing', is: ['reactor', 'coil', 'impedance'] }, help: 'Of the coil itself, not tripled' },
+  ),
 });
 export type Neutral = z.infer<typeof neutralSchema>;
+export const isolatedNeutral: Neutral = { earthing: 'isolated', rOhm: 0, xOhm: 0 };

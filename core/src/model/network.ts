@@ -41,7 +41,7 @@ function doubledNames(network: Network): Problem[] {
   for (const element of network.elements.values()) {
     if (element.kind === 'connection' || element.kind === 'projectSettings') continue;
     // A chart may be called like the bus it is about; the names on the drawing must be unique.
-    const space = element.kind === 'gradingChart' ? 'chart' : 'drawing';
+    const space = 'x' in element ? 'drawing' : element.kind;
     const key = `${space}:${element.name.toLowerCase()}`;
     const first = seen.get(key);
     if (!first) seen.set(key, element);
@@ -106,6 +106,11 @@ function danglingReferences(network: Network): Problem[] {
       field,
     });
   };
+  for (const line of ofKind(network, 'line')) if (line.tower !== null) expect(line, 'tower', line.tower, 'tower');
+  for (const coupling of ofKind(network, 'lineCoupling')) {
+    expect(coupling, 'first', coupling.first, 'line');
+    expect(coupling, 'second', coupling.second, 'line');
+  }
   for (const relay of ofKind(network, 'relay')) {
     if (relay.ct !== null) expect(relay, 'ct', relay.ct, 'currentTransformer');
     for (const trip of relay.trips) expect(relay, 'trips', trip, 'switch');

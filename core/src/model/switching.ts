@@ -10,11 +10,11 @@ export const busSchema = z.object({
   length: z.number().min(20).max(10000).meta({ title: 'Length on the drawing', hidden: true }),
 });
 
-/** Breaker, disconnector or fuse position; open or closed. */
+/** Breaker, disconnector, fuse or bolted link; open or closed, without impedance. */
 export const switchSchema = z.object({
   kind: z.literal('switch'),
   ...placed,
-  type: choice('Type', ['breaker', 'disconnector', 'fuse']),
+  type: choice('Type', ['breaker', 'disconnector', 'fuse', 'link']),
   closed: z.boolean().meta({ title: 'Closed' }),
   ratedA: optionalQuantity('Rated current', 'A', { above: 0 }),
   openingTimeS: optionalQuantity(
@@ -23,6 +23,13 @@ export const switchSchema = z.object({
     { min: 0, max: 5 },
     { shownWhen: { field: 'type', is: ['breaker'] } },
   ),
+});
+
+/** Earthing switch: joins its three phases to earth while it is closed. */
+export const earthingSwitchSchema = z.object({
+  kind: z.literal('earthingSwitch'),
+  ...placed,
+  closed: z.boolean().meta({ title: 'Closed (earthed)' }),
 });
 
 /** Current transformer in the run of a feeder. */
@@ -52,6 +59,7 @@ export const connectionSchema = z.object({
 
 export type Bus = z.infer<typeof busSchema>;
 export type Switch = z.infer<typeof switchSchema>;
+export type EarthingSwitch = z.infer<typeof earthingSwitchSchema>;
 export type CurrentTransformer = z.infer<typeof currentTransformerSchema>;
 export type Connection = z.infer<typeof connectionSchema>;
 export type ConnectionEnd = z.infer<typeof endSchema>;

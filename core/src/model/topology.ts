@@ -112,7 +112,7 @@ function nominalLevels(network: Network, nodeOf: ReadonlyMap<TerminalKey, number
     return buses[0]?.nominalKv ?? null;
   });
 
-  const lines = ofKind(network, 'line').map((line) => ({
+  const lines = [...ofKind(network, 'line'), ...ofKind(network, 'seriesReactor')].map((line) => ({
     line,
     a: nodeOf.get(terminalKey(line.id, 0))!,
     b: nodeOf.get(terminalKey(line.id, 1))!,
@@ -142,6 +142,13 @@ function nominalLevels(network: Network, nodeOf: ReadonlyMap<TerminalKey, number
     if (element.kind === 'transformer') {
       suggest(element.id, 0, element.hvKv);
       suggest(element.id, 1, element.lvKv);
+    } else if (element.kind === 'threeWindingTransformer') {
+      suggest(element.id, 0, element.hvKv);
+      suggest(element.id, 1, element.mvKv);
+      suggest(element.id, 2, element.lvKv);
+    } else if (element.kind === 'powerStationUnit') {
+      suggest(element.id, 0, element.transformer.hvKv);
+      suggest(element.id, 1, element.generator.ratedKv);
     } else if ('ratedKv' in element) suggest(element.id, 0, element.ratedKv);
   }
   return { levels, problems };

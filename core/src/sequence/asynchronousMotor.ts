@@ -1,7 +1,8 @@
-/** Asynchronous motors: impedance at standstill; left out of minimum currents. IEC 60909-0:2016, 6.10 and 7.1.2. */
+/** Asynchronous motors: impedance at standstill; left out of minimum currents. IEC 60909-0:2016, 6.10 and 7.1.2; IEEE C37.010 multipliers. */
 import type { AsynchronousMotor } from '../model/sources';
-import { assumed, formula, given } from '../working/trace';
-import { impedance, nothing, shunt, type SequenceContext, type SequenceModel } from './stamp';
+import { assumed, formula, given, quantityOf } from '../working/trace';
+import { motorMultiplier } from './c37';
+import { impedance, nothing, scaled, shunt, type SequenceContext, type SequenceModel } from './stamp';
 
 /** RM/XM: 0.10 for MV motors from 1 MW per pole pair, 0.15 below, 0.42 for LV motors with their cables. */
 export function motorResistanceRatio(ratedKv: number, mwPerPolePair: number): number {
@@ -10,8 +11,11 @@ export function motorResistanceRatio(ratedKv: number, mwPerPolePair: number): nu
 }
 
 export function asynchronousMotor(motor: AsynchronousMotor, context: SequenceContext): SequenceModel {
-  const { trace } = context;
-  if (context.faultCase === 'min') return nothing;
+  const { trace, basis } = context;
+  if (context.faultCase === 'min' && basis !== 'operating') return nothing;
+  const multiplier =
+    basis === 'iec60909' || basis === 'operating' ? 1 : motorMultiplier(basis, motor.ratedMw, motor.polePairs);
+  if (multiplier === null) return nothing;
   const at = (symbol: string, value: number, unit: string, field: string) =>
     given(symbol, value, unit, motor.id, field);
   const p = at('PrM', motor.ratedMw, 'MW', 'ratedMw');
@@ -25,7 +29,7 @@ export function asynchronousMotor(motor: AsynchronousMotor, context: SequenceCon
   const s = trace.step(
     'SrM',
     formula`${p} / (${cosPhi} · ${eta} / 100)`,
-    motor.ratedMw / ((motor.powerFactor * motor.efficiencyPercent) / 100),
+    ratedMvaOf(motor),
     'MVA',
     'IEC 60909-0, 6.10',
   );
@@ -48,5 +52,13 @@ export function asynchronousMotor(motor: AsynchronousMotor, context: SequenceCon
     'IEC 60909-0, 6.10',
   );
   const r = trace.step('RM', formula`${ratio} · ${x}`, rOverX * x.value, 'Ω', 'IEC 60909-0, 6.10');
-  return { positive: [shunt(0, impedance(r.value, x.value))], zero: [] };
+  const own = impedance(r.value, x.value);
+  if (multiplier === 1) return { positive: [shunt(0, own, 'source', false)], zero: [] };
+  const factor = quantityOf('m', multiplier);
+  trace.step('XM adjusted', formula`${factor} · ${x}`, multiplier * x.value, 'Ω', 'IEEE C37.010');
+  return { positive: [shunt(0, scaled(own, multiplier), 'source', false)], zero: [] };
 }
+
+/** SrM of one motor in MVA. */
+export const ratedMvaOf = (motor: AsynchronousMotor): number =>
+  motor.ratedMw / ((motor.powerFactor * motor.efficiencyPercent) / 100);

@@ -10,7 +10,9 @@ export function networkFeeder(feeder: NetworkFeeder, context: SequenceContext): 
     given(symbol, value, unit, feeder.id, `${faultCase}.${field}`);
   const nominalKv = context.nominalKv(feeder.id, 0);
   const un = quantityOf('UnQ', nominalKv, 'kV');
-  const c = quantityOf(faultCase === 'max' ? 'cmax' : 'cmin', context.cFactor(nominalKv));
+  // The fault level was worked out with c when IEC 60909 is in use; IEEE C37.010 goes by nominal voltage.
+  const byC = context.basis === 'iec60909' || context.basis === 'operating';
+  const c = quantityOf(faultCase === 'max' ? 'cmax' : 'cmin', byC ? context.cFactor(nominalKv) : 1);
 
   trace.section(`Network feeder ${feeder.name}`, feeder.id);
   const z =
@@ -38,7 +40,7 @@ export function networkFeeder(feeder: NetworkFeeder, context: SequenceContext): 
     'IEC 60909-0, 6.2',
   );
   const r = trace.step('RQ', formula`${ratio} · ${x}`, level.rOverX * x.value, 'Ω', 'IEC 60909-0, 6.2');
-  const positive = [shunt(0, impedance(r.value, x.value), true)];
+  const positive = [shunt(0, impedance(r.value, x.value), 'source')];
   if (!feeder.earthed) return { positive, zero: [] };
 
   const { x0OverX1, r0OverX0 } = level;
@@ -48,5 +50,5 @@ export function networkFeeder(feeder: NetworkFeeder, context: SequenceContext): 
   }
   const x0 = trace.step('X0Q', formula`${at('X0/X1', x0OverX1, '', 'x0OverX1')} · ${x}`, x0OverX1 * x.value, 'Ω');
   const r0 = trace.step('R0Q', formula`${at('R0/X0', r0OverX0, '', 'r0OverX0')} · ${x0}`, r0OverX0 * x0.value, 'Ω');
-  return { positive, zero: [shunt(0, impedance(r0.value, x0.value), true)] };
+  return { positive, zero: [shunt(0, impedance(r0.value, x0.value), 'earth', true)] };
 }

@@ -10,6 +10,9 @@ import type { SequenceContext, Series, Shunt } from './stamp';
 const factor = voltageFactor(10);
 const context = (nominalKv: number, faultCase: 'max' | 'min' = 'max'): SequenceContext => ({
   faultCase,
+  basis: 'iec60909',
+  frequencyHz: 50,
+  element: () => undefined,
   nominalKv: () => nominalKv,
   cFactor: (kv, wanted = faultCase) => factor(kv, wanted),
   trace: new SilentTrace(),

@@ -1,5 +1,10 @@
-/** What an element is to the sequence networks: impedances between its terminals, or from a terminal to the reference. */
+/**
+ * What an element is to the sequence networks: impedances between its local nodes, or from a local node to the reference. Local nodes
+ * are its terminals 0, 1, 2 and, after them, inner ones such as the star point of a three-winding transformer.
+ */
+import type { Element } from '../model/element';
 import type { ElementId } from '../model/fields';
+import type { Complex } from '../linear/complex';
 import type { Trace } from '../working/trace';
 
 /** Ohms at rated frequency. `rPeakOhm` takes the place of `rOhm` where the peak factor is found (fictitious resistances, IEC 60909-0, 6.6.1). */
@@ -9,21 +14,27 @@ export interface Impedance {
   readonly rPeakOhm: number;
 }
 
-/** Between terminals 0 and 1, in ohms of terminal 1's side. */
+/** Between two local nodes, in ohms of the side `to`. */
 export interface Series extends Impedance {
   readonly type: 'series';
-  /** Voltage of terminal 0 over voltage of terminal 1; negative where the zero sequence is reversed. */
+  readonly from: number;
+  readonly to: number;
+  /** Voltage of `from` over voltage of `to`; negative where the zero sequence is reversed. */
   readonly ratio: number;
-  /** Terminal 1 lags terminal 0 by this many times 30° in the positive sequence. */
+  /** `to` lags `from` by this many times 30° in the positive sequence. */
   readonly clock: number;
+  /** Further lag in radians, of a phase-shifting transformer. */
+  readonly shiftRad: number;
 }
 
-/** From a terminal to the reference of the sequence. */
+/** From a local node to the reference of the sequence. */
 export interface Shunt extends Impedance {
   readonly type: 'shunt';
   readonly terminal: number;
   /** Keeps a network supplied by itself: a feeder or a synchronous machine, but not a motor. */
   readonly supplies: boolean;
+  /** `source`: behind it stands a voltage; `passive`: a load, a capacitance; `earth`: a neutral's path; `coil`: through a resonant coil only. */
+  readonly role: 'source' | 'passive' | 'earth' | 'coil';
 }
 
 export type Primitive = Series | Shunt;
@@ -34,23 +45,44 @@ export interface Unknown {
   readonly terminals: readonly number[];
 }
 
+/** A positive-sequence current that a converter drives into the network, in amperes against the voltage at its terminal. */
+export interface Injection {
+  readonly terminal: number;
+  readonly current: Complex;
+}
+
 export interface SequenceModel {
   readonly positive: readonly Primitive[];
   /** Only where it differs from the positive sequence. */
   readonly negative?: readonly Primitive[];
   readonly zero: readonly Primitive[];
   readonly zeroUnknown?: Unknown;
+  /** Line capacitances; whether they count depends on the method and on the earthing of the network. */
+  readonly charging?: { readonly positive: readonly Shunt[]; readonly zero: readonly Shunt[] };
+  readonly injection?: Injection;
 }
 
 export type FaultCase = 'max' | 'min';
 
+/**
+ * What the impedances are for: the equivalent voltage source of IEC 60909-0 with its correction factors; the three networks of IEEE
+ * C37.010; or the network as it runs, for load flow and superposition.
+ */
+export type Basis = 'iec60909' | 'firstCycle' | 'interrupting' | 'thirtyCycle' | 'operating';
+
 /** What an element's model depends on besides its own data. */
 export interface SequenceContext {
   readonly faultCase: FaultCase;
+  readonly basis: Basis;
+  readonly frequencyHz: number;
   /** Nominal voltage in kV at a terminal. */
   nominalKv(element: ElementId, terminal: number): number;
   /** Voltage factor of this level: of the case in hand, or always the maximum one. */
   cFactor(nominalKv: number, faultCase?: FaultCase): number;
+  /** Another element that this one refers to. */
+  element(id: ElementId): Element | undefined;
+  /** The power-station unit between whose generator and transformer the fault lies (IEC 60909-0, 6.7.3). */
+  readonly faultInside?: ElementId;
   readonly trace: Trace;
 }
 
@@ -58,11 +90,20 @@ export const nothing: SequenceModel = { positive: [], zero: [] };
 
 export const impedance = (rOhm: number, xOhm: number, rPeakOhm = rOhm): Impedance => ({ rOhm, xOhm, rPeakOhm });
 
-export const series = (z: Impedance, ratio = 1, clock = 0): Series => ({ type: 'series', ...z, ratio, clock });
+export const scaled = (z: Impedance, factor: number): Impedance =>
+  impedance(z.rOhm * factor, z.xOhm * factor, z.rPeakOhm * factor);
 
-export const shunt = (terminal: number, z: Impedance, supplies = false): Shunt => ({
+export const series = (
+  z: Impedance,
+  ratio = 1,
+  clock = 0,
+  { from = 0, to = 1, shiftRad = 0 }: { from?: number; to?: number; shiftRad?: number } = {},
+): Series => ({ type: 'series', from, to, ...z, ratio, clock, shiftRad });
+
+export const shunt = (terminal: number, z: Impedance, role: Shunt['role'], supplies = role === 'source'): Shunt => ({
   type: 'shunt',
   terminal,
   ...z,
+  role,
   supplies,
 });

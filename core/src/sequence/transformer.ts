@@ -1,10 +1,12 @@
-/** Two-winding transformers: ZT, correction factor KT, and the zero sequence by vector group and earthing. IEC 60909-0:2016, 6.3. */
+/** Two-winding transformers: ZT, correction factor KT, and the zero sequence by vector group, core and earthing. IEC 60909-0:2016, 6.3. */
 import type { Transformer } from '../model/branches';
 import { parseVectorGroup } from '../model/vectorgroup';
 import { formula, given, quantityOf } from '../working/trace';
-import { inSeries, tripledNeutral } from './neutral';
+import { correction, leakage, magnetising, referred, tapRatio, zeroSequenceSign } from './leakage';
+import { earthRole, inSeries, isEarthed, tripledNeutral } from './neutral';
 import {
   impedance,
+  scaled,
   series,
   shunt,
   type Impedance,
@@ -13,104 +15,116 @@ import {
   type SequenceModel,
 } from './stamp';
 
-export function transformer(transformer: Transformer, context: SequenceContext): SequenceModel {
-  const { trace } = context;
-  const at = (symbol: string, value: number, unit: string, field: string) =>
-    given(symbol, value, unit, transformer.id, field);
-  const uk = at('ukr', transformer.ukPercent, '%', 'ukPercent');
-  const uR = at('uRr', transformer.uRPercent, '%', 'uRPercent');
-  const s = at('SrT', transformer.ratedMva, 'MVA', 'ratedMva');
-  const u = at('UrTLV', transformer.lvKv, 'kV', 'lvKv');
+/** Local node in the middle of the leakage impedance, where a magnetising path branches off. */
+const middle = 2;
 
-  trace.section(`Transformer ${transformer.name}`, transformer.id);
-  const base = transformer.lvKv ** 2 / transformer.ratedMva / 100;
-  const z = trace.step(
-    'ZT',
-    formula`${uk} / 100 · ${u}^2 / ${s}`,
-    transformer.ukPercent * base,
-    'Ω',
-    'IEC 60909-0, 6.3.1',
-  );
-  const r = trace.step(
-    'RT',
-    formula`${uR} / 100 · ${u}^2 / ${s}`,
-    transformer.uRPercent * base,
-    'Ω',
-    'IEC 60909-0, 6.3.1',
-  );
-  const x = trace.step(
-    'XT',
-    formula`√(${z}^2 - ${r}^2)`,
-    Math.sqrt(Math.max(z.value ** 2 - r.value ** 2, 0)),
-    'Ω',
-    'IEC 60909-0, 6.3.1',
-  );
-  const xT = trace.step(
-    'xT',
-    formula`${x} · ${s} / ${u}^2`,
-    (x.value * transformer.ratedMva) / transformer.lvKv ** 2,
-    '',
-    'IEC 60909-0, 6.3.3',
-  );
-  const c = quantityOf('cmax', context.cFactor(context.nominalKv(transformer.id, 1), 'max'));
-  const k = trace.step(
-    'KT',
-    formula`0.95 · ${c} / (1 + 0.6 · ${xT})`,
-    (0.95 * (c.value as number)) / (1 + 0.6 * xT.value),
-    '',
-    'IEC 60909-0, 6.3.3',
-  );
+export function transformer(unit: Transformer, context: SequenceContext): SequenceModel {
+  const { trace } = context;
+  trace.section(`Transformer ${unit.name}`, unit.id);
+  const { x, r, relativeX } = leakage(unit.id, unit, given('UrTLV', unit.lvKv, 'kV', unit.id, 'lvKv'), context);
+  const k = correction(relativeX, context.nominalKv(unit.id, 1), context);
   const rK = trace.step('RTK', formula`${k} · ${r}`, k.value * r.value, 'Ω', 'IEC 60909-0, 6.3.3');
   const xK = trace.step('XTK', formula`${k} · ${x}`, k.value * x.value, 'Ω', 'IEC 60909-0, 6.3.3');
 
-  const ratio = transformer.hvKv / transformer.lvKv;
-  const clock = parseVectorGroup(transformer.vectorGroup)!.clock;
-  const positive = [series(impedance(rK.value, xK.value), ratio, clock)];
-  const path = zeroSequencePath(transformer);
+  // Ohms hold at the main position of the LV winding: a tap on that side moves them with the square of its turns.
+  const tap = tapRatio(unit.tap, context);
+  const onTap = tap.lv ** 2;
+  const ratio = (unit.hvKv * tap.hv) / (unit.lvKv * tap.lv);
+  const { clock } = parseVectorGroup(unit.vectorGroup)!;
+  const shiftRad = (unit.shiftDegrees * Math.PI) / 180;
+  const z1 = impedance(rK.value * onTap, xK.value * onTap);
+  const positive = [series(z1, ratio, clock, { shiftRad })];
+
+  const path = zeroSequencePath(unit);
   if (path === 'open') return { positive, zero: [] };
-  if (transformer.x0OverX1 === null || transformer.r0OverR1 === null) {
-    const fields = [transformer.x0OverX1 === null ? 'x0OverX1' : '', transformer.r0OverR1 === null ? 'r0OverR1' : ''];
-    const terminals = path === 'through' ? [0, 1] : [path === 'hv' ? 0 : 1];
+  const terminals = path === 'through' ? [0, 1] : [path.startsWith('hv') ? 0 : 1];
+  if (path === 'hvCore' || path === 'lvCore') {
+    const kv = path === 'hvCore' ? unit.hvKv : unit.lvKv;
+    const own = magnetising(unit.id, unit.core, unit.x0mPercent, kv, unit.ratedMva, context);
+    if (own === 'open') return { positive, zero: [] };
+    if (own !== 'unknown') return { positive, zero: [toEarth(unit, terminals[0], own)] };
+    // Without a word on the core a measured X0/X1 is taken for what it is.
+  }
+  if (unit.x0OverX1 === null || unit.r0OverR1 === null) {
+    const fields = [unit.x0OverX1 === null ? 'x0OverX1' : '', unit.r0OverR1 === null ? 'r0OverR1' : ''];
     return { positive, zero: [], zeroUnknown: { fields: fields.filter(Boolean), terminals } };
   }
   const r0 = trace.step(
     'R0TK',
-    formula`${at('R0T/RT', transformer.r0OverR1, '', 'r0OverR1')} · ${rK}`,
-    transformer.r0OverR1 * rK.value,
+    formula`${given('R0T/RT', unit.r0OverR1, '', unit.id, 'r0OverR1')} · ${rK}`,
+    unit.r0OverR1 * rK.value,
     'Ω',
     'IEC 60909-0, 6.3.3',
   );
   const x0 = trace.step(
     'X0TK',
-    formula`${at('X0T/XT', transformer.x0OverX1, '', 'x0OverX1')} · ${xK}`,
-    transformer.x0OverX1 * xK.value,
+    formula`${given('X0T/XT', unit.x0OverX1, '', unit.id, 'x0OverX1')} · ${xK}`,
+    unit.x0OverX1 * xK.value,
     'Ω',
     'IEC 60909-0, 6.3.3',
   );
-  return { positive, zero: [zeroSequence(transformer, path, impedance(r0.value, x0.value), ratio, clock)] };
+  const z0 = impedance(r0.value * onTap, x0.value * onTap);
+  if (path === 'through') return { positive, zero: through(unit, z0, ratio, clock, context) };
+  return { positive, zero: [toEarth(unit, terminals[0], path.startsWith('hv') ? referred(z0, ratio) : z0)] };
 }
 
-type Path = 'open' | 'hv' | 'lv' | 'through';
+type Path = 'open' | 'hv' | 'lv' | 'hvCore' | 'lvCore' | 'through';
 
-/** Which way zero-sequence current can pass: to earth at one side (the other side gives the ampere-turns), through, or not at all. */
-export function zeroSequencePath(transformer: Transformer): Path {
-  const group = parseVectorGroup(transformer.vectorGroup)!;
-  const hvEarthed = (group.hv === 'YN' || group.hv === 'ZN') && transformer.hvNeutral.earthing !== 'isolated';
-  const lvEarthed = (group.lv === 'YN' || group.lv === 'ZN') && transformer.lvNeutral.earthing !== 'isolated';
-  if (hvEarthed && lvEarthed && group.hv === 'YN' && group.lv === 'YN') return 'through';
-  if (lvEarthed) return 'lv';
-  if (hvEarthed) return 'hv';
-  return 'open';
+/**
+ * Which way zero-sequence current can pass: to earth at one side (a delta, or the zigzag itself, gives the ampere-turns), through, against the magnetising
+ * reactance of the core only, or not at all.
+ */
+export function zeroSequencePath(unit: Transformer): Path {
+  const { hv, lv } = parseVectorGroup(unit.vectorGroup)!;
+  if (lv === 'A') return isEarthed(unit.hvNeutral) ? 'through' : 'open';
+  const hvEarthed = (hv === 'YN' || hv === 'ZN') && isEarthed(unit.hvNeutral);
+  const lvEarthed = (lv === 'YN' || lv === 'ZN') && isEarthed(unit.lvNeutral);
+  if (hvEarthed && lvEarthed && hv === 'YN' && lv === 'YN') return 'through';
+  if (lvEarthed && (lv === 'ZN' || hv === 'D')) return 'lv';
+  if (hvEarthed && (hv === 'ZN' || lv === 'D')) return 'hv';
+  if (lvEarthed) return 'lvCore';
+  return hvEarthed ? 'hvCore' : 'open';
 }
 
-/** Impedances at the neutrals are not corrected by KT (IEC 60909-0, 6.3.3). `z0` is in ohms of the LV side. */
-function zeroSequence(transformer: Transformer, path: Path, z0: Impedance, ratio: number, clock: number): Primitive {
-  const referred = (z: Impedance, factor: number) => impedance(z.rOhm * factor, z.xOhm * factor, z.rPeakOhm * factor);
-  const hvNeutral = tripledNeutral(transformer.hvNeutral);
-  const lvNeutral = tripledNeutral(transformer.lvNeutral);
-  if (path === 'hv') return shunt(0, inSeries(referred(z0, ratio ** 2), hvNeutral!));
-  if (path === 'lv') return shunt(1, inSeries(z0, lvNeutral!));
-  // Clock numbers 2, 6 and 10 turn the windings round, and with them the zero sequence.
-  const sign = clock % 4 === 2 ? -1 : 1;
-  return series(inSeries(z0, lvNeutral!, referred(hvNeutral!, 1 / ratio ** 2)), sign * ratio);
+/** Impedances at the neutrals are not corrected by KT (IEC 60909-0, 6.3.3). */
+function toEarth(unit: Transformer, terminal: number, z0: Impedance): Primitive {
+  const neutral = terminal === 0 ? unit.hvNeutral : unit.lvNeutral;
+  return shunt(terminal, inSeries(z0, tripledNeutral(neutral)!), earthRole(neutral), false);
+}
+
+/**
+ * Both sides earthed: `z0` (ohms of the LV side) with the neutrals in series, and the magnetising reactance of the core to earth from its middle, where it counts. In an
+ * autotransformer the common neutral carries 3·(I0H + I0L): without further winding that is 3·ZN·(1 − 1/t)² in series.
+ */
+function through(
+  unit: Transformer,
+  z0: Impedance,
+  ratio: number,
+  clock: number,
+  context: SequenceContext,
+): Primitive[] {
+  if (parseVectorGroup(unit.vectorGroup)!.lv === 'A') {
+    const common = tripledNeutral(unit.hvNeutral)!;
+    if (common.rOhm !== 0 || common.xOhm !== 0)
+      context.trace.step(
+        '3 ZN referred',
+        formula`3 · ${quantityOf('ZN', { re: common.rOhm / 3, im: common.xOhm / 3 }, 'Ω')} · (1 - 1 / ${quantityOf('t', ratio)})^2`,
+        { re: common.rOhm * (1 - 1 / ratio) ** 2, im: common.xOhm * (1 - 1 / ratio) ** 2 },
+        'Ω',
+        undefined,
+        'current through the common neutral',
+      );
+    return [series(inSeries(z0, scaled(common, (1 - 1 / ratio) ** 2)), ratio)];
+  }
+  const turns = zeroSequenceSign(clock) * ratio;
+  const hvNeutral = referred(tripledNeutral(unit.hvNeutral)!, 1 / ratio);
+  const lvNeutral = tripledNeutral(unit.lvNeutral)!;
+  const core = magnetising(unit.id, unit.core, unit.x0mPercent, unit.lvKv, unit.ratedMva, context);
+  if (core === 'open' || core === 'unknown') return [series(inSeries(z0, lvNeutral, hvNeutral), turns)];
+  const half = scaled(z0, 0.5);
+  return [
+    series(inSeries(half, hvNeutral), turns, 0, { from: 0, to: middle }),
+    series(inSeries(half, lvNeutral), 1, 0, { from: middle, to: 1 }),
+    shunt(middle, core, 'earth', false),
+  ];
 }

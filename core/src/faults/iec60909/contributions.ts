@@ -3,10 +3,16 @@ import { magnitude, rotate } from '../../linear/complex';
 import { nameOf } from '../../model/element';
 import type { ElementId } from '../../model/fields';
 import { terminalKey } from '../../model/topology';
-import { terminalCurrents, type TerminalCurrents } from '../flows';
-import { throughCurrents } from '../wiring';
-import { noCurrents, toPhases, type PhaseCurrents, type SequenceCurrents } from './kinds';
-import { largestPhase, type Fault, type Iec60909Study } from './study';
+import { throughCurrents } from '../../assembly/wiring';
+import {
+  noCurrents,
+  scaleComponents,
+  toPhases,
+  type PhaseCurrents,
+  type SequenceCurrents,
+} from '../../sequence/components';
+import type { TerminalCurrents } from '../flows';
+import { faultFlows, largestPhase, type Fault } from './study';
 
 export interface Contribution {
   readonly element: ElementId;
@@ -21,12 +27,9 @@ export interface Contribution {
 }
 
 /** Contributions of branches and sources at the faulted node; they add up, as phasors, to the fault current. Passive elements are listed with nought. */
-export function contributions(
-  study: Iec60909Study,
-  fault: Fault,
-  flows = terminalCurrents(study, fault),
-): Contribution[] {
-  const { topology, network } = study.assembly;
+export function contributions(fault: Fault, flows = faultFlows(fault)): Contribution[] {
+  const { topology, network } = fault.study.assembly;
+  if (fault.place.at === 'line') return lineContributions(fault, flows);
   const list: Contribution[] = [];
   for (const key of topology.nodes[fault.node].terminals) {
     const [element, terminal] = splitKey(key);
@@ -38,7 +41,7 @@ export function contributions(
     const currentA = largestPhase(phases);
     const why = components
       ? undefined
-      : (remark ?? (study.faultCase === 'min' ? 'left out of minimum currents' : 'no source behind it'));
+      : (remark ?? (fault.faultCase === 'min' ? 'left out of minimum currents' : 'no source behind it'));
     list.push({
       element,
       terminal,
@@ -52,9 +55,33 @@ export function contributions(
   return list.sort((p, q) => q.currentA - p.currentA);
 }
 
+/** A fault inside a line is fed from its two ends. */
+function lineContributions(fault: Fault, flows: TerminalCurrents): Contribution[] {
+  const { topology, network } = fault.study.assembly;
+  const { element } = fault.place;
+  return [0, 1].map((terminal): Contribution => {
+    const key = terminalKey(element, terminal);
+    // What leaves the node into the line runs towards the fault.
+    const components = scaleComponents(flows.get(key) ?? noCurrents, -1);
+    const phases = toPhases(components);
+    const bus = topology.nodes[topology.nodeOf.get(key)!].buses[0];
+    return {
+      element,
+      terminal,
+      name: `${nameOf(network.elements.get(element)!)} from ${bus ? bus.name : `end ${terminal + 1}`}`,
+      components,
+      phases,
+      currentA: largestPhase(phases),
+    };
+  });
+}
+
 const silent: Partial<Record<string, string>> = {
   load: 'a passive load gives none',
   shunt: 'left out by the method',
+  earthingSwitch: 'open',
+  staticDrive: 'cannot feed back',
+  earthingTransformer: 'carries earth current only',
 };
 
 const splitKey = (key: string): [ElementId, number] => {
@@ -73,17 +100,13 @@ export interface ElementFlow {
 }
 
 /** Flows through all branches, sources, closed switches and CTs that carry current. */
-export function elementFlows(
-  study: Iec60909Study,
-  fault: Fault,
-  flows: TerminalCurrents = terminalCurrents(study, fault),
-): ElementFlow[] {
-  const { network, topology, clock } = study.assembly;
+export function elementFlows(fault: Fault, flows: TerminalCurrents = faultFlows(fault)): ElementFlow[] {
+  const { network, topology, lag } = fault.study.assembly;
   const list: ElementFlow[] = [];
   const note = (element: ElementId, components: SequenceCurrents, node: number, forward: number, backward: number) => {
     const phases = toPhases(components);
     // Seen in the phase position of the fault, a current towards it lies within 90° of the fault current.
-    const unturned = rotate(components.positive, ((clock[node] - clock[fault.node]) * Math.PI) / 6);
+    const unturned = rotate(components.positive, lag[node] - lag[fault.node]);
     const { positive } = fault.components;
     const leavesAt = unturned.re * positive.re + unturned.im * positive.im >= 0 ? forward : backward;
     list.push({ element, components, currentA: largestPhase(phases), earthA: magnitude(phases.residual), leavesAt });
@@ -91,13 +114,13 @@ export function elementFlows(
   for (const [key, components] of flows) {
     const [element, terminal] = splitKey(key);
     const kind = network.elements.get(element)!.kind;
-    const isBranch = kind === 'line' || kind === 'transformer';
+    const isBranch = kind === 'line' || kind === 'transformer' || kind === 'seriesReactor';
     if (isBranch && terminal === 1) continue;
     note(element, components, topology.nodeOf.get(key)!, terminal, isBranch ? 1 - terminal : terminal);
   }
   for (const node of topology.nodes) {
     if (!node.wires.length) continue;
-    const drawn = node.index === fault.node ? { at: fault.at, current: fault.components } : undefined;
+    const drawn = drawnAt(fault, node.index);
     if (!drawn && !node.terminals.some((key) => flows.has(key))) continue;
     for (const [element, components] of throughCurrents(node, flows, drawn))
       if (network.elements.get(element)!.kind !== 'connection') note(element, components, node.index, 1, 0);
@@ -106,16 +129,15 @@ export function elementFlows(
 }
 
 /** Current through one switch or CT during a fault, from its terminal 0 to 1; null in a ring of switches or where it is open. */
-export function throughElement(
-  study: Iec60909Study,
-  fault: Fault,
-  flows: TerminalCurrents,
-  element: ElementId,
-): SequenceCurrents | null {
-  const { topology } = study.assembly;
+export function throughElement(fault: Fault, flows: TerminalCurrents, element: ElementId): SequenceCurrents | null {
+  const { topology } = fault.study.assembly;
   const index = topology.nodeOf.get(terminalKey(element, 0));
   if (index === undefined || index !== topology.nodeOf.get(terminalKey(element, 1))) return null;
   const node = topology.nodes[index];
-  const drawn = index === fault.node ? { at: fault.at, current: fault.components } : undefined;
+  const drawn = drawnAt(fault, index);
   return throughCurrents(node, flows, drawn).get(element) ?? null;
 }
+
+/** The fault current where it leaves the wiring of a node. */
+const drawnAt = (fault: Fault, node: number) =>
+  fault.at !== null && node === fault.node ? { at: fault.at, current: fault.components } : undefined;

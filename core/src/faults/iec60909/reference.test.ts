@@ -3,9 +3,9 @@ import { magnitude } from '../../linear/complex';
 import { elementId } from '../../model/fields';
 import { Builder, fromReference, type ReferenceNetwork } from '../../test/network';
 import { faultCase } from '../../test/reference';
-import { terminalCurrents } from '../flows';
-import { toPhases, type FaultKind } from './kinds';
-import { faultAt, iec60909Study, type Fault } from './study';
+import { toPhases } from '../../sequence/components';
+import type { FaultKind } from '../kinds';
+import { faultAt, faultFlows, iec60909Study, type Fault } from './study';
 
 function fault(network: ReturnType<typeof fromReference>, bus: string, kind: FaultKind): Fault {
   const result = faultAt(iec60909Study(network, 'max'), elementId(bus), 0, kind);
@@ -67,7 +67,7 @@ describe('published cases, IEC 60909-0', () => {
       const result = faultAt(study, elementId('F'), 0, '3ph');
       if (!result.ok) throw new Error('no result');
       expect(result.fault.ikA / 1000).toBeCloseTo(expected.Ik3_kA, 4);
-      const flows = terminalCurrents(study, result.fault);
+      const flows = faultFlows(result.fault);
       expect(magnitude(flows.get('LA:1')!.positive) / 1000).toBeCloseTo(expected.I_from_A_kA, 4);
       expect(magnitude(flows.get('LB:1')!.positive) / 1000).toBeCloseTo(expected.I_from_B_kA, 4);
     }
@@ -87,7 +87,7 @@ describe('published cases, IEC 60909-0', () => {
     const result = faultAt(study, elementId('B'), 0, '1ph');
     if (!result.ok) throw new Error('no result');
     expect(result.fault.ikA / 1000).toBeCloseTo(expected.Ik1_B_kA, 5);
-    const delta = toPhases(terminalCurrents(study, result.fault).get('T:0')!);
+    const delta = toPhases(faultFlows(result.fault).get('T:0')!);
     const sizes = [delta.l1, delta.l2, delta.l3].map((i) => magnitude(i) / 1000).sort((p, q) => q - p);
     expected.delta_side_line_currents_kA.forEach((value, k) => expect(sizes[k]).toBeCloseTo(value, 5));
     expect(magnitude(delta.residual)).toBeCloseTo(expected.delta_side_zero_sequence_current_kA, 9);

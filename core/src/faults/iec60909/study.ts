@@ -1,52 +1,87 @@
 /** Initial short-circuit currents Ik″ and peak currents ip by the equivalent voltage source. IEC 60909-0:2016, 5.3, 7 and 8. */
-import { add, magnitude, scale, type Complex } from '../../linear/complex';
+import { add, magnitude, multiply, scale, zero, type Complex } from '../../linear/complex';
 import type { ElementId } from '../../model/fields';
 import type { Network } from '../../model/network';
+import { settingsOf } from '../../model/network';
 import { nameOf } from '../../model/element';
 import type { Problem } from '../../model/problem';
 import { terminalKey, type TerminalKey } from '../../model/topology';
-import type { FaultCase } from '../../sequence/stamp';
-import { assemble, toleranceOf, type Assembly } from '../assembly';
-import { drivingPoint } from '../sequenceNetwork';
+import { assemble, type Assembly, type Charging } from '../../assembly/assemble';
+import { addScaled, portResponse } from '../../assembly/ports';
 import {
-  faultComponents,
-  needsZeroSequence,
-  toPhases,
-  type FaultKind,
-  type PhaseCurrents,
-  type SequenceCurrents,
-} from './kinds';
+  drivingPoint,
+  unitInjection,
+  valueAt,
+  type NodeValues,
+  type SequenceNetwork,
+} from '../../assembly/sequenceNetwork';
+import { withOutage } from '../../assembly/outage';
+import { toPhases, type PhaseCurrents, type SequenceCurrents, type SequenceValues } from '../../sequence/components';
+import type { FaultCase } from '../../sequence/stamp';
+import { nodeVoltages, terminalCurrents, type TerminalCurrents } from '../flows';
+import { faultComponents, needsZeroSequence, solidFault, type FaultCondition, type FaultKind } from '../kinds';
+import {
+  emptyValues,
+  gapProblem,
+  portAt,
+  sequences,
+  solveDisturbances,
+  type Disturbance,
+  type Place,
+  type Port,
+  type Prefault,
+  type Sequence,
+  type Solution,
+  type Solved,
+} from '../solve';
+import { unitAround } from './insideUnit';
+import { kappaOf, peakFrequencyRatio, type PeakMethod } from './peak';
 import { voltageFactor } from './voltageFactor';
 
 export interface Iec60909Study {
   readonly assembly: Assembly;
   readonly faultCase: FaultCase;
+  readonly options: Required<StudyOptions>;
   readonly c: (nominalKv: number) => number;
   /** Impedances by node, kept once found. */
   readonly impedances: Map<number, NodeImpedances | null>;
+  /** Voltages that the converters' currents raise; null without converters. */
+  readonly raised: NodeValues | null;
+  /** Studies for faults inside a power-station unit, kept once made. */
+  readonly inside: Map<ElementId, Iec60909Study>;
+}
+
+export interface StudyOptions {
+  /** How κ is found (IEC 60909-0, 8.1.1). */
+  readonly peak?: PeakMethod;
+  /** Line capacitances in the zero sequence. */
+  readonly charging?: Charging;
 }
 
 interface NodeImpedances {
   readonly z1: Complex;
   readonly z2: Complex;
   readonly z0: Complex | null;
-  readonly zc: Complex;
 }
 
 export interface Fault {
-  /** Terminal at which the fault sits. */
-  readonly at: TerminalKey;
+  readonly place: Place;
+  /** Terminal at which the fault sits; null inside a line. */
+  readonly at: TerminalKey | null;
   readonly node: number;
   readonly nominalKv: number;
   readonly kind: FaultKind;
+  readonly condition: FaultCondition;
   readonly faultCase: FaultCase;
   readonly cFactor: number;
   /** c·Un/√3 in volts. */
   readonly sourceV: number;
+  /** Voltage that the converters add at the place, in volts. */
+  readonly raisedV: Complex;
   readonly z1: Complex;
   readonly z2: Complex;
   readonly z0: Complex | null;
-  /** Impedance at the equivalent frequency, see `lowFrequency` of the assembly. */
+  /** Impedance of the network at the equivalent frequency, see {@link peakFrequencyRatio}. */
   readonly zc: Complex;
   readonly components: SequenceCurrents;
   readonly phases: PhaseCurrents;
@@ -60,67 +95,123 @@ export interface Fault {
   readonly rOverX: number;
   /** √3·Un·Ik″ in VA, for the three-phase fault; otherwise null. */
   readonly powerVa: number | null;
+  /** The study in whose network it was found: that of a power-station unit for faults inside it. */
+  readonly study: Iec60909Study;
 }
 
 export type FaultResult = { ok: true; fault: Fault } | { ok: false; problems: Problem[] };
 
-export function iec60909Study(network: Network, faultCase: FaultCase): Iec60909Study {
-  const factor = voltageFactor(toleranceOf(network));
-  const assembly = assemble(network, faultCase, factor);
-  return { assembly, faultCase, c: (nominalKv) => factor(nominalKv, faultCase), impedances: new Map() };
+export function iec60909Study(network: Network, faultCase: FaultCase, options: StudyOptions = {}): Iec60909Study {
+  const { charging = 'auto' } = options;
+  const factor = voltageFactor(settingsOf(network).lowVoltageTolerancePercent);
+  return studyOf(assemble(network, { faultCase, voltageFactor: factor, charging }), options);
 }
 
+function studyOf(assembly: Assembly, { peak = 'equivalentFrequency', charging = 'auto' }: StudyOptions): Iec60909Study {
+  const { faultCase, options } = assembly;
+  return {
+    assembly,
+    faultCase,
+    options: { peak, charging },
+    c: (nominalKv) => options.voltageFactor(nominalKv, faultCase),
+    impedances: new Map(),
+    raised: raisedBy(assembly),
+    inside: new Map(),
+  };
+}
+
+/** The study with one element out of service, by an update of the factored networks. */
+export const outageStudy = (study: Iec60909Study, element: ElementId): Iec60909Study =>
+  studyOf(withOutage(study.assembly, element), study.options);
+
+/** Formula for power stations with full-size converters: their currents are put in as they are (IEC 60909-0, 7.2.2). */
+function raisedBy({ injections, positive, nodeCount, supplied }: Assembly): NodeValues | null {
+  const active = injections.filter(({ node }) => supplied[node]);
+  if (active.length === 0) return null;
+  const total = emptyValues(nodeCount);
+  for (const { node, current } of active) addScaled(total, positive.solve(unitInjection(node)), current);
+  return total;
+}
+
+export const terminalPlace = (element: ElementId, terminal = 0): Place => ({ at: 'terminal', element, terminal });
+
 /** A fault at a terminal of an element (terminal 0 of a bus). Problems: no supply, zero-sequence data missing, singular network. */
-export function faultAt(study: Iec60909Study, element: ElementId, terminal: number, kind: FaultKind): FaultResult {
-  const { topology, supplied, network } = study.assembly;
-  const key = terminalKey(element, terminal);
-  const index = topology.nodeOf.get(key);
-  const place = network.elements.get(element);
-  const name = place ? nameOf(place) : element;
+export const faultAt = (study: Iec60909Study, element: ElementId, terminal: number, kind: FaultKind): FaultResult =>
+  faultAtPlace(study, terminalPlace(element, terminal), solidFault(kind));
+
+/** A fault at any place, of any condition. Problems as in {@link faultAt}. */
+export function faultAtPlace(study: Iec60909Study, place: Place, condition: FaultCondition): FaultResult {
+  const { network, topology, supplied, zero: homopolar } = study.assembly;
+  const element = network.elements.get(place.element);
+  const name = element ? nameOf(element) : place.element;
   const refuse = (code: string, message: string): FaultResult => ({
     ok: false,
-    problems: [{ severity: 'warning', code, message, element }],
+    problems: [{ severity: 'warning', code, message, element: place.element }],
   });
-  if (index === undefined) return refuse('fault.place', `${name} has no terminal ${terminal}`);
-  if (!supplied[index]) return refuse('supply.none', `${name} is connected to no source`);
-  const nominalKv = topology.nodes[index].nominalKv;
+  if (place.at === 'line' && (element?.kind !== 'line' || !(place.fraction > 0 && place.fraction < 1)))
+    return refuse('fault.place', `${name} is not a line, or the place lies not inside it`);
+  const port = portAt(study.assembly, place);
+  if (!port)
+    return refuse('fault.place', `${name} has no ${place.at === 'terminal' ? `terminal ${place.terminal}` : 'inside'}`);
+  if (!supplied[port.node]) return refuse('supply.none', `${name} is connected to no source`);
+  const nominalKv = topology.nodes[port.node].nominalKv;
   if (nominalKv === null) return refuse('level.unknown', `the voltage at ${name} is not known`);
-  if (needsZeroSequence(kind)) {
-    const missing = zeroSequenceGaps(study, index);
+  if (needsZeroSequence(condition.kind)) {
+    const missing = homopolar.gapsAt(port.node).map((gap) => gapProblem(study.assembly, gap));
     if (missing.length > 0) return { ok: false, problems: missing };
   }
-  const z = impedancesAt(study, index);
+  const unit = unitAround(study.assembly, port.node);
+  if (unit) return faultInside(study, unit, place, condition);
+  const z = impedancesAt(study, place, port);
   if (!z)
     return refuse(
       'network.singular',
       `the impedance at ${name} cannot be found: check the data around it for impedances of nought`,
     );
-  return { ok: true, fault: computeFault(study, key, index, nominalKv, kind, z) };
+  return { ok: true, fault: computeFault(study, place, port, nominalKv, condition, z) };
+}
+
+/** Faults between generator and unit transformer take corrections of their own (IEC 60909-0, 6.7.3). */
+function faultInside(study: Iec60909Study, unit: ElementId, place: Place, condition: FaultCondition): FaultResult {
+  let own = study.inside.get(unit);
+  if (!own) {
+    const { network, options } = study.assembly;
+    own = studyOf(assemble(network, { ...options, faultInside: unit }), study.options);
+    study.inside.set(unit, own);
+  }
+  return faultAtPlace(own, place, condition);
 }
 
 function computeFault(
   study: Iec60909Study,
-  at: TerminalKey,
-  node: number,
+  place: Place,
+  port: Port,
   nominalKv: number,
-  kind: FaultKind,
-  { z1, z2, z0, zc }: NodeImpedances,
+  condition: FaultCondition,
+  { z1, z2, z0 }: NodeImpedances,
 ): Fault {
+  const { kind, phaseOhm } = condition;
   const cFactor = study.c(nominalKv);
   const sourceV = (cFactor * nominalKv * 1000) / Math.sqrt(3);
-  const components = faultComponents(kind, sourceV, z1, z2, z0);
+  const raisedV = raisedAt(study, port);
+  const components = faultComponents(condition, add({ re: sourceV, im: 0 }, raisedV), z1, z2, z0);
   const phases = toPhases(components);
   const ikA = largestPhase(phases);
-  const rOverX = (zc.re / zc.im) * study.assembly.frequencyRatio;
-  const kappa = peakFactor(rOverX);
+  const zc = lowFrequencyImpedance(study, place, port);
+  const total = { re: zc.re + phaseOhm.re, im: zc.im + peakFrequencyRatio * phaseOhm.im };
+  const rOverX = (total.re / total.im) * peakFrequencyRatio;
+  const kappa = kappaOf(study, { z1: add(z1, phaseOhm), rOverX, nominalKv, node: port.node });
   return {
-    at,
-    node,
+    place,
+    at: place.at === 'terminal' ? terminalKey(place.element, place.terminal) : null,
+    node: port.node,
     nominalKv,
     kind,
+    condition,
     faultCase: study.faultCase,
     cFactor,
     sourceV,
+    raisedV,
     z1,
     z2,
     z0,
@@ -133,47 +224,137 @@ function computeFault(
     ipA: kappa * Math.SQRT2 * ikA,
     rOverX,
     powerVa: kind === '3ph' ? Math.sqrt(3) * nominalKv * 1000 * ikA : null,
+    study,
   };
 }
-
-/** κ = 1.02 + 0.98·e^(−3R/X). IEC 60909-0:2016, 8.1.1. */
-export const peakFactor = (rOverX: number): number => 1.02 + 0.98 * Math.exp(-3 * rOverX);
 
 export const largestPhase = (phases: PhaseCurrents): number =>
   Math.max(magnitude(phases.l1), magnitude(phases.l2), magnitude(phases.l3));
 
-function impedancesAt(study: Iec60909Study, node: number): NodeImpedances | null {
-  const known = study.impedances.get(node);
+function raisedAt({ raised }: Iec60909Study, port: Port): Complex {
+  if (!raised) return zero;
+  const { node, re, im } = port.positive.sense;
+  return node.reduce((sum, k, j) => add(sum, multiply({ re: re[j], im: im[j] }, valueAt(raised, k))), zero);
+}
+
+function impedancesAt(study: Iec60909Study, place: Place, port: Port): NodeImpedances | null {
+  const { positive, negative, zero: homopolar } = study.assembly;
+  if (place.at === 'line') {
+    const [z1, z2, z0] = ([positive, negative, homopolar] as const).map((network, k) =>
+      selfImpedance(network, port, sequences[k]),
+    );
+    return z1 && z2 && magnitude(z1) > 0 ? { z1, z2, z0 } : null;
+  }
+  const known = study.impedances.get(port.node);
   if (known !== undefined) return known;
-  const { positive, negative, zero, lowFrequency } = study.assembly;
-  const z1 = drivingPoint(positive, node);
-  const z2 = drivingPoint(negative, node);
-  const zc = drivingPoint(lowFrequency, node);
-  const found = z1 && z2 && zc && magnitude(z1) > 0 ? { z1, z2, zc, z0: drivingPoint(zero, node) } : null;
-  study.impedances.set(node, found);
+  const z1 = drivingPoint(positive, port.node);
+  const z2 = negative === positive ? z1 : drivingPoint(negative, port.node);
+  const found = z1 && z2 && magnitude(z1) > 0 ? { z1, z2, z0: drivingPoint(homopolar, port.node) } : null;
+  study.impedances.set(port.node, found);
   return found;
 }
 
-function zeroSequenceGaps(study: Iec60909Study, node: number): Problem[] {
-  const { network, zero } = study.assembly;
-  return zero.gapsAt(node).map((gap) => ({
-    severity: 'warning' as const,
-    code: 'zeroSequence.missing',
-    message: `zero-sequence data of ${nameOf(network.elements.get(gap.element)!)} are missing (${gap.fields.join(', ')})`,
-    element: gap.element,
-    field: gap.fields[0],
-  }));
+function selfImpedance(network: SequenceNetwork, port: Port, sequence: Sequence): Complex | null {
+  if (network.floating[port.node] >= 0 || !network.solvable) return null;
+  return portResponse(network, [port[sequence]]).response[0][0];
 }
 
-/** Sum of sequence currents, place by place. */
-export const addCurrents = (p: SequenceCurrents, q: SequenceCurrents): SequenceCurrents => ({
-  positive: add(p.positive, q.positive),
-  negative: add(p.negative, q.negative),
-  zero: add(p.zero, q.zero),
-});
+/** Impedance at the equivalent frequency. */
+function lowFrequencyImpedance(study: Iec60909Study, place: Place, port: Port): Complex {
+  return impedanceAtFrequency(study, place, port, peakFrequencyRatio);
+}
 
-export const scaleCurrents = (p: SequenceCurrents, factor: number): SequenceCurrents => ({
-  positive: scale(p.positive, factor),
-  negative: scale(p.negative, factor),
-  zero: scale(p.zero, factor),
-});
+export function impedanceAtFrequency(
+  study: Iec60909Study,
+  place: Place,
+  port: Port,
+  ratio: number,
+  resistances: 'fictitious' | 'own' = 'fictitious',
+): Complex {
+  const network = study.assembly.atFrequency(ratio, resistances);
+  if (place.at === 'terminal') return drivingPoint(network, port.node)!;
+  const own = portAt({ ...study.assembly, positive: network }, place)!;
+  return selfImpedance(network, own, 'positive')!;
+}
+
+/** Before the fault the equivalent source's voltage stands everywhere, by rated ratios; nothing flows. */
+function prefaultOf(study: Iec60909Study, node: number, sourceV: number): Prefault {
+  const { level } = study.assembly;
+  return {
+    voltageAt: (k) =>
+      add({ re: (sourceV * level[k]) / level[node], im: 0 }, study.raised ? valueAt(study.raised, k) : zero),
+    currentInto: () => zero,
+  };
+}
+
+/** Several faults at once, broken conductors among them; the voltage factor is that of the first place. */
+export function simultaneousFaults(study: Iec60909Study, disturbances: readonly Disturbance[]): Solved {
+  const first = disturbances[0];
+  const place = first.type === 'shunt' ? first.place : terminalPlace(first.element, first.terminal);
+  const port = portAt(study.assembly, place);
+  const nominalKv = port && study.assembly.topology.nodes[port.node].nominalKv;
+  if (!port || !nominalKv)
+    return {
+      ok: false,
+      problems: [{ severity: 'warning', code: 'fault.place', message: 'the first place is unknown' }],
+    };
+  const sourceV = (study.c(nominalKv) * nominalKv * 1000) / Math.sqrt(3);
+  return solveDisturbances(study.assembly, prefaultOf(study, port.node, sourceV), disturbances);
+}
+
+/** The fault as a solution of the whole network: what it changes at every node. */
+export function solutionOf(fault: Fault): Solution {
+  const { assembly } = fault.study;
+  const port = portAt(assembly, fault.place)!;
+  const { positive, negative, zero: homopolar } = fault.components;
+  const excitation: SequenceValues = {
+    positive: scale(positive, -1),
+    negative: scale(negative, -1),
+    zero: scale(homopolar, -1),
+  };
+  const change = Object.fromEntries(
+    sequences.map((sequence) => {
+      const total = emptyValues(assembly.nodeCount);
+      const factor = excitation[sequence];
+      if (factor.re !== 0 || factor.im !== 0) {
+        const network = assembly[sequence];
+        const column = network.solve(port[sequence].inject);
+        // The two-phase-earth fault in a network without earth path: the zero-sequence voltage has no current to go with it.
+        addScaled(total, column, factor);
+      }
+      return [sequence, total];
+    }),
+  ) as Record<Sequence, NodeValues>;
+  return { reference: fault.node, ports: [port], excitations: [excitation], change };
+}
+
+/** Converter currents turned to where the fault's flows are counted from. */
+function injectedBy(study: Iec60909Study) {
+  const { injections, supplied } = study.assembly;
+  return injections
+    .filter(({ node }) => supplied[node])
+    .map(({ element, terminal, node, current }) => ({ key: terminalKey(element, terminal), node, current }));
+}
+
+/** Partial short-circuit currents out of every element during a fault. */
+export function faultFlows(fault: Fault, solution = solutionOf(fault)): TerminalCurrents {
+  return terminalCurrents(fault.study.assembly, withRaised(fault.study, solution), injectedBy(fault.study));
+}
+
+/** Partial currents of several faults solved together. */
+export const solvedFlows = (study: Iec60909Study, solution: Solution): TerminalCurrents =>
+  terminalCurrents(study.assembly, withRaised(study, solution), injectedBy(study));
+
+export function withRaised({ raised, assembly }: Iec60909Study, solution: Solution): Solution {
+  if (!raised) return solution;
+  const total = emptyValues(assembly.nodeCount);
+  addScaled(total, solution.change.positive, { re: 1, im: 0 });
+  addScaled(total, raised, { re: 1, im: 0 });
+  return { ...solution, change: { ...solution.change, positive: total } };
+}
+
+/** Voltages to earth at a node during the fault, in its own phase position. */
+export function voltagesDuring(fault: Fault, node: number, solution = solutionOf(fault)): SequenceValues {
+  const { study } = fault;
+  return nodeVoltages(study.assembly, solution, node, prefaultOf(study, fault.node, fault.sourceV).voltageAt(node));
+}

@@ -1,5 +1,5 @@
 /** Voltage factor c. IEC 60909-0:2016, Table 1. */
-import type { VoltageFactor } from '../assembly';
+import type { VoltageFactor } from '../../assembly/assemble';
 
 /** c by nominal voltage in kV; `tolerancePercent` is the tolerance of low-voltage networks, 6 or 10. */
 export function voltageFactor(tolerancePercent: number): VoltageFactor {

@@ -7,7 +7,7 @@ import { ofKind, type Network } from '../../model/network';
 import { demoNetwork } from '../../test/demo';
 import { networks } from '../../test/random';
 import type { Step } from '../../working/trace';
-import { faultKinds, type FaultKind } from './kinds';
+import { faultKinds, type FaultKind } from '../kinds';
 import { faultAt, iec60909Study } from './study';
 import { faultWorking } from './working';
 
@@ -33,7 +33,7 @@ function checkWorking(network: Network, bus: string, kind: FaultKind, faultCase:
   const result = faultAt(study, elementId(bus), 0, kind);
   if (!result.ok) throw new Error(result.problems[0].message);
   const { fault } = result;
-  const { sections } = faultWorking(study, fault);
+  const { sections } = faultWorking(fault);
   for (const step of sections.flatMap((section) => section.steps)) {
     const { value } = step.result;
     const expected = typeof value === 'number' ? { re: value, im: 0 } : value;
@@ -84,7 +84,7 @@ describe('the working', () => {
     const study = iec60909Study(network, 'max');
     const result = faultAt(study, elementId('bra-0-4'), 0, '3ph');
     if (!result.ok) throw new Error('no fault');
-    const inputs = faultWorking(study, result.fault)
+    const inputs = faultWorking(result.fault)
       .sections.flatMap((section) => section.steps)
       .flatMap((step) => step.expression)
       .flatMap((part) => (typeof part !== 'string' && part.source ? [part] : []));

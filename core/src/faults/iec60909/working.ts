@@ -1,17 +1,17 @@
 /** The working of one fault: the impedances that matter, their combination, the current and its peak, on one page to be checked by hand. */
-import { add, magnitude, multiply, polar, scale, subtract, type Complex } from '../../linear/complex';
+import { add, magnitude, multiply, scale, subtract, type Complex } from '../../linear/complex';
 import { nameOf } from '../../model/element';
 import type { ElementId } from '../../model/fields';
 import { settingsOf } from '../../model/network';
+import { contextFor } from '../../assembly/assemble';
+import { unitInjection, valueAt, type SequenceNetwork } from '../../assembly/sequenceNetwork';
+import { a, a2, toPhases } from '../../sequence/components';
 import { sequenceModel } from '../../sequence/models';
-import { formula, quantityOf, Trace, type Section } from '../../working/trace';
-import { contextFor } from '../assembly';
-import { terminalCurrents } from '../flows';
+import { formula, quantityOf, Trace, type Part, type Quantity, type Section } from '../../working/trace';
 import { reduceToNode, type ReductionNames } from '../reduction';
-import { faultKindTitles } from './kinds';
-import { largestPhase, type Fault, type Iec60909Study } from './study';
-import { toPhases } from './kinds';
-import { voltageFactor } from './voltageFactor';
+import { faultKindTitles, phasesTitle } from '../kinds';
+import { peakFrequencyRatio, peakLimit, peakMethodTitles, smallestRatio } from './peak';
+import { faultFlows, largestPhase, type Fault, type Iec60909Study } from './study';
 
 export interface Working {
   readonly title: string;
@@ -23,37 +23,44 @@ export interface Working {
 const mostElements = 40;
 
 /** Writes the working of a fault, element by element where current flows, in the order of their currents. */
-export function faultWorking(study: Iec60909Study, fault: Fault): Working {
-  const { network, topology } = study.assembly;
-  const settings = settingsOf(network);
+export function faultWorking(fault: Fault): Working {
+  const { study } = fault;
+  const { network, topology, options } = study.assembly;
   const trace = new Trace();
-  const factor = voltageFactor(settings.lowVoltageTolerancePercent);
 
-  const carrying = carryingElements(study, fault);
-  const context = contextFor(topology, study.faultCase, factor, trace);
+  const carrying = carryingElements(fault);
+  const context = contextFor(network, topology, options, trace);
   for (const id of carrying.slice(0, mostElements)) sequenceModel(network.elements.get(id)!, context);
 
-  const place = network.elements.get(fault.at.slice(0, fault.at.lastIndexOf(':')) as never);
-  const title = `${faultKindTitles[fault.kind]} fault at ${place ? nameOf(place) : fault.at}, ${study.faultCase === 'max' ? 'maximum' : 'minimum'} current`;
   const names: ReductionNames = {
     element: (id) => nameOf(network.elements.get(id)!),
-    node: (index) => topology.nodes[index].buses[0]?.name ?? nodeLabel(study, index),
+    node: (index) => nodeLabel(study, index),
   };
   trace.section('Positive-sequence impedance at the fault');
-  reduceToNode(study.assembly.positive, fault.node, 'Z1', names, trace);
-  percentSteps(fault, settings.baseMva, trace);
-  if (fault.kind !== '3ph') negativeAndZero(study, fault, names, trace);
+  impedanceSteps(fault, study.assembly.positive, fault.z1, 'Z1', names, trace);
+  percentSteps(fault, settingsOf(network).baseMva, trace);
+  if (fault.kind !== '3ph') negativeAndZero(fault, names, trace);
   trace.section('Initial short-circuit current');
   currentSteps(fault, trace);
-  trace.section('Peak current, 20 Hz method');
-  peakSteps(study, fault, trace);
-  return { title, sections: trace.sections, omitted: Math.max(0, carrying.length - mostElements) };
+  trace.section(`Peak current, ${peakMethodTitles[study.options.peak]}`);
+  peakSteps(fault, trace);
+  return { title: workingTitle(fault), sections: trace.sections, omitted: Math.max(0, carrying.length - mostElements) };
 }
 
-function carryingElements(study: Iec60909Study, fault: Fault) {
-  const { topology, level } = study.assembly;
+function workingTitle(fault: Fault): string {
+  const { place, condition, study } = fault;
+  const element = study.assembly.network.elements.get(place.element);
+  const name = element ? nameOf(element) : place.element;
+  const where =
+    place.at === 'line' ? `${name}, ${Number((place.fraction * 100).toPrecision(4))} % of its length` : name;
+  const phases = condition.odd === 0 || condition.kind === '3ph' ? '' : ` (${phasesTitle(condition)})`;
+  return `${faultKindTitles[fault.kind]}${phases} fault at ${where}, ${fault.faultCase === 'max' ? 'maximum' : 'minimum'} current`;
+}
+
+function carryingElements(fault: Fault) {
+  const { topology, level } = fault.study.assembly;
   const size = new Map<string, number>();
-  for (const [key, current] of terminalCurrents(study, fault)) {
+  for (const [key, current] of faultFlows(fault)) {
     const id = key.slice(0, key.lastIndexOf(':'));
     // Referred to one level, so that a transformer's two sides and all voltages compare.
     const referred = largestPhase(toPhases(current)) * level[topology.nodeOf.get(key)!];
@@ -66,10 +73,56 @@ function carryingElements(study: Iec60909Study, fault: Fault) {
     .map(([id]) => id as ElementId);
 }
 
-function nodeLabel(study: Iec60909Study, index: number): string {
-  const key = study.assembly.topology.nodes[index].terminals[0];
-  const element = study.assembly.network.elements.get(key.slice(0, key.lastIndexOf(':')) as never);
+function nodeLabel({ assembly }: Iec60909Study, index: number): string {
+  const { topology, innerNodes, network } = assembly;
+  const inner = innerNodes[index - topology.nodes.length];
+  if (inner) return `star point of ${nameOf(network.elements.get(inner.element)!)}`;
+  const node = topology.nodes[index];
+  if (node.buses[0]) return node.buses[0].name;
+  const key = node.terminals[0];
+  const element = network.elements.get(key.slice(0, key.lastIndexOf(':')) as ElementId);
   return element ? `end of ${nameOf(element)}` : `node ${index}`;
+}
+
+/** The impedance at the place: by series and parallel combination at a node, from the impedances at both ends inside a line. */
+function impedanceSteps(
+  fault: Fault,
+  network: SequenceNetwork,
+  value: Complex,
+  symbol: string,
+  names: ReductionNames,
+  trace: Trace,
+): void {
+  const { place } = fault;
+  if (place.at === 'terminal') {
+    reduceToNode(network, fault.node, symbol, names, trace);
+    return;
+  }
+  const index = network.series.findIndex((branch) => branch.element === place.element);
+  const branch = network.series[index];
+  const clause = 'IEC 60909-0, 5.3.2';
+  if (!branch || network.groupOf[index] >= 0) {
+    const remark = 'from the nodal equations with the mutual impedances';
+    trace.step(symbol, [quantityOf('nodal solution', value, 'Ω')], value, 'Ω', clause, remark);
+    return;
+  }
+  const [from, to] = [network.solve(unitInjection(branch.a)), network.solve(unitInjection(branch.b))];
+  const z = (label: string, at: Complex) => quantityOf(`${symbol} ${label}`, at, 'Ω');
+  const [aa, bb, ab] = [
+    z(names.node(branch.a), valueAt(from, branch.a)),
+    z(names.node(branch.b), valueAt(to, branch.b)),
+    z('between them', valueAt(from, branch.b)),
+  ];
+  const line = z(names.element(branch.element), { re: branch.rOhm, im: branch.xOhm });
+  const x = quantityOf('x', place.fraction);
+  trace.step(
+    symbol,
+    formula`(1 - ${x})^2 · ${aa} + ${x}^2 · ${bb} + 2 · ${x} · (1 - ${x}) · ${ab} + ${x} · (1 - ${x}) · ${line}`,
+    value,
+    'Ω',
+    clause,
+    'at the point of the line, from the nodal equations at its ends',
+  );
 }
 
 function percentSteps(fault: Fault, baseMva: number, trace: Trace): void {
@@ -87,32 +140,52 @@ function percentSteps(fault: Fault, baseMva: number, trace: Trace): void {
   );
 }
 
-function negativeAndZero(study: Iec60909Study, fault: Fault, names: ReductionNames, trace: Trace): void {
+function negativeAndZero(fault: Fault, names: ReductionNames, trace: Trace): void {
+  const { positive, negative, zero: homopolar } = fault.study.assembly;
   trace.section('Negative- and zero-sequence impedance');
-  if (study.assembly.negative.shunts.some((shunt, k) => shunt.xOhm !== study.assembly.positive.shunts[k].xOhm))
-    reduceToNode(study.assembly.negative, fault.node, 'Z2', names, trace);
+  if (negative !== positive) impedanceSteps(fault, negative, fault.z2, 'Z2', names, trace);
   else trace.step('Z2', formula`${quantityOf('Z1', fault.z1, 'Ω')}`, fault.z2, 'Ω', 'IEC 60909-0, 5.3.2');
   if (fault.kind === '2ph') return;
-  if (fault.z0) reduceToNode(study.assembly.zero, fault.node, 'Z0', names, trace);
+  if (fault.z0) impedanceSteps(fault, homopolar, fault.z0, 'Z0', names, trace);
 }
 
+const isNought = ({ re, im }: Complex) => re === 0 && im === 0;
+
 function currentSteps(fault: Fault, trace: Trace): void {
+  const { phaseOhm, earthOhm } = fault.condition;
   const c = quantityOf(fault.faultCase === 'max' ? 'cmax' : 'cmin', fault.cFactor);
   const un = quantityOf('Un', fault.nominalKv, 'kV');
-  const z1 = quantityOf('Z1', fault.z1, 'Ω');
-  const z2 = quantityOf('Z2', fault.z2, 'Ω');
-  const cUn = fault.cFactor * fault.nominalKv;
   const root3 = Math.sqrt(3);
+  let source: Part[] = formula`${c} · ${un}`;
+  let cUn = fault.cFactor * fault.nominalKv;
+  if (!isNought(fault.raisedV)) {
+    const raised = quantityOf('ΔU', scale(fault.raisedV, 1e-3), 'kV');
+    const value = add({ re: fault.sourceV / 1000, im: 0 }, raised.value as Complex);
+    const remark = 'raised by the currents of converters';
+    const e = trace.step('E', formula`${c} · ${un} / √(3) + ${raised}`, value, 'kV', 'IEC 60909-0, 7.2.2', remark);
+    source = formula`√(3) · |${e}|`;
+    cUn = root3 * magnitude(value);
+  }
+  // The fault's own impedances stand in series: ZF in each phase, ZE from the common point to earth.
+  const zF = quantityOf('ZF', phaseOhm, 'Ω');
+  const zE = quantityOf('ZE', earthOhm, 'Ω');
+  const own = (symbol: string, z: Complex) => {
+    const plain = quantityOf(symbol, z, 'Ω') as Quantity & { value: Complex };
+    if (isNought(phaseOhm)) return plain;
+    return trace.step(`${symbol}′`, formula`${plain} + ${zF}`, add(z, phaseOhm), 'Ω', undefined, 'with the fault');
+  };
+  const z1 = own('Z1', fault.z1);
   if (fault.kind === '3ph') {
     trace.step(
       'Ik″3',
-      formula`${c} · ${un} / (√(3) · |${z1}|)`,
-      cUn / (root3 * magnitude(fault.z1)),
+      [...source, ...formula` / (√(3) · |${z1}|)`],
+      cUn / (root3 * magnitude(z1.value)),
       'kA',
       'IEC 60909-0, 7.2',
     );
     return;
   }
+  const z2 = own('Z2', fault.z2);
   if (fault.kind === '2ph' || !fault.z0) {
     if (fault.kind === '1ph') {
       trace.step('Ik″1', ['0'], 0, 'kA', 'IEC 60909-0, 7.5', 'no earth path: the zero-sequence impedance is infinite');
@@ -120,65 +193,98 @@ function currentSteps(fault: Fault, trace: Trace): void {
     }
     trace.step(
       'Ik″2',
-      formula`${c} · ${un} / |${z1} + ${z2}|`,
-      cUn / magnitude(add(fault.z1, fault.z2)),
+      [...source, ...formula` / |${z1} + ${z2}|`],
+      cUn / magnitude(add(z1.value, z2.value)),
       'kA',
       'IEC 60909-0, 7.3',
     );
     return;
   }
-  const z0 = quantityOf('Z0', fault.z0, 'Ω');
+  const plain0 = own('Z0', fault.z0);
+  const z0 = isNought(earthOhm)
+    ? plain0
+    : trace.step(
+        'Z0″',
+        formula`${plain0} + 3 · ${zE}`,
+        add(plain0.value, scale(earthOhm, 3)),
+        'Ω',
+        undefined,
+        'with the fault',
+      );
   if (fault.kind === '1ph') {
     trace.step(
       'Ik″1',
-      formula`√(3) · ${c} · ${un} / |${z1} + ${z2} + ${z0}|`,
-      (root3 * cUn) / magnitude(add(fault.z1, add(fault.z2, fault.z0))),
+      ['√(3) · ', ...source, ...formula` / |${z1} + ${z2} + ${z0}|`],
+      (root3 * cUn) / magnitude(add(z1.value, add(z2.value, z0.value))),
       'kA',
       'IEC 60909-0, 7.5',
     );
     return;
   }
-  const turned = (value: Complex, symbol: string) => quantityOf(symbol, value);
-  const a = turned(polar(1, (2 * Math.PI) / 3), 'a');
-  const a2 = turned(polar(1, (-2 * Math.PI) / 3), 'a²');
+  const [alpha, alpha2] = [quantityOf('a', a), quantityOf('a²', a2)];
   const d = trace.step(
     'D',
     formula`${z1} · ${z2} + ${z1} · ${z0} + ${z2} · ${z0}`,
-    add(multiply(fault.z1, fault.z2), add(multiply(fault.z1, fault.z0), multiply(fault.z2, fault.z0))),
+    add(multiply(z1.value, z2.value), add(multiply(z1.value, z0.value), multiply(z2.value, z0.value))),
     'Ω²',
   );
-  const phase = (symbol: string, operator: typeof a) =>
+  const phase = (symbol: string, operator: typeof alpha) =>
     trace.step(
       symbol,
-      formula`${c} · ${un} · |${z0} - ${operator} · ${z2}| / |${d}|`,
-      (cUn * magnitude(subtract(fault.z0!, multiply(operator.value as Complex, fault.z2)))) / magnitude(d.value),
+      [...source, ...formula` · |${z0} - ${operator} · ${z2}| / |${d}|`],
+      (cUn * magnitude(subtract(z0.value, multiply(operator.value as Complex, z2.value)))) / magnitude(d.value),
       'kA',
       'IEC 60909-0, 7.4',
     );
-  phase('Ik″2EL2', a);
-  phase('Ik″2EL3', a2);
+  phase('Ik″2EL2', alpha);
+  phase('Ik″2EL3', alpha2);
   trace.step(
     'Ik″E2E',
-    formula`√(3) · ${c} · ${un} · |${z2}| / |${d}|`,
-    (root3 * cUn * magnitude(fault.z2)) / magnitude(d.value),
+    ['√(3) · ', ...source, ...formula` · |${z2}| / |${d}|`],
+    (root3 * cUn * magnitude(z2.value)) / magnitude(d.value),
     'kA',
     'IEC 60909-0, 7.4',
   );
 }
 
-function peakSteps(study: Iec60909Study, fault: Fault, trace: Trace): void {
-  const ratio = study.assembly.frequencyRatio;
-  const zc = quantityOf('Zc', fault.zc, 'Ω');
-  const rc = trace.step('Rc', formula`re(${zc})`, fault.zc.re, 'Ω', undefined, `network at ${ratio} × rated frequency`);
-  const xc = trace.step('Xc', formula`im(${zc})`, fault.zc.im, 'Ω');
-  const rx = trace.step(
-    'R/X',
-    formula`${rc} / ${xc} · ${quantityOf('fc/f', ratio)}`,
-    fault.rOverX,
-    '',
-    'IEC 60909-0, 8.1.1',
-  );
-  const kappa = trace.step('κ', formula`1.02 + 0.98 · exp(-3 · ${rx})`, fault.kappa, '', 'IEC 60909-0, 8.1.1');
+function peakSteps(fault: Fault, trace: Trace): void {
+  const clause = 'IEC 60909-0, 8.1.1';
+  const { study } = fault;
+  const { peak } = study.options;
   const ik = quantityOf('Ik″', fault.ikA / 1000, 'kA');
-  trace.step('ip', formula`${kappa} · √(2) · ${ik}`, fault.ipA / 1000, 'kA', 'IEC 60909-0, 8.1.1');
+  let rx: Quantity;
+  if (peak === 'smallestRatio') rx = quantityOf('R/X', smallestRatio(study.assembly, fault.node));
+  else if (peak === 'ratioAtPlace') {
+    const z1 = quantityOf('Z1', add(fault.z1, fault.condition.phaseOhm), 'Ω');
+    const value = z1.value as Complex;
+    rx = trace.step('R/X', formula`re(${z1}) / im(${z1})`, value.re / value.im, '', clause);
+  } else rx = equivalentRatio(fault, trace);
+  const before = 1.02 + 0.98 * Math.exp(-3 * (rx.value as number));
+  const kappa = trace.step('κ', formula`1.02 + 0.98 · exp(-3 · ${rx})`, before, '', clause);
+  if (peak === 'ratioAtPlace' && fault.kappa !== before) {
+    const limit = peakLimit(fault.nominalKv);
+    const remark = `at most ${limit} at this voltage`;
+    const raised = trace.step('1.15 κ', formula`1.15 · ${kappa}`, 1.15 * before, '', clause, remark);
+    const used = quantityOf('κ(b)', fault.kappa);
+    trace.step('κ(b)', formula`min(${raised}, ${quantityOf('limit', limit)})`, fault.kappa, '', clause);
+    trace.step('ip', formula`${used} · √(2) · ${ik}`, fault.ipA / 1000, 'kA', clause);
+    return;
+  }
+  trace.step('ip', formula`${kappa} · √(2) · ${ik}`, fault.ipA / 1000, 'kA', clause);
+}
+
+function equivalentRatio(fault: Fault, trace: Trace): Quantity {
+  const ratio = quantityOf('fc/f', peakFrequencyRatio);
+  let zc: Quantity = quantityOf('Zc', fault.zc, 'Ω');
+  const { phaseOhm } = fault.condition;
+  let value = fault.zc;
+  if (!isNought(phaseOhm)) {
+    value = add(value, { re: phaseOhm.re, im: peakFrequencyRatio * phaseOhm.im });
+    const [r, x] = [quantityOf('RF', phaseOhm.re, 'Ω'), quantityOf('XF', phaseOhm.im, 'Ω')];
+    zc = trace.step('Zc′', formula`${zc} + ${r} + i · ${ratio} · ${x}`, value, 'Ω', undefined, 'with the fault');
+  }
+  const remark = `network at ${peakFrequencyRatio} × rated frequency`;
+  const rc = trace.step('Rc', formula`re(${zc})`, value.re, 'Ω', undefined, remark);
+  const xc = trace.step('Xc', formula`im(${zc})`, value.im, 'Ω');
+  return trace.step('R/X', formula`${rc} / ${xc} · ${ratio}`, fault.rOverX, '', 'IEC 60909-0, 8.1.1');
 }

@@ -3,10 +3,9 @@ import { magnitude } from '../linear/complex';
 import { elementId } from '../model/fields';
 import { demoNetwork } from '../test/demo';
 import { Builder } from '../test/network';
-import { elementFlows, throughElement } from './iec60909/contributions';
-import { faultKinds } from './iec60909/kinds';
-import { faultAt, iec60909Study } from './iec60909/study';
-import { terminalCurrents } from './flows';
+import { elementFlows, throughElement } from '../faults/iec60909/contributions';
+import { faultKinds } from '../faults/kinds';
+import { faultAt, faultFlows, iec60909Study } from '../faults/iec60909/study';
 
 /** Two feeders on one bus through breaker and CT each; a third breaker leads to a dead end. */
 function board() {
@@ -31,7 +30,7 @@ const through = (b: Builder, at: string, terminal: number, through: string) => {
   const study = iec60909Study(b.network(), 'max');
   const result = faultAt(study, elementId(at), terminal, '3ph');
   if (!result.ok) throw new Error('no fault');
-  const current = throughElement(study, result.fault, terminalCurrents(study, result.fault), elementId(through));
+  const current = throughElement(result.fault, faultFlows(result.fault), elementId(through));
   return current && magnitude(current.positive);
 };
 
@@ -74,7 +73,7 @@ describe('currents through switches and current transformers', () => {
     const result = faultAt(study, elementId('B'), 0, '3ph');
     if (!result.ok) throw new Error('no fault');
     const flows = new Map<string, ReturnType<typeof elementFlows>[number]>(
-      elementFlows(study, result.fault).map((flow) => [flow.element, flow]),
+      elementFlows(result.fault).map((flow) => [flow.element, flow]),
     );
     expect(flows.get('Q1')!.leavesAt).toBe(1);
     expect(flows.get('CT2')!.leavesAt).toBe(1);
@@ -89,9 +88,7 @@ describe('directions of flows', () => {
     for (const kind of faultKinds) {
       const result = faultAt(study, elementId('bra-11-a'), 0, kind);
       if (!result.ok) throw new Error(kind);
-      const flows = new Map<string, number>(
-        elementFlows(study, result.fault).map((flow) => [flow.element, flow.leavesAt]),
-      );
+      const flows = new Map<string, number>(elementFlows(result.fault).map((flow) => [flow.element, flow.leavesAt]));
       // Downward from the mainland, upward from the low-voltage motor, as they stand on the drawing.
       for (const id of ['cau-fer-1', 'fer-t1', 'fer-bra-2', 'bra-t1', 'bra-t2', 'bra-q21'])
         expect([kind, id, flows.get(id)]).toEqual([kind, id, 1]);

@@ -4,8 +4,7 @@
  */
 import type { ElementId } from '../model/fields';
 import type { Node, TerminalKey, Wire } from '../model/topology';
-import { addCurrents, scaleCurrents } from './iec60909/study';
-import { noCurrents, type SequenceCurrents } from './iec60909/kinds';
+import { addComponents, noCurrents, scaleComponents, type SequenceCurrents } from '../sequence/components';
 
 /**
  * Current through each wire of a node, from its `from` to its `to` end; absent where a ring leaves it open.
@@ -18,7 +17,8 @@ export function throughCurrents(
 ): Map<ElementId, SequenceCurrents> {
   const surplus = new Map<TerminalKey, SequenceCurrents>();
   for (const key of node.terminals) surplus.set(key, injected.get(key) ?? noCurrents);
-  if (drawn) surplus.set(drawn.at, addCurrents(surplus.get(drawn.at) ?? noCurrents, scaleCurrents(drawn.current, -1)));
+  if (drawn)
+    surplus.set(drawn.at, addComponents(surplus.get(drawn.at) ?? noCurrents, scaleComponents(drawn.current, -1)));
 
   const wiresAt = new Map<TerminalKey, Set<Wire>>();
   for (const key of node.terminals) wiresAt.set(key, new Set());
@@ -34,8 +34,8 @@ export function throughCurrents(
     if (!wire) continue;
     const other = wire.from === leaf ? wire.to : wire.from;
     const flow = surplus.get(leaf)!;
-    result.set(wire.element, wire.from === leaf ? flow : scaleCurrents(flow, -1));
-    surplus.set(other, addCurrents(surplus.get(other)!, flow));
+    result.set(wire.element, wire.from === leaf ? flow : scaleComponents(flow, -1));
+    surplus.set(other, addComponents(surplus.get(other)!, flow));
     wiresAt.get(leaf)!.delete(wire);
     wiresAt.get(other)!.delete(wire);
     if (wiresAt.get(other)!.size === 1) leaves.push(other);

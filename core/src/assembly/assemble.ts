@@ -1,0 +1,398 @@
+/**
+ * From the model to the three sequence networks, once for all methods: each method says what the impedances are for and lays its own
+ * formulas on top.
+ */
+import { nameOf, kinds, type Element } from '../model/element';
+import type { ElementId } from '../model/fields';
+import { settingsOf, type Network } from '../model/network';
+import type { Problem } from '../model/problem';
+import { buildTopology, terminalKey, type Topology } from '../model/topology';
+import { towerProblem } from '../sequence/lineConstants';
+import { sequenceModel } from '../sequence/models';
+import type { Basis, FaultCase, Injection, Primitive, SequenceContext } from '../sequence/stamp';
+import { SilentTrace, type Trace } from '../working/trace';
+import { couplingsOf } from './coupling';
+import {
+  atFrequencyRatio,
+  atFrequencyRatioOwn,
+  buildSequenceNetwork,
+  connectivity,
+  type Gap,
+  type NetworkParts,
+  type NetworkSeries,
+  type NetworkShunt,
+  type SequenceNetwork,
+} from './sequenceNetwork';
+
+/** Line capacitances in the zero sequence: only where the earthing makes them carry the earth fault, always, or never. */
+export type Charging = 'auto' | 'always' | 'never';
+
+export type VoltageFactor = (nominalKv: number, faultCase: FaultCase) => number;
+
+export interface AssemblyOptions {
+  readonly faultCase: FaultCase;
+  readonly basis?: Basis;
+  readonly voltageFactor: VoltageFactor;
+  readonly charging?: Charging;
+  /** A power-station unit with the fault between generator and transformer. */
+  readonly faultInside?: ElementId;
+  readonly topology?: Topology;
+}
+
+/** A converter's current in the network, in amperes against the voltage at its node. */
+export interface NetworkInjection extends Injection {
+  readonly element: ElementId;
+  readonly node: number;
+}
+
+export interface Assembly {
+  readonly network: Network;
+  readonly options: AssemblyOptions;
+  readonly topology: Topology;
+  readonly faultCase: FaultCase;
+  readonly basis: Basis;
+  readonly frequencyHz: number;
+  /** Nodes of the topology first, then inner nodes of elements, see {@link innerNodes}. */
+  readonly nodeCount: number;
+  readonly innerNodes: readonly { readonly element: ElementId; readonly local: number }[];
+  readonly positive: SequenceNetwork;
+  readonly negative: SequenceNetwork;
+  readonly zero: SequenceNetwork;
+  /**
+   * Positive sequence at a fraction of rated frequency, for peak (with the fictitious resistances of generators) and d.c. component (with their own); made
+   * when asked for.
+   */
+  atFrequency(ratio: number, resistances?: 'fictitious' | 'own'): SequenceNetwork;
+  readonly injections: readonly NetworkInjection[];
+  /** True for nodes with a source in their part of the network. */
+  readonly supplied: Uint8Array;
+  /** Lag in radians of each node's positive-sequence voltage against the first node of its part. */
+  readonly lag: Float64Array;
+  /** Voltage of each node for one volt at the first node of its part, by rated ratios. */
+  readonly level: Float64Array;
+  /** Nodes with the same number are joined by branches; `level` and `lag` compare only within a part. */
+  readonly part: Int32Array;
+  /** What was put in, for a later outage. */
+  readonly lists: Lists;
+  readonly problems: readonly Problem[];
+}
+
+interface ChargingShunt extends NetworkShunt {
+  readonly sequence: 'positive' | 'zero';
+}
+
+export interface Lists {
+  readonly positive: NetworkParts;
+  /** The positive one itself where nothing tells them apart. */
+  readonly negative: NetworkParts;
+  readonly zero: NetworkParts;
+  readonly charging: readonly ChargingShunt[];
+  readonly suppliers: readonly { readonly element: ElementId; readonly node: number }[];
+}
+
+export function contextFor(
+  network: Network,
+  topology: Topology,
+  { faultCase, basis = 'iec60909', voltageFactor, faultInside }: AssemblyOptions,
+  trace: Trace,
+): SequenceContext {
+  return {
+    faultCase,
+    basis,
+    faultInside,
+    trace,
+    frequencyHz: settingsOf(network).frequencyHz,
+    nominalKv: (element, terminal) => topology.nodes[topology.nodeOf.get(terminalKey(element, terminal))!].nominalKv!,
+    cFactor: (nominalKv, wanted = faultCase) => voltageFactor(nominalKv, wanted),
+    element: (id) => network.elements.get(id),
+  };
+}
+
+export function assemble(network: Network, options: AssemblyOptions): Assembly {
+  const topology = options.topology ?? buildTopology(network);
+  const basis = options.basis ?? 'iec60909';
+  const context = contextFor(network, topology, options, new SilentTrace());
+  const problems: Problem[] = [...topology.problems];
+  const collected = collect(network, topology, context, problems);
+  const { couplings, problems: couplingProblems } = couplingsOf(network, context.frequencyHz);
+  problems.push(...couplingProblems, ...towerProblems(network));
+  const { nodeCount, innerNodes, injections, suppliers, charging } = collected;
+
+  const spreadOut = spread(network, nodeCount, collected.positive.series, suppliers, problems);
+  const parts = (list: NodeLists, more: Partial<NetworkParts> = {}): NetworkParts => ({
+    nodeCount,
+    series: list === collected.zero ? list.series : list.series.map((branch) => withShift(branch, spreadOut.lag)),
+    shunts: list.shunts,
+    couplings: [],
+    gaps: [],
+    ...more,
+  });
+  const positiveParts = parts(collected.positive);
+  const turned = positiveParts.series.some((branch) => branch.shiftRad !== 0);
+  const negativeParts =
+    collected.negativeDiffers || turned
+      ? { ...parts(collected.negative), series: backwards(parts(collected.negative).series) }
+      : positiveParts;
+  const zeroParts = parts(collected.zero, { couplings, gaps: collected.gaps });
+  const lists: Lists = { positive: positiveParts, negative: negativeParts, zero: zeroParts, charging, suppliers };
+  return {
+    network,
+    options,
+    topology,
+    faultCase: options.faultCase,
+    basis,
+    frequencyHz: context.frequencyHz,
+    nodeCount,
+    innerNodes,
+    injections,
+    ...networksOf(lists, basis, options.charging ?? 'auto'),
+    ...spreadOut,
+    lists,
+    problems: [...problems, ...withoutSupply(topology, spreadOut.supplied)],
+  };
+}
+
+/** The networks of some lists: capacitances put in where they belong, negative shared with positive where it is the same. */
+export function networksOf(lists: Lists, basis: Basis, charging: Charging) {
+  const withCharging = (parts: NetworkParts, sequence: 'positive' | 'zero', wanted: (node: number) => boolean) => {
+    const more = lists.charging.filter((shunt) => shunt.sequence === sequence && wanted(shunt.node));
+    return more.length > 0 ? { ...parts, shunts: [...parts.shunts, ...more] } : parts;
+  };
+  const everywhere = basis === 'operating' && charging !== 'never';
+  const positiveParts = withCharging(lists.positive, 'positive', () => everywhere);
+  const negativeParts =
+    lists.negative === lists.positive ? positiveParts : withCharging(lists.negative, 'positive', () => everywhere);
+  const zeroParts = withCharging(lists.zero, 'zero', chargedNodes(lists.zero, everywhere ? 'always' : charging));
+  const positive = buildSequenceNetwork(positiveParts);
+  const byRatio = new Map<string, SequenceNetwork>();
+  return {
+    positive,
+    negative: negativeParts === positiveParts ? positive : buildSequenceNetwork(negativeParts),
+    zero: buildSequenceNetwork(zeroParts),
+    atFrequency(ratio: number, resistances: 'fictitious' | 'own' = 'fictitious'): SequenceNetwork {
+      const key = `${resistances} ${ratio}`;
+      let found = byRatio.get(key);
+      const weight = resistances === 'own' ? atFrequencyRatioOwn(ratio) : atFrequencyRatio(ratio);
+      if (!found) byRatio.set(key, (found = buildSequenceNetwork(positiveParts, weight)));
+      return found;
+    },
+  };
+}
+
+/** Nodes whose line capacitances count: those of parts that are earthed nowhere, or through resonant coils only. */
+function chargedNodes(zero: NetworkParts, charging: Charging): (node: number) => boolean {
+  if (charging !== 'auto') return () => charging === 'always';
+  const { part } = connectivity(zero);
+  const earthed = new Set(zero.shunts.filter((shunt) => shunt.role !== 'coil').map((shunt) => part[shunt.node]));
+  return (node) => !earthed.has(part[node]);
+}
+
+interface NodeLists {
+  series: NetworkSeries[];
+  shunts: NetworkShunt[];
+}
+
+function collect(network: Network, topology: Topology, context: SequenceContext, problems: Problem[]) {
+  const positive: NodeLists = { series: [], shunts: [] };
+  const negative: NodeLists = { series: [], shunts: [] };
+  const zero: NodeLists = { series: [], shunts: [] };
+  const gaps: Gap[] = [];
+  const charging: ChargingShunt[] = [];
+  const suppliers: { element: ElementId; node: number }[] = [];
+  const injections: NetworkInjection[] = [];
+  const innerNodes: { element: ElementId; local: number }[] = [];
+  let negativeDiffers = false;
+
+  for (const element of network.elements.values()) {
+    const inner = new Map<number, number>();
+    const node = (local: number): number => {
+      if (local < kinds[element.kind].terminals) return topology.nodeOf.get(terminalKey(element.id, local))!;
+      if (!inner.has(local)) {
+        inner.set(local, topology.nodes.length + innerNodes.length);
+        innerNodes.push({ element: element.id, local });
+      }
+      return inner.get(local)!;
+    };
+    const unplaced = levelMissing(element, topology);
+    if (unplaced) {
+      problems.push(unplaced);
+      continue;
+    }
+    const model = sequenceModel(element, context);
+    if (!model) continue;
+    const asSeries = (p: Primitive & { type: 'series' }): NetworkSeries => ({
+      element: element.id,
+      rOhm: p.rOhm,
+      xOhm: p.xOhm,
+      rPeakOhm: p.rPeakOhm,
+      from: p.from,
+      to: p.to,
+      a: node(p.from),
+      b: node(p.to),
+      ratio: p.ratio,
+      lag: (p.clock * Math.PI) / 6 + p.shiftRad,
+      shiftRad: 0,
+    });
+    const asShunt = (p: Primitive & { type: 'shunt' }): NetworkShunt => ({
+      element: element.id,
+      rOhm: p.rOhm,
+      xOhm: p.xOhm,
+      rPeakOhm: p.rPeakOhm,
+      terminal: p.terminal,
+      node: node(p.terminal),
+      role: p.role,
+    });
+    const place = (lists: NodeLists, primitives: readonly Primitive[]) => {
+      for (const p of primitives) {
+        if (p.type === 'series') lists.series.push(asSeries(p));
+        else lists.shunts.push(asShunt(p));
+      }
+    };
+    place(positive, model.positive);
+    place(negative, model.negative ?? model.positive);
+    place(zero, model.zero);
+    if (model.negative) negativeDiffers = true;
+    for (const sequence of ['positive', 'zero'] as const)
+      for (const p of model.charging?.[sequence] ?? []) charging.push({ ...asShunt(p), sequence });
+    if (model.zeroUnknown)
+      gaps.push({
+        element: element.id,
+        fields: model.zeroUnknown.fields,
+        nodes: model.zeroUnknown.terminals.map(node),
+      });
+    if (model.injection)
+      injections.push({ ...model.injection, element: element.id, node: node(model.injection.terminal) });
+    for (const p of model.positive)
+      if (p.type === 'shunt' && p.supplies) suppliers.push({ element: element.id, node: node(p.terminal) });
+  }
+  return {
+    positive,
+    negative,
+    zero,
+    gaps,
+    charging,
+    suppliers,
+    injections,
+    innerNodes,
+    negativeDiffers,
+    nodeCount: topology.nodes.length + innerNodes.length,
+  };
+}
+
+/** Models that lean on the nominal voltage of their node cannot do without it. */
+function levelMissing(element: Element, topology: Topology): Problem | null {
+  if (element.kind !== 'networkFeeder') return null;
+  if (topology.nodes[topology.nodeOf.get(terminalKey(element.id, 0))!].nominalKv !== null) return null;
+  return {
+    severity: 'error',
+    code: 'level.unknown',
+    message: `${element.name} is connected to no bus`,
+    element: element.id,
+  };
+}
+
+function towerProblems(network: Network): Problem[] {
+  const problems: Problem[] = [];
+  for (const element of network.elements.values()) {
+    if (element.kind !== 'line' || element.data !== 'tower') continue;
+    const tower = element.tower === null ? undefined : network.elements.get(element.tower);
+    const wrong =
+      tower?.kind === 'tower'
+        ? towerProblem(tower, element.towerCircuit)
+        : `${element.name} takes its data from a tower, but none is chosen; the typed data are used`;
+    if (wrong)
+      problems.push({
+        severity: 'error',
+        code: 'tower.data',
+        message: wrong,
+        element: tower?.id ?? element.id,
+        field: 'conductors',
+      });
+  }
+  return problems;
+}
+
+/** Within a full turn around nought. */
+const wrapped = (angle: number): number => angle - 2 * Math.PI * Math.round(angle / (2 * Math.PI));
+const isNought = (angle: number): boolean => Math.abs(wrapped(angle)) < 1e-9;
+
+/** What a branch turns beyond the positions of its ends; nought but in loops with a phase-shifting transformer. */
+function withShift(branch: NetworkSeries, lag: Float64Array): NetworkSeries {
+  const shiftRad = wrapped(branch.lag - (lag[branch.b] - lag[branch.a]));
+  return isNought(shiftRad) ? branch : { ...branch, shiftRad };
+}
+
+const backwards = (series: readonly NetworkSeries[]): NetworkSeries[] =>
+  series.map((branch) => (branch.shiftRad === 0 ? branch : { ...branch, shiftRad: -branch.shiftRad }));
+
+/** Walks each connected part once: phase position and rated voltage of every node, and whether anything feeds the part. */
+export function spread(
+  network: Network,
+  count: number,
+  branches: readonly NetworkSeries[],
+  suppliers: Lists['suppliers'],
+  problems: Problem[],
+): Pick<Assembly, 'lag' | 'level' | 'supplied' | 'part'> {
+  const at: { to: number; lag: number; ratio: number; element: ElementId }[][] = Array.from(
+    { length: count },
+    () => [],
+  );
+  const supplying = new Set(suppliers.map(({ node }) => node));
+  for (const { a, b, lag, ratio, element } of branches) {
+    at[a].push({ to: b, lag, ratio: 1 / ratio, element });
+    at[b].push({ to: a, lag: -lag, ratio, element });
+  }
+  const lag = new Float64Array(count);
+  const seen = new Uint8Array(count);
+  const level = new Float64Array(count);
+  const supplied = new Uint8Array(count);
+  const part = new Int32Array(count);
+  const blamed = new Set<ElementId>();
+  for (let start = 0; start < count; start++) {
+    if (seen[start]) continue;
+    seen[start] = 1;
+    level[start] = 1;
+    const members = [start];
+    for (let k = 0; k < members.length; k++)
+      for (const { to, lag: turn, ratio, element } of at[members[k]]) {
+        const position = lag[members[k]] + turn;
+        if (!seen[to]) {
+          seen[to] = 1;
+          lag[to] = wrapped(position);
+          level[to] = level[members[k]] * ratio;
+          members.push(to);
+        } else if (isOddTurn(position - lag[to]) && !blamed.has(element)) {
+          blamed.add(element);
+          problems.push({
+            severity: 'error',
+            code: 'clock.loop',
+            message: `${nameOf(network.elements.get(element)!)} closes a loop with a different phase shift: check the clock numbers of the transformers in it`,
+            element,
+            field: 'vectorGroup',
+          });
+        }
+      }
+    for (const member of members) part[member] = start;
+    if (members.some((member) => supplying.has(member))) for (const member of members) supplied[member] = 1;
+  }
+  return { lag, level, supplied, part };
+}
+
+/** A whole step of 30° left over is a wrong clock number; anything else is a phase-shifting transformer at work. */
+function isOddTurn(angle: number): boolean {
+  if (isNought(angle)) return false;
+  return isNought((wrapped(angle) * 12) % (2 * Math.PI));
+}
+
+function withoutSupply(topology: Topology, supplied: Uint8Array): Problem[] {
+  return topology.nodes
+    .filter((node) => !supplied[node.index])
+    .flatMap((node) =>
+      node.buses.map((bus): Problem => ({
+        severity: 'warning',
+        code: 'supply.none',
+        message: `${bus.name} is connected to no source`,
+        element: bus.id,
+      })),
+    );
+}

@@ -1,0 +1,203 @@
+/**
+ * One element out of service: the sequence networks by a low-rank update of the factored ones (Woodbury), refactored only where the outage
+ * parts the network or changes its earthing.
+ */
+import { multiply } from '../linear/complex';
+import { addTo, denseMatrix, denseMultiply, denseSolve, entry, identity, type DenseMatrix } from '../linear/dense';
+import type { ElementId } from '../model/fields';
+import { networksOf, spread, type Assembly, type Lists } from './assemble';
+import {
+  admittance,
+  branchEntries,
+  buildSequenceNetwork,
+  connectivity,
+  unitInjection,
+  valueAt,
+  type NetworkParts,
+  type NodeValues,
+  type SequenceNetwork,
+  type Sparse,
+} from './sequenceNetwork';
+
+/** The assembly without one element. Switches and buses have no impedance: open them in the model instead. */
+export function withOutage(assembly: Assembly, element: ElementId): Assembly {
+  const keep = (parts: NetworkParts): NetworkParts => ({
+    ...parts,
+    series: parts.series.filter((branch) => branch.element !== element),
+    shunts: parts.shunts.filter((shunt) => shunt.element !== element),
+    couplings: parts.couplings.filter((c) => c.first !== element && c.second !== element),
+    gaps: parts.gaps.filter((gap) => gap.element !== element),
+  });
+  const { lists } = assembly;
+  const positive = keep(lists.positive);
+  const left: Lists = {
+    positive,
+    negative: lists.negative === lists.positive ? positive : keep(lists.negative),
+    zero: keep(lists.zero),
+    charging: lists.charging.filter((shunt) => shunt.element !== element),
+    suppliers: lists.suppliers.filter((supplier) => supplier.element !== element),
+  };
+  const base = {
+    ...assembly,
+    ...supplyOf(assembly, left),
+    lists: left,
+    injections: assembly.injections.filter((injection) => injection.element !== element),
+  };
+  const updates = {
+    positive: updated(assembly.positive, element),
+    negative: assembly.negative === assembly.positive ? null : updated(assembly.negative, element),
+    zero: sameEarthing(lists, left, element) ? updated(assembly.zero, element) : null,
+  };
+  const shared = assembly.negative === assembly.positive;
+  if (!updates.positive || !updates.zero || (!shared && !updates.negative))
+    return { ...base, ...networksOf(left, assembly.basis, assembly.options.charging ?? 'auto') };
+  return {
+    ...base,
+    positive: updates.positive,
+    negative: shared ? updates.positive : updates.negative!,
+    zero: updates.zero,
+    atFrequency: (ratio, resistances) => {
+      const whole = assembly.atFrequency(ratio, resistances);
+      return updated(whole, element) ?? buildSequenceNetwork(without(whole, element), whole.weight);
+    },
+  };
+}
+
+/** Levels and phase positions stay as they were, so that figures before and after an outage compare; supply is looked at anew. */
+function supplyOf(assembly: Assembly, left: Lists): Pick<Assembly, 'supplied' | 'part'> {
+  const { supplied, part } = spread(assembly.network, assembly.nodeCount, left.positive.series, left.suppliers, []);
+  return { supplied, part };
+}
+
+/** Whether the capacitances count in the same places as before: the element is no path to earth, and parts nothing. */
+function sameEarthing(before: Lists, after: Lists, element: ElementId): boolean {
+  if (before.zero.shunts.some((shunt) => shunt.element === element)) return false;
+  if (before.zero.gaps.length !== after.zero.gaps.length) return false;
+  const [p, q] = [connectivity(before.zero), connectivity(after.zero)];
+  return new Set(p.part).size === new Set(q.part).size;
+}
+
+const without = (network: SequenceNetwork, element: ElementId): NetworkParts => ({
+  nodeCount: network.nodeCount,
+  series: network.series.filter((branch) => branch.element !== element),
+  shunts: network.shunts.filter((shunt) => shunt.element !== element),
+  couplings: network.couplings.filter((c) => c.first !== element && c.second !== element),
+  gaps: network.gaps.filter((gap) => gap.element !== element),
+});
+
+/**
+ * The network without an element, solved through the factors of the whole one: V = Z·u − Z·S·(I + ΔY·Z_SS)⁻¹·ΔY·Sᵀ·Z·u over the element's
+ * nodes S. Null when the outage parts the network or unearths a part of it.
+ */
+export function updated(network: SequenceNetwork, element: ElementId): SequenceNetwork | null {
+  const left = without(network, element);
+  const [before, after] = [connectivity(network), connectivity(left)];
+  if (new Set(before.part).size !== new Set(after.part).size) return null;
+  if (before.floating.some((number, node) => number >= 0 !== after.floating[node] >= 0)) return null;
+  const { nodes, change } = changeOf(network, element);
+  const rest = restOf(network, left, element);
+  if (nodes.length === 0) return { ...network, ...left, ...rest };
+
+  const columns = nodes.map((node) => network.solve(unitInjection(node)));
+  const zSS = denseMatrix(nodes.length);
+  nodes.forEach((node, i) => columns.forEach((column, j) => addTo(zSS, i, j, valueAt(column, node))));
+  const system = denseMultiply(change, zSS);
+  const eye = identity(nodes.length);
+  for (let k = 0; k < system.re.length; k++) system.re[k] += eye.re[k];
+  const kernel = denseSolve(system, change);
+  if (!kernel) return null;
+  return {
+    ...network,
+    ...left,
+    ...rest,
+    solve(injection: Sparse): NodeValues {
+      const v = network.solve(injection);
+      const here = nodes.map((node) => valueAt(v, node));
+      for (const [i, column] of columns.entries()) {
+        let [re, im] = [0, 0];
+        here.forEach((value, j) => {
+          const term = multiply(entry(kernel, i, j), value);
+          re -= term.re;
+          im -= term.im;
+        });
+        for (let k = 0; k < v.re.length; k++) {
+          v.re[k] += re * column.re[k] - im * column.im[k];
+          v.im[k] += re * column.im[k] + im * column.re[k];
+        }
+      }
+      return v;
+    },
+  };
+}
+
+/** What of the network's fields the outage leaves: groups without the element's branches. */
+function restOf(network: SequenceNetwork, left: NetworkParts, element: ElementId) {
+  const kept = network.series.flatMap((branch, k) => (branch.element === element ? [] : [k]));
+  const newIndex = new Map(kept.map((old, k) => [old, k]));
+  const touched = new Set(
+    network.series.flatMap((branch, k) =>
+      branch.element === element && network.groupOf[k] >= 0 ? [network.groupOf[k]] : [],
+    ),
+  );
+  const groupOf = new Int32Array(left.series.length).fill(-1);
+  const groups = network.groups.flatMap((group, g) => {
+    if (!touched.has(g)) return [{ ...group, members: group.members.map((member) => newIndex.get(member)!) }];
+    const rest = shrunk(network, g, element);
+    return rest ? [{ ...rest, members: rest.members.map((member) => newIndex.get(member)!) }] : [];
+  });
+  groups.forEach((group, g) => {
+    for (const member of group.members) groupOf[member] = g;
+  });
+  return { groups, groupOf, floating: network.floating };
+}
+
+/** A coupled group without an element's branch: the rest of its impedance matrix inverted. */
+function shrunk(network: SequenceNetwork, g: number, element: ElementId) {
+  const group = network.groups[g];
+  const kept = group.members.flatMap((member, i) => (network.series[member].element === element ? [] : [i]));
+  if (kept.length === 0) return null;
+  const z = denseMatrix(kept.length);
+  kept.forEach((p, i) => kept.forEach((q, j) => addTo(z, i, j, entry(group.z, p, q))));
+  const y = denseSolve(z, identity(kept.length))!;
+  return { members: kept.map((i) => group.members[i]), z, y };
+}
+
+/** Change of the admittance matrix over the nodes it concerns. */
+function changeOf(network: SequenceNetwork, element: ElementId): { nodes: number[]; change: DenseMatrix } {
+  const entries: { row: number; column: number; re: number; im: number }[] = [];
+  const put = (row: number, column: number, y: { re: number; im: number }, sign: number) =>
+    entries.push({ row, column, re: sign * y.re, im: sign * y.im });
+  const groupStamps = (members: readonly number[], y: DenseMatrix, sign: number) =>
+    members.forEach((k, i) =>
+      members.forEach((l, j) => {
+        const value = entry(y, i, j);
+        const [p, q] = [network.series[k], network.series[l]];
+        put(p.a, q.a, value, sign);
+        put(p.b, q.b, value, sign);
+        put(p.a, q.b, value, -sign);
+        put(p.b, q.a, value, -sign);
+      }),
+    );
+  network.series.forEach((branch, k) => {
+    if (branch.element !== element) return;
+    const g = network.groupOf[k];
+    if (g < 0) {
+      const { aa, ab, ba, bb } = branchEntries(branch, admittance(network.weight(branch)));
+      put(branch.a, branch.a, aa, -1);
+      put(branch.b, branch.b, bb, -1);
+      put(branch.a, branch.b, ab, -1);
+      put(branch.b, branch.a, ba, -1);
+      return;
+    }
+    groupStamps(network.groups[g].members, network.groups[g].y, -1);
+    const rest = shrunk(network, g, element);
+    if (rest) groupStamps(rest.members, rest.y, 1);
+  });
+  for (const shunt of network.shunts)
+    if (shunt.element === element) put(shunt.node, shunt.node, admittance(network.weight(shunt)), -1);
+  const nodes = [...new Set(entries.flatMap(({ row, column }) => [row, column]))];
+  const at = new Map(nodes.map((node, k) => [node, k]));
+  const change = denseMatrix(nodes.length);
+  for (const { row, column, re, im } of entries) addTo(change, at.get(row)!, at.get(column)!, { re, im });
+  return { nodes, change };
+}

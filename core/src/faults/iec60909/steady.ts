@@ -1,0 +1,142 @@
+/**
+ * Steady short-circuit current Ik. IEC 60909-0:2016, clause 10: sources on paths of their own by λ·IrG, meshed networks as Ik″ without motors. λ comes from the machine
+ * equation that the standard's figures stand for, not from the figures themselves; see docs/methods.
+ */
+import { add, divide, magnitude, scale, type Complex } from '../../linear/complex';
+import type { Element } from '../../model/element';
+import { buildSequenceNetwork, drivingPoint, unitInjection, valueAt } from '../../assembly/sequenceNetwork';
+import { diesAway, loadingOf, sourceShares, type SourceShare } from './machines';
+import type { Fault } from './study';
+
+export interface Lambda {
+  readonly max: number;
+  readonly min: number;
+}
+
+export interface SteadyCurrent {
+  readonly maxA: number;
+  readonly minA: number;
+  /** How it was found. */
+  readonly rule: 'single paths' | 'meshed' | 'unbalanced';
+  readonly lambdas: readonly { readonly share: SourceShare; readonly lambda: Lambda }[];
+}
+
+interface SteadyData {
+  readonly xd2Percent: number;
+  readonly xdPercent: number | null;
+  readonly powerFactor: number;
+  readonly rotor: 'turbo' | 'salient';
+  readonly excitation: 'series1' | 'series2' | 'terminalFed';
+}
+
+/** Highest excitation voltage over the rated one. */
+const ceiling = { turbo: { series1: 1.3, series2: 1.6 }, salient: { series1: 1.6, series2: 2 } } as const;
+
+/** Saturated xd in percent where none is given: within the range of the standard's figures. */
+const typicalXd = { turbo: 180, salient: 100 } as const;
+
+/**
+ * λmax and λmin of a machine whose fault current at the start is `ratio` times rated: the reactance up to the fault follows from the ratio, the current from
+ * ceiling or no-load excitation behind xd and that reactance. Terminal-fed static exciters give nothing once the voltage is gone.
+ */
+export function lambda(data: SteadyData, ratio: number, cMax = 1.1): Lambda {
+  if (data.excitation === 'terminalFed') return { max: 0, min: 0 };
+  const xd = (data.xdPercent ?? typicalXd[data.rotor]) / 100;
+  const outside = Math.max(cMax / ratio - data.xd2Percent / 100, 0);
+  const sin = Math.sqrt(1 - data.powerFactor ** 2);
+  const rated = Math.hypot(1 + xd * sin, xd * data.powerFactor);
+  const held = Math.min(ratio, (ceiling[data.rotor][data.excitation] * rated) / (xd + outside));
+  return { max: held, min: Math.min(ratio, 1 / (xd + outside)) };
+}
+
+export function steadyCurrent(fault: Fault): SteadyCurrent {
+  if (fault.kind !== '3ph') return { maxA: fault.ikA, minA: fault.ikA, rule: 'unbalanced', lambdas: [] };
+  const shares = sourceShares(fault).filter((share) => !diesAway(share.kind));
+  if (!onOwnPaths(fault, shares)) {
+    const currentA = withoutMotors(fault);
+    return { maxA: currentA, minA: currentA, rule: 'meshed', lambdas: [] };
+  }
+  const { network, injections, level } = fault.study.assembly;
+  let [max, min]: Complex[] = [0, 0].map(() => ({ re: 0, im: 0 }));
+  const lambdas: { share: SourceShare; lambda: Lambda }[] = [];
+  for (const share of shares) {
+    const atFault = scale(share.current, share.levelRatio);
+    const data = steadyData(network.elements.get(share.element)!);
+    if (!data || share.ratedA === null) {
+      max = add(max, atFault);
+      min = add(min, atFault);
+      continue;
+    }
+    const own = lambda(data, loadingOf(share));
+    lambdas.push({ share, lambda: own });
+    const size = magnitude(share.current);
+    max = add(max, scale(atFault, size === 0 ? 0 : (own.max * share.ratedA) / size));
+    min = add(min, scale(atFault, size === 0 ? 0 : (own.min * share.ratedA) / size));
+  }
+  for (const { node, current } of injections)
+    if (fault.study.assembly.part[node] === fault.study.assembly.part[fault.node]) {
+      const atFault = scale(current, level[node] / level[fault.node]);
+      max = add(max, atFault);
+      min = add(min, atFault);
+    }
+  return { maxA: magnitude(max), minA: magnitude(min), rule: 'single paths', lambdas };
+}
+
+function steadyData(element: Element): SteadyData | null {
+  if (element.kind === 'synchronousMachine') return element;
+  return element.kind === 'powerStationUnit' ? element.generator : null;
+}
+
+/** Whether every source reaches the fault by branches that carry no other source's current, and none of these is meshed. */
+function onOwnPaths(fault: Fault, shares: readonly SourceShare[]): boolean {
+  if (fault.place.at === 'line') return false;
+  const { positive, nodeCount } = fault.study.assembly;
+  const neighbours: number[][] = Array.from({ length: nodeCount }, () => []);
+  for (const { a, b } of positive.series) {
+    neighbours[a].push(b);
+    neighbours[b].push(a);
+  }
+  const sourcesAt = new Map<number, number>();
+  for (const share of shares) sourcesAt.set(share.node, (sourcesAt.get(share.node) ?? 0) + 1);
+  const seen = new Uint8Array(nodeCount);
+  seen[fault.node] = 1;
+  for (const start of neighbours[fault.node]) {
+    if (seen[start]) return false;
+    seen[start] = 1;
+    let sources = 0;
+    const queue = [{ node: start, from: fault.node }];
+    for (const { node, from } of queue) {
+      sources += sourcesAt.get(node) ?? 0;
+      let back = 0;
+      for (const next of neighbours[node]) {
+        if (next === from && back++ === 0) continue;
+        if (seen[next]) return false;
+        seen[next] = 1;
+        queue.push({ node: next, from: node });
+      }
+    }
+    if (sources > 1) return false;
+  }
+  return true;
+}
+
+/** Ik″ in amperes with all motors left out; converters keep their currents. */
+function withoutMotors(fault: Fault): number {
+  const { assembly } = fault.study;
+  const { positive, network, injections } = assembly;
+  const shunts = positive.shunts.filter(
+    (shunt) => shunt.role !== 'source' || !diesAway(network.elements.get(shunt.element)!.kind),
+  );
+  const left = buildSequenceNetwork({ ...positive, shunts });
+  if (fault.place.at === 'line') return fault.ikA;
+  const z = drivingPoint(left, fault.node);
+  if (!z) return 0;
+  let e: Complex = { re: fault.sourceV, im: 0 };
+  for (const { node, current } of injections) {
+    if (left.floating[node] >= 0) continue;
+    const raised = left.solve(unitInjection(node));
+    const here = valueAt(raised, fault.node);
+    e = add(e, { re: here.re * current.re - here.im * current.im, im: here.re * current.im + here.im * current.re });
+  }
+  return magnitude(divide(e, add(z, fault.condition.phaseOhm)));
+}
