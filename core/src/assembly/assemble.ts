@@ -9,7 +9,18 @@ import type { Problem } from '../model/problem';
 import { buildTopology, terminalKey, type Topology } from '../model/topology';
 import { towerProblem } from '../sequence/lineConstants';
 import { sequenceModel } from '../sequence/models';
-import type { Basis, FaultCase, Injection, Primitive, SequenceContext } from '../sequence/stamp';
+import {
+  impedance,
+  nothing,
+  shunt,
+  type Basis,
+  type FaultCase,
+  type Injection,
+  type Primitive,
+  type SequenceContext,
+  type SequenceModel,
+} from '../sequence/stamp';
+import type { Complex } from '../linear/complex';
 import { SilentTrace, type Trace } from '../working/trace';
 import { couplingsOf } from './coupling';
 import {
@@ -36,6 +47,8 @@ export interface AssemblyOptions {
   readonly charging?: Charging;
   /** A power-station unit with the fault between generator and transformer. */
   readonly faultInside?: ElementId;
+  /** Constant impedances that stand for what has no model of its own, such as loads at the voltage of a load flow; star unearthed. */
+  readonly loads?: ReadonlyMap<ElementId, Complex>;
   readonly topology?: Topology;
 }
 
@@ -113,7 +126,7 @@ export function assemble(network: Network, options: AssemblyOptions): Assembly {
   const basis = options.basis ?? 'iec60909';
   const context = contextFor(network, topology, options, new SilentTrace());
   const problems: Problem[] = [...topology.problems];
-  const collected = collect(network, topology, context, problems);
+  const collected = collect(network, topology, context, options, problems);
   const { couplings, problems: couplingProblems } = couplingsOf(network, context.frequencyHz);
   problems.push(...couplingProblems, ...towerProblems(network));
   const { nodeCount, innerNodes, injections, suppliers, charging } = collected;
@@ -192,7 +205,13 @@ interface NodeLists {
   shunts: NetworkShunt[];
 }
 
-function collect(network: Network, topology: Topology, context: SequenceContext, problems: Problem[]) {
+function collect(
+  network: Network,
+  topology: Topology,
+  context: SequenceContext,
+  options: AssemblyOptions,
+  problems: Problem[],
+) {
   const positive: NodeLists = { series: [], shunts: [] };
   const negative: NodeLists = { series: [], shunts: [] };
   const zero: NodeLists = { series: [], shunts: [] };
@@ -218,7 +237,10 @@ function collect(network: Network, topology: Topology, context: SequenceContext,
       problems.push(unplaced);
       continue;
     }
-    const model = sequenceModel(element, context);
+    const load = options.loads?.get(element.id);
+    const model: SequenceModel | null = load
+      ? { ...nothing, positive: [shunt(0, impedance(load.re, load.im), 'passive', false)] }
+      : sequenceModel(element, context);
     if (!model) continue;
     const asSeries = (p: Primitive & { type: 'series' }): NetworkSeries => ({
       element: element.id,

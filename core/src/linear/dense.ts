@@ -46,8 +46,8 @@ export function denseMultiply(a: DenseMatrix, b: DenseMatrix): DenseMatrix {
   return m;
 }
 
-/** X of A·X = B by elimination with column pivoting; null when A is singular to working precision. A and B are not changed. */
-export function denseSolve(a: DenseMatrix, b: DenseMatrix): DenseMatrix | null {
+/** X of A·X = B by elimination with column pivoting; null when a pivot falls below `tolerance` of the largest entry. A and B are not changed. */
+export function denseSolve(a: DenseMatrix, b: DenseMatrix, tolerance = 1e-15): DenseMatrix | null {
   const n = a.rows;
   const m = b.columns;
   const [aRe, aIm] = [a.re.slice(), a.im.slice()];
@@ -68,7 +68,7 @@ export function denseSolve(a: DenseMatrix, b: DenseMatrix): DenseMatrix | null {
       const here = Math.hypot(aRe[i * n + k], aIm[i * n + k]);
       if (here > size) [size, pivot] = [here, i];
     }
-    if (!(size > largest * 1e-15) || !Number.isFinite(size)) return null;
+    if (!(size > largest * tolerance) || !Number.isFinite(size)) return null;
     if (pivot !== k) {
       swap(aRe, n, k, pivot);
       swap(aIm, n, k, pivot);

@@ -132,10 +132,10 @@ function zeroSequence(
   if (active.length === 2 && hasDelta) return { zero: earthedAlone(paths[0], zeroOf(active[0], active[1])!) };
 
   const legs: Impedance[] = [impedance(0, 0), impedance(0, 0), impedance(0, 0)];
-  if (active.length === 2) {
-    // No third winding takes part: the whole between the two, the star point in its middle.
-    for (const k of active) legs[k] = scaled(zeroOf(active[0], active[1])!, 0.5);
-  } else starLegs(zeroOf(0, 1)!, zeroOf(0, 2)!, zeroOf(1, 2)!).forEach((z, k) => (legs[k] = z));
+  const [hm, hl, ml] = [zeroOf(0, 1), zeroOf(0, 2), zeroOf(1, 2)];
+  if (hm && hl && ml) starLegs(hm, hl, ml).forEach((z, k) => (legs[k] = z));
+  // Only the two windings that take part are known: the star point stands in the middle between them.
+  else for (const k of active) legs[k] = scaled(zeroOf(active[0], active[1])!, 0.5);
 
   const third = { z: core === 'open' || core === 'unknown' ? null : core };
   if (auto && active.includes(0) && active.includes(1)) {
