@@ -120,10 +120,14 @@ function zeroSequence(
   const core = hasDelta
     ? ('open' as const)
     : magnetising(unit.id, unit.core, unit.x0mPercent, kv[1], unit.hvMv.ratedMva, context);
+  const legs: Impedance[] = [impedance(0, 0), impedance(0, 0), impedance(0, 0)];
+  const [hm, hl, ml] = [zeroOf(0, 1), zeroOf(0, 2), zeroOf(1, 2)];
+  const known = hm && hl && ml ? starLegs(hm, hl, ml) : null;
+  known?.forEach((z, k) => (legs[k] = z));
   if (active.length === 1) {
     if (core === 'open') return { zero: [] };
     if (core === 'unknown') return { zero: [], zeroUnknown: { fields: ['core'], terminals: paths } };
-    return { zero: earthedAlone(paths[0], core) };
+    return { zero: earthedAlone(paths[0], inSeries(legs[paths[0]], core)) };
   }
 
   const couples = active.flatMap((p, k) => active.slice(k + 1).map((q) => [p, q] as const));
@@ -131,12 +135,8 @@ function zeroSequence(
   if (missing.length > 0) return { zero: [], zeroUnknown: { fields: missing, terminals: paths } };
   if (active.length === 2 && hasDelta) return { zero: earthedAlone(paths[0], zeroOf(active[0], active[1])!) };
 
-  const legs: Impedance[] = [impedance(0, 0), impedance(0, 0), impedance(0, 0)];
-  const [hm, hl, ml] = [zeroOf(0, 1), zeroOf(0, 2), zeroOf(1, 2)];
-  if (hm && hl && ml) starLegs(hm, hl, ml).forEach((z, k) => (legs[k] = z));
   // Only the two windings that take part are known: the star point stands in the middle between them.
-  else for (const k of active) legs[k] = scaled(zeroOf(active[0], active[1])!, 0.5);
-
+  if (!known) for (const k of active) legs[k] = scaled(zeroOf(active[0], active[1])!, 0.5);
   const third = { z: core === 'open' || core === 'unknown' ? null : core };
   if (auto && active.includes(0) && active.includes(1)) {
     const neutral = tripledNeutral(unit.hvNeutral)!;
