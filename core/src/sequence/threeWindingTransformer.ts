@@ -89,6 +89,35 @@ export function starLegs(hm: Impedance, hl: Impedance, ml: Impedance): [Impedanc
 }
 
 /**
+ * An autotransformer whose common neutral is isolated: the current that enters at HV leaves at MV, and the tertiary delta (or the core) balances it:
+ * t²·ZA + ZB + (t − 1)²·ZC between the two, amperes alike on both sides. A star tertiary is taken as open.
+ */
+function throughIsolated(
+  unit: ThreeWindingTransformer,
+  hasDelta: boolean,
+  pairs: Record<PairName, { z: Impedance }>,
+  kv: readonly number[],
+  context: SequenceContext,
+): Pick<SequenceModel, 'zero' | 'zeroUnknown'> {
+  const core = hasDelta ? null : magnetising(unit.id, unit.core, unit.x0mPercent, kv[1], unit.hvMv.ratedMva, context);
+  if (core === 'open' || core === 'unknown') return { zero: [] };
+  const zeroOf = (name: PairName) => {
+    const { x0OverX1, r0OverR1 } = unit[name];
+    const { z } = pairs[name];
+    return x0OverX1 === null || r0OverR1 === null ? null : impedance(r0OverR1 * z.rOhm, x0OverX1 * z.xOhm);
+  };
+  const [hm, hl, ml] = [zeroOf('hvMv'), zeroOf('hvLv'), zeroOf('mvLv')];
+  if (!hm || !hl || !ml) {
+    const missing = (['hvMv', 'hvLv', 'mvLv'] as const).filter((name) => !zeroOf(name));
+    return { zero: [], zeroUnknown: { fields: missing.map((name) => `${name}.x0OverX1`), terminals: [0, 1] } };
+  }
+  const legs = starLegs(hm, hl, ml);
+  const t = kv[0] / kv[1];
+  const z = inSeries(scaled(legs[0], t ** 2), legs[1], scaled(core ?? legs[2], (t - 1) ** 2));
+  return { zero: [series(z, 1)] };
+}
+
+/**
  * Zero sequence: an earthed star winding lets current through to the star point of the equivalent circuit, a delta joins it to the reference, an
  * unearthed star is open. The common neutral of an autotransformer carries 3·(I0H + I0M); with t = UrHV/UrMV that puts
  * 3·ZN·(1 − t)/t² into the HV leg, 3·ZN·(t − 1)/t into the MV leg and 3·ZN/t into the tertiary leg (ohms of the MV side).
@@ -107,6 +136,7 @@ function zeroSequence(
     if (winding === 'D') return 'delta';
     return (winding === 'YN' || winding === 'A') && isEarthed(neutrals[k]) ? 'through' : 'open';
   });
+  if (auto && role[0] === 'open') return throughIsolated(unit, role[2] === 'delta', pairs, kv, context);
   const active = [0, 1, 2].filter((k) => role[k] !== 'open');
   const paths = active.filter((k) => role[k] === 'through');
   if (paths.length === 0) return { zero: [] };

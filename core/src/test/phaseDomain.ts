@@ -478,7 +478,8 @@ class PhaseNetwork {
         .forEach((unknown, phase) => this.note(unit.id, 1, phase, unknown, -1));
       this.zigzagSecondary(inner, behind, lvStar, lvKv, turns, clock, legAngle);
       // A zigzag winding does not hold what the legs have in common, nor does an isolated star.
-      if (hv === 'Y' || (hv === 'YN' && unit.hvNeutral.earthing === 'isolated')) this.zeroShunt(inner, { re: 1, im: 0 });
+      if (hv === 'Y' || (hv === 'YN' && unit.hvNeutral.earthing === 'isolated'))
+        this.zeroShunt(inner, { re: 1, im: 0 });
       return;
     }
     const lvType = lv === 'A' ? 'Y' : lv.replace('N', '');
