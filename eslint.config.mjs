@@ -12,6 +12,8 @@ const coreOrder = [
   'model',
   'working',
   'sequence',
+  'assembly',
+  'flow',
   'faults',
   'protection',
   'grading',

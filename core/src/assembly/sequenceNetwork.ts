@@ -95,8 +95,8 @@ export interface SequenceNetwork extends NetworkParts {
   solve(injection: Sparse): NodeValues;
   /** Gaps in the part that a node belongs to. */
   gapsAt(node: number): readonly Gap[];
-  /** The admittance matrix as factored, floating parts tied to the reference. */
-  matrix(): SparseMatrix;
+  /** The admittance matrix; `tied`: as factored, floating parts tied to the reference. */
+  matrix(tied?: boolean): SparseMatrix;
 }
 
 /** How an element's impedance enters the matrix: as it stands, or as at the low frequency of the equivalent frequency method. */
@@ -143,7 +143,7 @@ export function buildSequenceNetwork(given: NetworkParts, weight: Weight = rated
     const key = gapPart[gap.nodes[0]];
     gapsOf.set(key, [...(gapsOf.get(key) ?? []), gap]);
   }
-  const assembleMatrix = () => stamped(given, weight, groups, groupOf, part, floating);
+  const assembleMatrix = (tied = true) => stamped(given, weight, groups, groupOf, part, tied ? floating : null);
   const factored = nodeCount > 0 ? factor(assembleMatrix()) : null;
   const factors = factored?.ok ? factored.factors : null;
   return {
@@ -236,7 +236,7 @@ function stamped(
   groups: readonly CoupledGroup[],
   groupOf: Int32Array,
   part: Int32Array,
-  floating: Int32Array,
+  floating: Int32Array | null,
 ): SparseMatrix {
   const builder = new MatrixBuilder(nodeCount);
   const size = new Float64Array(nodeCount);
@@ -269,7 +269,7 @@ function stamped(
   }
   // One node of each floating part is tied to the reference, as firmly as its neighbours hold it.
   for (let node = 0; node < nodeCount; node++)
-    if (floating[node] >= 0 && part[node] === node) builder.add(node, node, size[node] || 1, 0);
+    if (floating && floating[node] >= 0 && part[node] === node) builder.add(node, node, size[node] || 1, 0);
   return builder.build();
 }
 
