@@ -4,7 +4,7 @@
  */
 import { add, divide, inverse, magnitude, multiply, scale, subtract, zero, type Complex } from '../linear/complex';
 import { entry } from '../linear/dense';
-import type { ElementId } from '../model/fields';
+import type { Names } from './names';
 import { formula, quantityOf, type Part, type Quantity, type Trace } from '../working/trace';
 import { groupAdmittance } from '../assembly/coupling';
 import {
@@ -16,11 +16,6 @@ import {
   type SequenceNetwork,
 } from '../assembly/sequenceNetwork';
 
-export interface ReductionNames {
-  element(id: ElementId): string;
-  node(index: number): string;
-}
-
 type ComplexQuantity = Quantity & { readonly value: Complex };
 
 /** Writes the steps that lead to the impedance seen from `node`; null when no current can flow there. `prefix` is Z1 or Z0. */
@@ -28,7 +23,7 @@ export function reduceToNode(
   network: SequenceNetwork,
   node: number,
   prefix: string,
-  names: ReductionNames,
+  names: Names,
   trace: Trace,
 ): ComplexQuantity | null {
   if (network.floating[node] >= 0) return null;
@@ -178,7 +173,7 @@ function parallelBranches(
   branches: NetworkSeries[],
   at: number,
   prefix: string,
-  names: ReductionNames,
+  names: Names,
   trace: Trace,
 ): ComplexQuantity {
   const each = branches.map((branch) => {
@@ -228,7 +223,7 @@ function inSeries(
   branch: NetworkSeries,
   at: number,
   prefix: string,
-  names: ReductionNames,
+  names: Names,
   trace: Trace,
 ): ComplexQuantity {
   const symbol = `${prefix} at ${names.node(at)} through ${names.element(branch.element)}`;

@@ -1,32 +1,14 @@
 import fc from 'fast-check';
-import { all, create, type Complex as MathComplex } from 'mathjs';
 import { describe, expect, it } from 'vitest';
 import { magnitude, type Complex } from '../../linear/complex';
 import { elementId } from '../../model/fields';
 import { ofKind, type Network } from '../../model/network';
 import { demoNetwork } from '../../test/demo';
 import { networks } from '../../test/random';
-import type { Step } from '../../working/trace';
+import { expectFollowed, lastResult } from '../../test/followed';
 import { faultKinds, type FaultKind } from '../kinds';
 import { faultAt, iec60909Study } from './study';
 import { faultWorking } from './working';
-
-const math = create(all, {});
-
-const number = (value: number | Complex) =>
-  typeof value === 'number' ? `(${value})` : `complex(${value.re}, ${value.im})`;
-
-/** What a reader with a calculator gets from the written formula. */
-function evaluate(step: Step): Complex {
-  const text = step.expression
-    .map((part) => (typeof part === 'string' ? part : number(part.value)))
-    .join('')
-    .replaceAll('·', '*')
-    .replaceAll('√', 'sqrt')
-    .replace(/\|([^|]*)\|/g, 'abs($1)');
-  const value = math.evaluate(text) as number | MathComplex;
-  return typeof value === 'number' ? { re: value, im: 0 } : { re: value.re, im: value.im };
-}
 
 function checkWorking(network: Network, bus: string, kind: FaultKind, faultCase: 'max' | 'min'): void {
   const study = iec60909Study(network, faultCase);
@@ -34,18 +16,8 @@ function checkWorking(network: Network, bus: string, kind: FaultKind, faultCase:
   if (!result.ok) throw new Error(result.problems[0].message);
   const { fault } = result;
   const { sections } = faultWorking(fault);
-  for (const step of sections.flatMap((section) => section.steps)) {
-    const { value } = step.result;
-    const expected = typeof value === 'number' ? { re: value, im: 0 } : value;
-    const got = evaluate(step);
-    const off = Math.hypot(got.re - expected.re, got.im - expected.im);
-    expect(off, `${step.result.symbol} of a ${kind} fault at ${bus}`).toBeLessThan(1e-6 * (1 + magnitude(expected)));
-  }
-  const last = (symbol: string) =>
-    sections
-      .flatMap((section) => section.steps)
-      .filter((step) => step.result.symbol === symbol)
-      .at(-1)?.result.value;
+  expectFollowed(sections, `a ${kind} fault at ${bus}`);
+  const last = (symbol: string) => lastResult(sections, symbol);
   // The reduction by hand must arrive at what the nodal equations gave, and the current at the fault's own.
   const z1 = last('Z1') as Complex;
   expect(Math.hypot(z1.re - fault.z1.re, z1.im - fault.z1.im)).toBeLessThan(1e-7 * magnitude(fault.z1));

@@ -8,10 +8,11 @@ import { unitInjection, valueAt, type SequenceNetwork } from '../../assembly/seq
 import { a, a2, toPhases } from '../../sequence/components';
 import { sequenceModel } from '../../sequence/models';
 import { formula, quantityOf, Trace, type Part, type Quantity, type Section } from '../../working/trace';
-import { reduceToNode, type ReductionNames } from '../reduction';
+import { nodeNames, type Names } from '../names';
+import { reduceToNode } from '../reduction';
 import { faultKindTitles, phasesTitle } from '../kinds';
 import { peakFrequencyRatio, peakLimit, peakMethodTitles, smallestRatio } from './peak';
-import { faultFlows, largestPhase, type Fault, type Iec60909Study } from './study';
+import { faultFlows, largestPhase, type Fault } from './study';
 
 export interface Working {
   readonly title: string;
@@ -32,10 +33,7 @@ export function faultWorking(fault: Fault): Working {
   const context = contextFor(network, topology, options, trace);
   for (const id of carrying.slice(0, mostElements)) sequenceModel(network.elements.get(id)!, context);
 
-  const names: ReductionNames = {
-    element: (id) => nameOf(network.elements.get(id)!),
-    node: (index) => nodeLabel(study, index),
-  };
+  const names = nodeNames(study.assembly);
   trace.section('Positive-sequence impedance at the fault');
   impedanceSteps(fault, study.assembly.positive, fault.z1, 'Z1', names, trace);
   percentSteps(fault, settingsOf(network).baseMva, trace);
@@ -73,24 +71,13 @@ function carryingElements(fault: Fault) {
     .map(([id]) => id as ElementId);
 }
 
-function nodeLabel({ assembly }: Iec60909Study, index: number): string {
-  const { topology, innerNodes, network } = assembly;
-  const inner = innerNodes[index - topology.nodes.length];
-  if (inner) return `star point of ${nameOf(network.elements.get(inner.element)!)}`;
-  const node = topology.nodes[index];
-  if (node.buses[0]) return node.buses[0].name;
-  const key = node.terminals[0];
-  const element = network.elements.get(key.slice(0, key.lastIndexOf(':')) as ElementId);
-  return element ? `end of ${nameOf(element)}` : `node ${index}`;
-}
-
 /** The impedance at the place: by series and parallel combination at a node, from the impedances at both ends inside a line. */
 function impedanceSteps(
   fault: Fault,
   network: SequenceNetwork,
   value: Complex,
   symbol: string,
-  names: ReductionNames,
+  names: Names,
   trace: Trace,
 ): void {
   const { place } = fault;
@@ -140,7 +127,7 @@ function percentSteps(fault: Fault, baseMva: number, trace: Trace): void {
   );
 }
 
-function negativeAndZero(fault: Fault, names: ReductionNames, trace: Trace): void {
+function negativeAndZero(fault: Fault, names: Names, trace: Trace): void {
   const { positive, negative, zero: homopolar } = fault.study.assembly;
   trace.section('Negative- and zero-sequence impedance');
   if (negative !== positive) impedanceSteps(fault, negative, fault.z2, 'Z2', names, trace);
