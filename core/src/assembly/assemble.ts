@@ -87,6 +87,8 @@ export interface Assembly {
   readonly part: Int32Array;
   /** What was put in, for a later outage. */
   readonly lists: Lists;
+  /** Elements taken out of service since. */
+  readonly outages: readonly ElementId[];
   readonly problems: readonly Problem[];
 }
 
@@ -161,6 +163,7 @@ export function assemble(network: Network, options: AssemblyOptions): Assembly {
     ...networksOf(lists, basis, options.charging ?? 'auto'),
     ...spreadOut,
     lists,
+    outages: [],
     problems: [...problems, ...withoutSupply(topology, spreadOut.supplied)],
   };
 }

@@ -41,6 +41,7 @@ export function withOutage(assembly: Assembly, element: ElementId): Assembly {
     ...assembly,
     ...supplyOf(assembly, left),
     lists: left,
+    outages: [...assembly.outages, element],
     injections: assembly.injections.filter((injection) => injection.element !== element),
   };
   const updates = {
@@ -87,7 +88,7 @@ const without = (network: SequenceNetwork, element: ElementId): NetworkParts => 
 
 /**
  * The network without an element, solved through the factors of the whole one: V = Z·u − Z·S·(I + ΔY·Z_SS)⁻¹·ΔY·Sᵀ·Z·u over the element's
- * nodes S. Null when the outage parts the network or unearths a part of it.
+ * nodes S. Null when the outage parts the network, unearths a part of it, or takes away a short circuit to earth.
  */
 export function updated(network: SequenceNetwork, element: ElementId): SequenceNetwork | null {
   const left = without(network, element);
@@ -96,6 +97,8 @@ export function updated(network: SequenceNetwork, element: ElementId): SequenceN
   if (before.floating.some((number, node) => number >= 0 !== after.floating[node] >= 0)) return null;
   const { nodes, change } = changeOf(network, element);
   const rest = restOf(network, left, element);
+  // Taking away what holds a node as firmly as a short circuit would leave rounding errors only.
+  if (Math.max(...change.re.map(Math.abs), ...change.im.map(Math.abs)) > 1e6) return null;
   if (nodes.length === 0) return { ...network, ...left, ...rest };
 
   const columns = nodes.map((node) => network.solve(unitInjection(node)));

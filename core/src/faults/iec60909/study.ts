@@ -161,7 +161,7 @@ export function faultAtPlace(study: Iec60909Study, place: Place, condition: Faul
     if (missing.length > 0) return { ok: false, problems: missing };
   }
   const unit = unitAround(study.assembly, port.node);
-  if (unit) return faultInside(study, unit, place, condition);
+  if (unit && unit !== study.assembly.options.faultInside) return faultInside(study, unit, place, condition);
   const z = impedancesAt(study, place, port);
   if (!z)
     return refuse(
@@ -175,8 +175,9 @@ export function faultAtPlace(study: Iec60909Study, place: Place, condition: Faul
 function faultInside(study: Iec60909Study, unit: ElementId, place: Place, condition: FaultCondition): FaultResult {
   let own = study.inside.get(unit);
   if (!own) {
-    const { network, options } = study.assembly;
-    own = studyOf(assemble(network, { ...options, faultInside: unit }), study.options);
+    const { network, options, outages } = study.assembly;
+    const whole = assemble(network, { ...options, faultInside: unit });
+    own = studyOf(outages.reduce(withOutage, whole), study.options);
     study.inside.set(unit, own);
   }
   return faultAtPlace(own, place, condition);
