@@ -134,7 +134,10 @@ export function solveDisturbances(
     return multiply(value, polar(1, -lagOf(port)));
   });
 
-  const shifts = floatingParts(assembly, ports);
+  const shifts = floatingParts(
+    assembly,
+    ports.filter((_, k) => touchesEarth(disturbances[k])),
+  );
   const m = 3 * ports.length;
   const size = m + shifts.length;
   const system = denseMatrix(size);
@@ -276,6 +279,9 @@ interface Shift {
   readonly sequence: Sequence;
   readonly part: number;
 }
+
+/** Only a fault to earth fixes the common voltage of a floating part; without one it stays as it was. */
+const touchesEarth = (each: Disturbance) => each.type === 'shunt' && needsZeroSequence(each.kind);
 
 /** Floating parts that a port touches: each has a common voltage of its own. */
 function floatingParts(assembly: Assembly, ports: readonly Port[]): Shift[] {

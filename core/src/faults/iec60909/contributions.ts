@@ -5,6 +5,7 @@ import type { ElementId } from '../../model/fields';
 import { terminalKey } from '../../model/topology';
 import { throughCurrents } from '../../assembly/wiring';
 import {
+  addComponents,
   noCurrents,
   scaleComponents,
   toPhases,
@@ -59,7 +60,7 @@ export function contributions(fault: Fault, flows = faultFlows(fault)): Contribu
 function lineContributions(fault: Fault, flows: TerminalCurrents): Contribution[] {
   const { topology, network } = fault.study.assembly;
   const { element } = fault.place;
-  return [0, 1].map((terminal): Contribution => {
+  const ends = [0, 1].map((terminal): Contribution => {
     const key = terminalKey(element, terminal);
     // What leaves the node into the line runs towards the fault.
     const components = scaleComponents(flows.get(key) ?? noCurrents, -1);
@@ -74,6 +75,16 @@ function lineContributions(fault: Fault, flows: TerminalCurrents): Contribution[
       currentA: largestPhase(phases),
     };
   });
+  // What the ends do not bring comes out of the line's own capacitance.
+  const rest = ends.reduce(
+    (left, { components }) => addComponents(left, scaleComponents(components, -1)),
+    fault.components,
+  );
+  const phases = toPhases(rest);
+  const currentA = largestPhase(phases);
+  if (currentA < 1e-7 * (1 + fault.ikA)) return ends;
+  const name = `capacitance of ${nameOf(network.elements.get(element)!)}`;
+  return [...ends, { element, terminal: 0, name, components: rest, phases, currentA }];
 }
 
 const silent: Partial<Record<string, string>> = {
