@@ -2,7 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { newElement } from '../model/defaults';
 import { elementId } from '../model/fields';
 import { parseVectorGroup } from '../model/vectorgroup';
-import { SilentTrace } from '../working/trace';
+import { expectFollowed, lastResult } from '../test/followed';
+import { faultCase } from '../test/reference';
+import { SilentTrace, Trace } from '../working/trace';
 import { voltageFactor } from '../faults/iec60909/voltageFactor';
 import { sequenceModel } from './models';
 import type { SequenceContext, Series, Shunt } from './stamp';
@@ -162,5 +164,47 @@ describe('zero-sequence paths by vector group and earthing', () => {
     expect(parseVectorGroup('Dyn11')).toEqual({ hv: 'D', lv: 'YN', clock: 11 });
     for (const wrong of ['Dyn0', 'YNyn5', 'Dyn12', 'dyn11', 'XY3', '', 'Dyn'])
       expect(parseVectorGroup(wrong), wrong).toBeNull();
+  });
+});
+
+describe('three windings and units, published', () => {
+  it('one correction factor for each pair of windings, then the star (IEC TR 60909-4)', () => {
+    const { transformer: t, expected } = faultCase<{
+      transformer: Record<string, number>;
+      expected: Record<string, number> & Record<'ZA_at120kV_ohm' | 'ZB_at120kV_ohm' | 'ZC_at120kV_ohm', number[]>;
+    }>('iec-tr-60909-4-three-winding');
+    const pair = (ratedMva: number, ukPercent: number, uRPercent: number) => ({
+      ratedMva,
+      ukPercent,
+      uRPercent,
+      x0OverX1: null,
+      r0OverR1: null,
+    });
+    const trace = new Trace();
+    const model = sequenceModel(
+      newElement('threeWindingTransformer', id, 'T', {
+        hvKv: t.UrHV_kV,
+        mvKv: t.UrMV_kV,
+        lvKv: t.UrLV_kV,
+        vectorGroup: 'Yy0d5',
+        hvMv: pair(t.SrHVMV_MVA, t.ukr_HVMV_pct, t.uRr_HVMV_pct),
+        hvLv: pair(t.SrHVLV_MVA, t.ukr_HVLV_pct, t.uRr_HVLV_pct),
+        mvLv: pair(t.SrMVLV_MVA, t.ukr_MVLV_pct, t.uRr_MVLV_pct),
+      }),
+      { ...context(30), trace },
+    )!;
+    for (const [name, symbol] of [
+      ['KT_HVMV', 'KTHVMV'],
+      ['KT_HVLV', 'KTHVLV'],
+      ['KT_MVLV', 'KTMVLV'],
+    ])
+      expect(lastResult(trace.sections, symbol)).toBeCloseTo(expected[name], 5);
+    const legs = model.positive as Series[];
+    [expected.ZA_at120kV_ohm, expected.ZB_at120kV_ohm].forEach(([r, x], k) => {
+      expect(legs[k].rOhm).toBeCloseTo(r, 5);
+      expect(legs[k].xOhm).toBeCloseTo(x, 4);
+    });
+    expect(legs[2].xOhm * (t.UrMV_kV / t.UrLV_kV) ** 2).toBeCloseTo(expected.ZC_at120kV_ohm[1], 4);
+    expectFollowed(trace.sections, 'a three-winding transformer');
   });
 });
