@@ -6,7 +6,7 @@ import { fileURLToPath } from 'node:url';
 import { terminalCurrents } from '../core/src/faults/flows';
 import { faultAt, iec60909Study } from '../core/src/faults/iec60909/study';
 import { faultWorking } from '../core/src/faults/iec60909/working';
-import { faultTable } from '../core/src/faults/report';
+import { faultTable } from '../core/src/test/faultTable';
 import { readProject } from '../core/src/formats/project';
 import { pairMargin, pairStates } from '../core/src/grading/margin';
 import { studyPair } from '../core/src/grading/seen';

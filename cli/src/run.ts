@@ -1,14 +1,41 @@
 /** The terminal program as a function: arguments in, text and exit code out. Exit codes: 0 done, 1 bad input or nothing computed, 2 wrong usage. */
 import { parseArgs } from 'node:util';
-import { contributions } from '@mesura/core/faults/iec60909/contributions';
-import { faultKinds, type FaultKind } from '@mesura/core/faults/kinds';
-import { faultAt, iec60909Study, type Iec60909Study } from '@mesura/core/faults/iec60909/study';
-import { faultRow, faultTable, type FaultRow } from '@mesura/core/faults/report';
-import { csv } from '@mesura/core/formats/csv';
+import { assemble } from '@mesura/core/assembly/assemble';
+import { FaultEngine, type FaultDetail, type FaultQuery } from '@mesura/core/faults/engine';
+import { voltageFactor } from '@mesura/core/faults/iec60909/voltageFactor';
+import { nodeLabel } from '@mesura/core/faults/names';
+import { matrixMarket } from '@mesura/core/formats/matrixMarket';
 import { readProject } from '@mesura/core/formats/project';
-import { networkOf, ofKind, type Network } from '@mesura/core/model/network';
-import type { FaultCase } from '@mesura/core/sequence/stamp';
-import { csvRows, jsonFaults, textTable } from './output';
+import { nameOf } from '@mesura/core/model/element';
+import { inCondition } from '@mesura/core/model/condition';
+import { networkOf, ofKind, settingsOf, type Network } from '@mesura/core/model/network';
+import type { Problem } from '@mesura/core/model/problem';
+import { flowOutput } from './flow';
+import {
+  disturbancesOf,
+  faultQueries,
+  oneOf,
+  optionTypes,
+  outagesOf,
+  placesOf,
+  Refusal,
+  studyQuery,
+  type Values,
+} from './options';
+import {
+  branchColumns,
+  busColumns,
+  faultColumns,
+  jsonBranches,
+  jsonBuses,
+  jsonFault,
+  jsonPhases,
+  tableOf,
+  workingText,
+  type AskedRow,
+  type Format,
+} from './output';
+import { usage } from './usage';
 
 export interface Outcome {
   code: 0 | 1 | 2;
@@ -16,101 +43,181 @@ export interface Outcome {
   errors: string;
 }
 
-export const usage = `mesura faults FILE [--kind 3ph|2ph|2phE|1ph|all] [--case max|min] [--at BUS|all] [--format table|csv|json]
-
-  FILE       Mesura project file, or - for standard input
-  --kind     kind of fault (default 3ph)
-  --case     maximum or minimum currents (default max)
-  --at       name or identifier of a bus; may be repeated (default all)
-  --format   table (default), csv or json
-`;
-
 const fail = (code: 1 | 2, errors: string): Outcome => ({ code, output: '', errors: `${errors}\n` });
 
 export function run(args: readonly string[], read: (path: string) => string): Outcome {
-  let parsed;
+  let values: Values;
+  let positionals: string[];
   try {
-    parsed = parseArgs({
-      args: [...args],
-      allowPositionals: true,
-      options: {
-        kind: { type: 'string', default: '3ph' },
-        case: { type: 'string', default: 'max' },
-        at: { type: 'string', multiple: true, default: ['all'] },
-        format: { type: 'string', default: 'table' },
-        help: { type: 'boolean', short: 'h' },
-      },
+    ({ values, positionals } = parseArgs({ args: [...args], allowPositionals: true, options: optionTypes }) as {
+      values: Values;
+      positionals: string[];
     });
   } catch (error) {
     return fail(2, `${(error as Error).message}\n\n${usage}`);
   }
-  const { values, positionals } = parsed;
   if (values.help) return { code: 0, output: usage, errors: '' };
-  if (positionals[0] !== 'faults' || positionals.length !== 2) return fail(2, usage);
-  const wrong =
-    notOneOf('--kind', values.kind, [...faultKinds, 'all']) ??
-    notOneOf('--case', values.case, ['max', 'min']) ??
-    notOneOf('--format', values.format, ['table', 'csv', 'json']);
-  if (wrong) return fail(2, wrong);
-
-  let text: string;
+  const [command, path] = positionals;
+  if (!['faults', 'flow', 'matrix'].includes(command) || positionals.length !== 2) return fail(2, usage);
   try {
-    text = read(positionals[1]);
+    const format = oneOf('--format', values.format, ['table', 'csv', 'json']);
+    const network = networkFrom(path, read);
+    if (command === 'matrix') return matrix(network, values);
+    if (command === 'flow') {
+      const { converged, output, problems } = flowOutput(network, values, format);
+      return { code: converged ? 0 : 1, output, errors: notes(problems) };
+    }
+    return values.fault?.length || values.break?.length
+      ? simultaneous(network, values, format)
+      : faults(network, values, format);
   } catch (error) {
-    return fail(1, `${positionals[1]} cannot be read: ${(error as Error).message}`);
+    if (error instanceof Refusal) return fail(error.code, error.message);
+    throw error;
   }
-  const project = readProject(text);
-  if (!project.ok)
-    return fail(1, project.problems.map((problem) => `${positionals[1]}: ${problem.message}`).join('\n'));
-  const network = networkOf(project.project.elements);
-  const kinds = values.kind === 'all' ? faultKinds : [values.kind as FaultKind];
-  return faults(network, kinds, values.case as FaultCase, values.at, values.format);
 }
 
-const notOneOf = (option: string, value: string, allowed: readonly string[]): string | null =>
-  allowed.includes(value) ? null : `${option} must be one of ${allowed.join(', ')}, not "${value}"`;
+function networkFrom(path: string, read: (path: string) => string): Network {
+  let text: string;
+  try {
+    text = read(path);
+  } catch (error) {
+    throw new Refusal(1, `${path} cannot be read: ${(error as Error).message}`);
+  }
+  const project = readProject(text);
+  if (!project.ok) throw new Refusal(1, project.problems.map((problem) => `${path}: ${problem.message}`).join('\n'));
+  return networkOf(project.project.elements);
+}
 
-function faults(
-  network: Network,
-  kinds: readonly FaultKind[],
-  faultCase: FaultCase,
-  at: readonly string[],
-  format: string,
-): Outcome {
-  const buses = ofKind(network, 'bus');
-  const wanted = at.includes('all')
-    ? null
-    : at.map((name) => [name, buses.find((bus) => bus.id === name || bus.name === name)] as const);
-  const unknown = wanted?.filter(([, bus]) => !bus).map(([name]) => name) ?? [];
-  if (unknown.length > 0)
-    return fail(
-      1,
-      `no bus is called ${unknown.map((name) => `"${name}"`).join(', ')}; there are: ${buses.map((bus) => bus.name).join(', ')}`,
-    );
-  if (buses.length === 0) return fail(1, 'the project has no bus');
+const notes = (problems: readonly Problem[]) =>
+  [...new Set(problems.map(({ message }) => message))].map((message) => `note: ${message}\n`).join('');
 
-  const study = iec60909Study(network, faultCase);
-  const rows = kinds.flatMap((kind) =>
-    wanted ? wanted.map(([, bus]) => faultRow(study, bus!, kind)) : faultTable(study, kind),
+interface Asked {
+  row: AskedRow;
+  detail: () => FaultDetail;
+}
+
+function faults(network: Network, values: Values, format: Format): Outcome {
+  if (ofKind(network, 'bus').length === 0) throw new Refusal(1, 'the project has no bus');
+  const engine = new FaultEngine(network);
+  const study = studyQuery(network, values);
+  const queries = faultQueries(values);
+  const places = placesOf(network, values);
+  const show = (values.show ?? []).map((what) =>
+    oneOf('--show', what, ['branches', 'buses', 'working', 'contributions']),
   );
-  const messages = [
-    ...new Set([...study.assembly.problems, ...rows.flatMap((row) => row.problems)].map((problem) => problem.message)),
-  ];
-  const errors = messages.map((message) => `note: ${message}\n`).join('');
+  const problems: Problem[] = [];
+  const asked: Asked[] = outagesOf(network, values).flatMap((outage) => {
+    const own = { ...study, outage };
+    problems.push(...engine.problems(own));
+    const name = outage === null ? null : nameOf(network.elements.get(outage)!);
+    return queries.flatMap((query: FaultQuery) =>
+      engine
+        .rows(own, query, places)
+        .map((row): Asked => ({ row: { ...row, outage: name }, detail: () => engine.detail(own, query, row.place) })),
+    );
+  });
+  const rows = asked.map(({ row }) => row);
   const output =
     format === 'json'
       ? `${JSON.stringify(
-          jsonFaults(rows, (row) => sharesOf(study, row)),
+          {
+            method: study.method,
+            faults: asked.map(({ row, detail }) => jsonFault(row, row.result && detail(), show)),
+          },
           null,
           2,
         )}\n`
-      : format === 'csv'
-        ? csv(csvRows(rows))
-        : textTable(rows);
-  return { code: rows.some((row) => row.result) ? 0 : 1, output, errors };
+      : show.length > 0
+        ? asked.map((each) => detailText(each, show, format)).join('\n')
+        : tableOf(faultColumns(study.method, rows), rows, format);
+  return {
+    code: rows.some((row) => row.result) ? 0 : 1,
+    output,
+    errors: notes([...problems, ...rows.flatMap((row) => row.problems)]),
+  };
 }
 
-function sharesOf(study: Iec60909Study, row: FaultRow) {
-  const result = faultAt(study, row.bus, 0, row.kind);
-  return result.ok ? contributions(result.fault) : [];
+function detailText({ row, detail }: Asked, show: readonly string[], format: 'table' | 'csv'): string {
+  const head = `${row.name}, ${row.kind}, ${row.faultCase}${row.outage ? `, without ${row.outage}` : ''}`;
+  if (!row.result) return `${head}: ${row.problems.map(({ message }) => message).join('; ')}\n`;
+  const { branches, buses, working, contributions } = detail();
+  const named = contributions.map((share) => ({ ...share, end: '' }));
+  return show
+    .map((what) => {
+      if (what === 'working')
+        return working ? workingText(working.title, working.sections) : `${head}: no working for this place\n`;
+      const table =
+        what === 'buses'
+          ? tableOf(busColumns, buses, format)
+          : tableOf(branchColumns, what === 'branches' ? branches : named, format);
+      return format === 'csv' ? table : `${head}, ${what}\n${table}`;
+    })
+    .join('\n');
 }
+
+function simultaneous(network: Network, values: Values, format: Format): Outcome {
+  const engine = new FaultEngine(network);
+  const study = studyQuery(network, values);
+  const disturbances = disturbancesOf(network, values);
+  const [outage] = outagesOf(network, values);
+  const solved = engine.simultaneous({ ...study, outage }, disturbances);
+  if (!solved.ok) throw new Refusal(1, solved.problems.map(({ message }) => message).join('\n'));
+  const { results, branches, buses } = solved.answer;
+  const labels = [...(values.fault ?? []), ...(values.break ?? []).map((text) => `break ${text}`)];
+  const output =
+    format === 'json'
+      ? `${JSON.stringify(
+          {
+            method: study.method,
+            faults: results.map((result, k) => ({
+              fault: labels[k],
+              phasesA: jsonPhases(result.phases),
+              phasesV: jsonPhases(result.voltagePhases),
+            })),
+            branches: jsonBranches(branches),
+            buses: jsonBuses(buses),
+          },
+          null,
+          2,
+        )}\n`
+      : [
+          tableOf(
+            branchColumns,
+            results.map(({ phases, current }, k) => ({
+              element: '' as never,
+              terminal: 0,
+              name: labels[k],
+              end: '',
+              components: current,
+              phases,
+            })),
+            format,
+          ),
+          tableOf(busColumns, buses, format),
+          tableOf(branchColumns, branches, format),
+        ].join('\n');
+  return { code: 0, output, errors: '' };
+}
+
+function matrix(network: Network, values: Values): Outcome {
+  const query = studyQuery(network, values);
+  if (query.method === 'c37') throw new Refusal(2, '--method must be one of iec60909, superposition for a matrix');
+  const sequence = oneOf('--sequence', values.sequence, ['positive', 'negative', 'zero']);
+  const assembly = assemble(inCondition(network, query.condition ?? {}), {
+    faultCase: query.faultCase,
+    basis: query.method === 'superposition' ? 'operating' : 'iec60909',
+    voltageFactor: voltageFactor(settingsOf(network).lowVoltageTolerancePercent),
+    charging: query.charging,
+  });
+  const comments = [
+    `${sequence} sequence, admittances in siemens, ${query.faultCase} sources; parts without a path to the reference stand as they are`,
+    ...Array.from({ length: assembly.nodeCount }, (_, k) => `${k + 1}: ${nodeLabel(assembly, k)}`),
+  ];
+  return {
+    code: 0,
+    output: matrixMarket(assembly[sequence].matrix(false), comments),
+    errors: notes(assembly.problems),
+  };
+}
+
+export { usage };

@@ -14,7 +14,16 @@ export { toPhases, type PhaseCurrents } from './sequence/components';
 export { iec60909Study, faultAt, type Fault, type Iec60909Study } from './faults/iec60909/study';
 export { contributions, elementFlows, type Contribution, type ElementFlow } from './faults/iec60909/contributions';
 export { faultWorking, type Working } from './faults/iec60909/working';
-export { faultRow, faultTable, type FaultRow, type FaultFigures } from './faults/report';
+export {
+  FaultEngine,
+  type FaultRow,
+  type Figures,
+  type FaultDetail,
+  type PlaceQuery,
+  type StudyQuery,
+} from './faults/engine';
+export { loadFlow, type LoadFlow } from './flow/loadFlow';
+export { inCondition, type Condition } from './model/condition';
 export type { FaultCase } from './sequence/stamp';
 export * from './formats/project';
 export { csv } from './formats/csv';

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { voltageFactor } from '../faults/iec60909/voltageFactor';
-import { faultTable } from '../faults/report';
+import { faultTable } from '../test/faultTable';
 import { faultKinds } from '../faults/kinds';
 import { iec60909Study, outageStudy } from '../faults/iec60909/study';
 import { elementId, type ElementId } from '../model/fields';

@@ -3,7 +3,7 @@ import { elementId } from '../model/fields';
 import { Builder } from '../test/network';
 import { contributions } from './iec60909/contributions';
 import { faultAt, iec60909Study } from './iec60909/study';
-import { faultTable } from './report';
+import { faultTable } from '../test/faultTable';
 
 const source = { given: 'current' as const, ikKa: 10, skMva: null, rOverX: 0.1, x0OverX1: 1, r0OverX0: 0.1 };
 

@@ -1,4 +1,5 @@
 /** What relays see during faults near one of them: the basis of margins, flags and sensitivity. */
+import { largestPhase } from '../faults/contributions';
 import { magnitude } from '../linear/complex';
 import { nameOf } from '../model/element';
 import type { ElementId } from '../model/fields';
@@ -8,14 +9,7 @@ import type { Relay } from '../model/protection';
 import { throughElement } from '../faults/iec60909/contributions';
 import type { FaultKind } from '../faults/kinds';
 import { toPhases } from '../sequence/components';
-import {
-  faultAt,
-  faultFlows,
-  iec60909Study,
-  largestPhase,
-  type Fault,
-  type Iec60909Study,
-} from '../faults/iec60909/study';
+import { faultAt, faultFlows, iec60909Study, type Fault, type Iec60909Study } from '../faults/iec60909/study';
 import type { TerminalCurrents } from '../faults/flows';
 import type { Measured, SeenCurrents } from '../protection/overcurrent/relay';
 import type { FaultCase } from '../sequence/stamp';

@@ -25,14 +25,21 @@ export function exactPeak(xOverR: number): number {
   return current((low + high) / 2);
 }
 
+export interface BreakerClass {
+  readonly ratedCycles: number;
+  /** Contact parting after the fault, in cycles. */
+  readonly partingCycles: number;
+  /** Asymmetry that the symmetrical rating includes. */
+  readonly s: number;
+}
+
 /** Breakers rated on symmetrical current: contact parting in cycles and the asymmetry S their rating includes (ANSI C37.06 before 1999). */
-export const breakerClasses = [
+export const breakerClasses: readonly BreakerClass[] = [
   { ratedCycles: 8, partingCycles: 4, s: 1 },
   { ratedCycles: 5, partingCycles: 3, s: 1.1 },
   { ratedCycles: 3, partingCycles: 2, s: 1.2 },
   { ratedCycles: 2, partingCycles: 1.5, s: 1.3 },
-] as const;
-export type BreakerClass = (typeof breakerClasses)[number];
+];
 
 /** Multiplying factor for remote sources, whose a.c. component does not decay. Below 1 it is taken as 1 by the caller. */
 export const remoteFactor = (xOverR: number, { partingCycles, s }: Pick<BreakerClass, 'partingCycles' | 's'>): number =>

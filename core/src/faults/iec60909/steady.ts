@@ -2,9 +2,12 @@
  * Steady short-circuit current Ik. IEC 60909-0:2016, clause 10: sources on paths of their own by λ·IrG, meshed networks as Ik″ without motors. λ comes from the machine
  * equation that the standard's figures stand for, not from the figures themselves; see docs/methods.
  */
-import { add, divide, magnitude, scale, type Complex } from '../../linear/complex';
+import { add, divide, magnitude, multiply, scale, type Complex } from '../../linear/complex';
 import type { Element } from '../../model/element';
-import { buildSequenceNetwork, drivingPoint, unitInjection, valueAt } from '../../assembly/sequenceNetwork';
+import type { Assembly } from '../../assembly/assemble';
+import { portResponse } from '../../assembly/ports';
+import { buildSequenceNetwork, unitInjection, weigh, type SequenceNetwork } from '../../assembly/sequenceNetwork';
+import { portAt } from '../solve';
 import { diesAway, loadingOf, sourceShares, type SourceShare } from './machines';
 import type { Fault } from './study';
 
@@ -120,23 +123,32 @@ function onOwnPaths(fault: Fault, shares: readonly SourceShare[]): boolean {
   return true;
 }
 
-/** Ik″ in amperes with all motors left out; converters keep their currents. */
-function withoutMotors(fault: Fault): number {
-  const { assembly } = fault.study;
-  const { positive, network, injections } = assembly;
+/** Positive-sequence networks without motors, kept as long as their assembly. */
+const quiet = new WeakMap<Assembly, SequenceNetwork>();
+
+function networkWithoutMotors(assembly: Assembly): SequenceNetwork {
+  const known = quiet.get(assembly);
+  if (known) return known;
+  const { positive, network } = assembly;
   const shunts = positive.shunts.filter(
     (shunt) => shunt.role !== 'source' || !diesAway(network.elements.get(shunt.element)!.kind),
   );
-  const left = buildSequenceNetwork({ ...positive, shunts });
-  if (fault.place.at === 'line') return fault.ikA;
-  const z = drivingPoint(left, fault.node);
-  if (!z) return 0;
+  const made = buildSequenceNetwork({ ...positive, shunts });
+  quiet.set(assembly, made);
+  return made;
+}
+
+/** Ik″ in amperes with all motors left out; converters keep their currents. */
+function withoutMotors(fault: Fault): number {
+  const { assembly } = fault.study;
+  const left = networkWithoutMotors(assembly);
+  const port = portAt({ ...assembly, positive: left, negative: left }, fault.place)!.positive;
+  if (left.floating[fault.node] >= 0) return 0;
+  const z = portResponse(left, [port]).response[0][0];
   let e: Complex = { re: fault.sourceV, im: 0 };
-  for (const { node, current } of injections) {
+  for (const { node, current } of assembly.injections) {
     if (left.floating[node] >= 0) continue;
-    const raised = left.solve(unitInjection(node));
-    const here = valueAt(raised, fault.node);
-    e = add(e, { re: here.re * current.re - here.im * current.im, im: here.re * current.im + here.im * current.re });
+    e = add(e, multiply(weigh(port.sense, left.solve(unitInjection(node))), current));
   }
   return magnitude(divide(e, add(z, fault.condition.phaseOhm)));
 }

@@ -18,6 +18,7 @@ import {
 import { withOutage } from '../../assembly/outage';
 import { toPhases, type PhaseCurrents, type SequenceCurrents, type SequenceValues } from '../../sequence/components';
 import type { FaultCase } from '../../sequence/stamp';
+import { largestPhase, type FaultState } from '../contributions';
 import { nodeVoltages, terminalCurrents, type TerminalCurrents } from '../flows';
 import { faultComponents, needsZeroSequence, solidFault, type FaultCondition, type FaultKind } from '../kinds';
 import {
@@ -229,9 +230,6 @@ function computeFault(
   };
 }
 
-export const largestPhase = (phases: PhaseCurrents): number =>
-  Math.max(magnitude(phases.l1), magnitude(phases.l2), magnitude(phases.l3));
-
 function raisedAt({ raised }: Iec60909Study, port: Port): Complex {
   if (!raised) return zero;
   const { node, re, im } = port.positive.sense;
@@ -359,3 +357,6 @@ export function voltagesDuring(fault: Fault, node: number, solution = solutionOf
   const { study } = fault;
   return nodeVoltages(study.assembly, solution, node, prefaultOf(study, fault.node, fault.sourceV).voltageAt(node));
 }
+
+/** The fault as the parts common to all methods take it. */
+export const stateOf = (fault: Fault): FaultState => ({ ...fault, assembly: fault.study.assembly });

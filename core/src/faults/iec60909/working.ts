@@ -1,4 +1,5 @@
 /** The working of one fault: the impedances that matter, their combination, the current and its peak, on one page to be checked by hand. */
+import { largestPhase } from '../../faults/contributions';
 import { add, magnitude, multiply, scale, subtract, type Complex } from '../../linear/complex';
 import { nameOf } from '../../model/element';
 import type { ElementId } from '../../model/fields';
@@ -12,7 +13,7 @@ import { nodeNames, type Names } from '../names';
 import { reduceToNode } from '../reduction';
 import { faultKindTitles, phasesTitle } from '../kinds';
 import { peakFrequencyRatio, peakLimit, peakMethodTitles, smallestRatio } from './peak';
-import { faultFlows, largestPhase, type Fault } from './study';
+import { faultFlows, type Fault } from './study';
 
 export interface Working {
   readonly title: string;

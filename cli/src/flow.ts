@@ -1,0 +1,125 @@
+/** `mesura flow`: buses, branches and sources of a load flow. */
+import { loadFlow, nodeVoltage, type LoadFlow } from '@mesura/core/flow/loadFlow';
+import { voltageFactor } from '@mesura/core/faults/iec60909/voltageFactor';
+import { magnitude, multiply, scale, type Complex } from '@mesura/core/linear/complex';
+import { nameOf } from '@mesura/core/model/element';
+import type { ElementId } from '@mesura/core/model/fields';
+import { inCondition } from '@mesura/core/model/condition';
+import { ofKind, settingsOf, type Network } from '@mesura/core/model/network';
+import { terminalKey } from '@mesura/core/model/topology';
+import { oneOf, studyQuery, type Values } from './options';
+import { tableOf, type Column, type Format } from './output';
+
+interface BusRow {
+  name: string;
+  id: ElementId;
+  nominalKv: number;
+  kv: number;
+  percent: number;
+  angleDeg: number;
+}
+interface BranchRow {
+  name: string;
+  id: ElementId;
+  terminal: number;
+  at: string;
+  mw: number;
+  mvar: number;
+  ampere: number;
+}
+interface SourceRow {
+  name: string;
+  id: ElementId;
+  role: string;
+  mw: number;
+  mvar: number;
+  atLimit: string;
+}
+
+const busColumns: Column<BusRow>[] = [
+  { head: 'bus', name: 'bus', value: (row) => row.name },
+  { head: 'Un kV', name: 'nominal_kV', value: (row) => row.nominalKv },
+  { head: 'U kV', name: 'u_kV', value: (row) => row.kv },
+  { head: '%', name: 'percent', value: (row) => row.percent },
+  { head: '°', name: 'angle_deg', value: (row) => row.angleDeg },
+];
+const branchColumns: Column<BranchRow>[] = [
+  { head: 'element', name: 'element', value: (row) => row.name },
+  { head: 'terminal', name: 'terminal', value: (row) => String(row.terminal + 1) },
+  { head: 'at', name: 'at', value: (row) => row.at },
+  { head: 'MW', name: 'mw', value: (row) => row.mw },
+  { head: 'Mvar', name: 'mvar', value: (row) => row.mvar },
+  { head: 'A', name: 'ampere', value: (row) => row.ampere },
+];
+const sourceColumns: Column<SourceRow>[] = [
+  { head: 'source', name: 'source', value: (row) => row.name },
+  { head: 'role', name: 'role', value: (row) => row.role },
+  { head: 'MW', name: 'mw', value: (row) => row.mw },
+  { head: 'Mvar', name: 'mvar', value: (row) => row.mvar },
+  { head: 'limit', name: 'limit', value: (row) => row.atLimit },
+];
+
+export function flowOutput(network: Network, values: Values, format: Format) {
+  const query = studyQuery(network, values);
+  const show = values.show?.length ? oneOf('--show', values.show[0], ['branches', 'sources']) : 'buses';
+  const conditioned = inCondition(network, query.condition ?? {});
+  const flow = loadFlow(conditioned, {
+    faultCase: query.faultCase,
+    voltageFactor: voltageFactor(settingsOf(network).lowVoltageTolerancePercent),
+  });
+  const rows = { buses: busRows(flow), branches: branchRows(flow), sources: sourceRows(flow) };
+  const output =
+    format === 'json'
+      ? `${JSON.stringify({ converged: flow.converged, iterations: flow.iterations, taps: Object.fromEntries(flow.taps), ...rows }, null, 2)}\n`
+      : show === 'branches'
+        ? tableOf(branchColumns, rows.branches, format)
+        : show === 'sources'
+          ? tableOf(sourceColumns, rows.sources, format)
+          : tableOf(busColumns, rows.buses, format);
+  return { converged: flow.converged, output, problems: [...flow.assembly.problems, ...flow.problems] };
+}
+
+function busRows(flow: LoadFlow): BusRow[] {
+  return ofKind(flow.assembly.network, 'bus')
+    .map((bus) => {
+      const { kv, angleRad } = nodeVoltage(flow, flow.assembly.topology.nodeOf.get(terminalKey(bus.id, 0))!);
+      return {
+        name: bus.name,
+        id: bus.id,
+        nominalKv: bus.nominalKv,
+        kv,
+        percent: (100 * kv) / bus.nominalKv,
+        angleDeg: kv === 0 ? 0 : Number(((angleRad * 180) / Math.PI).toFixed(4)),
+      };
+    })
+    .sort((p, q) => q.nominalKv - p.nominalKv || p.name.localeCompare(q.name, 'en', { numeric: true }));
+}
+
+function branchRows({ assembly, currents, voltages }: LoadFlow): BranchRow[] {
+  return [...currents].map(([key, current]) => {
+    const at = key.lastIndexOf(':');
+    const id = key.slice(0, at) as ElementId;
+    const node = assembly.topology.nodes[assembly.topology.nodeOf.get(key)!];
+    const v: Complex = { re: voltages.re[node.index], im: voltages.im[node.index] };
+    const s = scale(multiply(v, { re: current.re, im: -current.im }), 3e-6);
+    return {
+      name: nameOf(assembly.network.elements.get(id)!),
+      id,
+      terminal: Number(key.slice(at + 1)),
+      at: node.buses[0]?.name ?? '',
+      mw: s.re,
+      mvar: s.im,
+      ampere: magnitude(current),
+    };
+  });
+}
+
+const sourceRows = ({ holders, assembly }: LoadFlow): SourceRow[] =>
+  holders.map(({ element, role, mva, atLimit }) => ({
+    name: nameOf(assembly.network.elements.get(element)!),
+    id: element,
+    role: role === 'slack' ? 'holds angle and voltage' : 'holds voltage',
+    mw: mva.re,
+    mvar: mva.im,
+    atLimit: atLimit ?? '',
+  }));

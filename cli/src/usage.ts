@@ -1,0 +1,48 @@
+/** What `mesura --help` prints. */
+export const usage = `mesura faults FILE [options]     fault currents
+mesura flow   FILE [options]     load flow
+mesura matrix FILE [options]     sequence admittance matrix, Matrix Market form
+
+FILE is a Mesura project file, or - for standard input. Elements are named by name or identifier.
+
+Condition (faults, flow, matrix)
+  --case max|min            sources at maximum or minimum (default max)
+  --open SWITCH             taken as open; may be repeated, as may the next ones
+  --close SWITCH            taken as closed
+  --out ELEMENT             out of service
+  --earthed LINE            out of service and earthed at both ends
+  --format table|csv|json   (default table)
+
+Faults
+  --method iec60909|c37|superposition    (default iec60909)
+  --kind 3ph|2ph|2phE|1ph|all            (default 3ph)
+  --odd L1|L2|L3            faulted phase of 1ph, sound phase of 2ph and 2phE (default L1)
+  --phase-r, --phase-x OHM  impedance of each faulted phase up to their common point
+  --earth-r, --earth-x OHM  impedance from there to earth
+  --at BUS                  a bus; may be repeated (default all buses)
+  --along LINE:PERCENT      inside a line, from its first end
+  --end LINE:1|2            at an end of a line whose breaker there has opened
+  --outage ELEMENT          once more without this element; may be repeated
+  --show branches|buses|working|contributions    for each place; may be repeated
+ IEC 60909-0
+  --peak equivalentFrequency|smallestRatio|ratioAtPlace
+  --charging auto|always|never    line capacitances in the zero sequence
+  --breaking S              breaking current Ib and d.c. component at this minimum time delay
+  --duration S              thermal equivalent current Ith for this duration
+ IEEE C37.010
+  --prefault PERCENT        voltage before the fault (default 100)
+  --current E/X|E/Z         (default E/X)
+  --parting CYCLES, --s S   contact parting and S factor of the breaker (default 3 and 1.1)
+ Several at once (iec60909, superposition)
+  --fault KIND[/PHASE]@PLACE        1ph/L2@BUS, 2phE@LINE:40%; may be repeated
+  --break ELEMENT:TERMINAL/PHASES   broken conductors: LINE:1/L1,L3; may be repeated
+
+Flow
+  --show branches|sources   instead of the buses
+
+Matrix
+  --sequence positive|negative|zero      (default positive)
+  --method iec60909|superposition        impedances for faults, or as the network runs
+
+Exit codes: 0 done, 1 bad input or nothing computed, 2 wrong usage.
+`;

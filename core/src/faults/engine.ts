@@ -1,0 +1,532 @@
+/**
+ * All methods behind one question: which method in which condition, which fault, at which places. For the screen and the terminal; answers
+ * are plain data.
+ */
+import { magnitude, multiply, type Complex } from '../linear/complex';
+import { nameOf } from '../model/element';
+import type { ElementId } from '../model/fields';
+import { inCondition, withEndOpen, type Condition } from '../model/condition';
+import { ofKind, settingsOf, type Network } from '../model/network';
+import type { Problem } from '../model/problem';
+import { terminalKey } from '../model/topology';
+import type { Assembly, Charging } from '../assembly/assemble';
+import {
+  noCurrents,
+  toPhases,
+  type PhaseCurrents,
+  type SequenceCurrents,
+  type SequenceValues,
+} from '../sequence/components';
+import type { FaultCase } from '../sequence/stamp';
+import { breakerClasses } from './c37/factors';
+import { c37Fault, c37Study, type C37Fault, type C37Kind, type C37Options, type C37Study } from './c37/study';
+import { c37Working } from './c37/working';
+import {
+  contributionsOf,
+  elementFlowsOf,
+  largestPhase,
+  type Contribution,
+  type ElementFlow,
+  type FaultState,
+} from './contributions';
+import { nodeVoltages, terminalCurrents, type TerminalCurrents } from './flows';
+import { breakingCurrent } from './iec60909/breaking';
+import type { PeakMethod } from './iec60909/peak';
+import { steadyCurrent, type SteadyCurrent } from './iec60909/steady';
+import {
+  faultAtPlace,
+  faultFlows,
+  iec60909Study,
+  outageStudy,
+  simultaneousFaults,
+  solutionOf,
+  solvedFlows,
+  stateOf,
+  voltagesDuring,
+  type Fault,
+  type Iec60909Study,
+} from './iec60909/study';
+import { thermalCurrent } from './iec60909/thermal';
+import { faultWorking, type Working } from './iec60909/working';
+import type { FaultCondition, FaultKind } from './kinds';
+import { solveDisturbances, type Disturbance, type DisturbanceResult, type Place, type Prefault } from './solve';
+import {
+  currentsDuring,
+  superpositionFault,
+  superpositionStudy,
+  voltagesDuring as superposedVoltages,
+  type SuperpositionStudy,
+} from './superposition/study';
+import { superpositionWorking } from './superposition/working';
+
+export const methods = ['iec60909', 'c37', 'superposition'] as const;
+export type Method = (typeof methods)[number];
+export const methodTitles: Readonly<Record<Method, string>> = {
+  iec60909: 'IEC 60909-0',
+  c37: 'IEEE C37.010',
+  superposition: 'on the load flow',
+};
+
+export interface StudyQuery extends C37Options {
+  readonly method: Method;
+  readonly faultCase: FaultCase;
+  readonly condition?: Condition;
+  /** One element out of service, by an update of the factored networks. */
+  readonly outage?: ElementId | null;
+  readonly peak?: PeakMethod;
+  readonly charging?: Charging;
+}
+
+export interface FaultQuery extends FaultCondition {
+  /** Minimum time delay for the breaking current in seconds; null: not asked for. */
+  readonly breakingS?: number | null;
+  /** Duration of the fault for the thermal current in seconds; null: not asked for. */
+  readonly durationS?: number | null;
+  /** Contact parting in cycles and asymmetry of the rating, for IEEE C37.010. */
+  readonly breaker?: { readonly partingCycles: number; readonly s: number };
+}
+
+export type PlaceQuery =
+  | Place
+  /** The far end of a line after its breaker there has opened. */
+  | { readonly at: 'openEnd'; readonly element: ElementId; readonly terminal: number };
+
+/** What a fault comes to. Not every method gives everything. */
+export interface Figures {
+  /** Ik″, or the first-cycle symmetrical current; the largest phase. */
+  readonly ikA: number;
+  readonly phases: PhaseCurrents | null;
+  readonly earthA: number;
+  readonly ipA: number | null;
+  readonly kappa: number | null;
+  readonly xOverR: number | null;
+  readonly powerVa: number | null;
+  readonly z1: Complex | null;
+  readonly z2: Complex | null;
+  readonly z0: Complex | null;
+  readonly cFactor: number | null;
+  /** Phase-to-neutral volts that drive the fault. */
+  readonly sourceV: number;
+  readonly ibA: number | null;
+  readonly idcA: number | null;
+  readonly ibAsymmetricalA: number | null;
+  readonly steady: SteadyFigures | null;
+  readonly ithA: number | null;
+  readonly jouleIntegral: number | null;
+  readonly c37: C37Fault | null;
+}
+
+export interface SteadyFigures {
+  readonly maxA: number;
+  readonly minA: number;
+  readonly rule: SteadyCurrent['rule'];
+}
+
+export interface FaultRow {
+  readonly place: PlaceQuery;
+  /** Name of the bus, or of the place. */
+  readonly name: string;
+  readonly nominalKv: number;
+  readonly kind: FaultKind;
+  readonly method: Method;
+  readonly faultCase: FaultCase;
+  /** Null when the fault cannot be computed; `problems` then says why. */
+  readonly result: Figures | null;
+  readonly problems: readonly Problem[];
+}
+
+/** Current into an element at one of its terminals. */
+export interface BranchFigures {
+  readonly element: ElementId;
+  readonly terminal: number;
+  readonly name: string;
+  /** Bus at that end, or what stands there. */
+  readonly end: string;
+  readonly components: SequenceCurrents;
+  readonly phases: PhaseCurrents;
+}
+
+/** Voltages to earth at a bus. */
+export interface BusFigures {
+  readonly bus: ElementId;
+  readonly name: string;
+  readonly nominalKv: number;
+  readonly components: SequenceValues;
+  readonly phases: PhaseCurrents;
+}
+
+export interface FaultDetail {
+  readonly row: FaultRow;
+  readonly contributions: readonly Contribution[];
+  readonly flows: readonly ElementFlow[];
+  readonly branches: readonly BranchFigures[];
+  readonly buses: readonly BusFigures[];
+  readonly working: Working | null;
+}
+
+export interface SimultaneousAnswer {
+  readonly results: readonly (DisturbanceResult & { readonly voltagePhases: PhaseCurrents })[];
+  readonly branches: readonly BranchFigures[];
+  readonly buses: readonly BusFigures[];
+}
+
+type Prepared =
+  | { readonly method: 'iec60909'; readonly study: Iec60909Study }
+  | { readonly method: 'c37'; readonly study: C37Study }
+  | { readonly method: 'superposition'; readonly study: SuperpositionStudy };
+type PreparedResult = { ok: true; prepared: Prepared } | { ok: false; problems: readonly Problem[] };
+
+const defaultBreaker = breakerClasses[1];
+
+export class FaultEngine {
+  private readonly prepared = new Map<string, PreparedResult>();
+
+  constructor(readonly network: Network) {}
+
+  /** Rows for some places, or for all buses: highest voltage first, then by name. */
+  rows(study: StudyQuery, fault: FaultQuery, places?: readonly PlaceQuery[]): FaultRow[] {
+    if (places) return places.map((place) => this.row(study, fault, place));
+    return ofKind(this.network, 'bus')
+      .map((bus) => this.row(study, fault, { at: 'terminal', element: bus.id, terminal: 0 }))
+      .sort((p, q) => q.nominalKv - p.nominalKv || p.name.localeCompare(q.name, 'en', { numeric: true }));
+  }
+
+  row(study: StudyQuery, fault: FaultQuery, place: PlaceQuery): FaultRow {
+    return this.solve(study, fault, place).row;
+  }
+
+  detail(study: StudyQuery, fault: FaultQuery, place: PlaceQuery): FaultDetail {
+    const { row, more } = this.solve(study, fault, place);
+    if (!more) return { row, contributions: [], flows: [], branches: [], buses: [], working: null };
+    const { state, flows, voltages, working } = more();
+    return {
+      row,
+      contributions: contributionsOf(state, flows),
+      flows: elementFlowsOf(state, flows),
+      branches: branchesOf(state.assembly, flows),
+      buses: busesOf(state.assembly, voltages),
+      working: working(),
+    };
+  }
+
+  /** Several faults at once, broken conductors among them. */
+  simultaneous(
+    study: StudyQuery,
+    disturbances: readonly Disturbance[],
+  ): { ok: true; answer: SimultaneousAnswer } | { ok: false; problems: readonly Problem[] } {
+    const made = this.prepare(study);
+    if (!made.ok) return made;
+    const { prepared } = made;
+    const answer = (
+      results: readonly DisturbanceResult[],
+      assembly: Assembly,
+      flows: TerminalCurrents,
+      voltages: (node: number) => SequenceValues,
+    ) => ({
+      ok: true as const,
+      answer: {
+        results: results.map((result) => ({ ...result, voltagePhases: toPhases(result.voltage) })),
+        branches: branchesOf(assembly, flows),
+        buses: busesOf(assembly, voltages),
+      },
+    });
+    if (prepared.method === 'superposition') {
+      const solved = superpositionFault(prepared.study, disturbances);
+      if (!solved.ok) return solved;
+      const { fault } = solved;
+      return answer(fault.results, prepared.study.assembly, currentsDuring(fault), (node) =>
+        superposedVoltages(fault, node),
+      );
+    }
+    if (prepared.method === 'c37')
+      return { ok: false, problems: [problem('fault.method', 'IEEE C37.010 knows one fault at a time')] };
+    const solved = simultaneousFaults(prepared.study, disturbances);
+    if (!solved.ok) return solved;
+    const { assembly } = prepared.study;
+    const { reference } = solved.solution;
+    const kv = assembly.topology.nodes[reference].nominalKv!;
+    const sourceV = (prepared.study.c(kv) * kv * 1000) / Math.sqrt(3);
+    return answer(solved.results, assembly, solvedFlows(prepared.study, solved.solution), (node) =>
+      nodeVoltages(assembly, solved.solution, node, {
+        re: (sourceV * assembly.level[node]) / assembly.level[reference],
+        im: 0,
+      }),
+    );
+  }
+
+  /** Problems of the study itself: data that do not fit, no convergence. */
+  problems(study: StudyQuery): readonly Problem[] {
+    const made = this.prepare(study);
+    if (!made.ok) return made.problems;
+    const { prepared } = made;
+    if (prepared.method === 'superposition')
+      return [...prepared.study.assembly.problems, ...prepared.study.flow.problems];
+    return prepared.method === 'c37'
+      ? prepared.study.networks.firstCycle.assembly.problems
+      : prepared.study.assembly.problems;
+  }
+
+  private prepare(query: StudyQuery, openEnd?: { element: ElementId; terminal: number }): PreparedResult {
+    const key = JSON.stringify([query, openEnd]);
+    let made = this.prepared.get(key);
+    if (!made) this.prepared.set(key, (made = this.make(query, openEnd)));
+    return made;
+  }
+
+  private make(query: StudyQuery, openEnd?: { element: ElementId; terminal: number }): PreparedResult {
+    const { method, faultCase, condition = {}, outage = null, peak, charging, prefaultPercent, current } = query;
+    const { open = [], closed = [], out = [], earthed = [] } = condition;
+    const changed = open.length + closed.length + out.length + earthed.length > 0;
+    let network = changed ? inCondition(this.network, condition) : this.network;
+    if (openEnd) network = withEndOpen(network, openEnd.element, openEnd.terminal);
+    if (method === 'iec60909') {
+      const whole: PreparedResult | null = outage !== null ? this.prepare({ ...query, outage: null }, openEnd) : null;
+      if (whole?.ok && whole.prepared.method === 'iec60909')
+        return { ok: true, prepared: { method, study: outageStudy(whole.prepared.study, outage!) } };
+      return { ok: true, prepared: { method, study: iec60909Study(network, faultCase, { peak, charging }) } };
+    }
+    if (outage !== null) network = inCondition(network, { out: [outage] });
+    if (method === 'c37')
+      return { ok: true, prepared: { method, study: c37Study(network, { prefaultPercent, current }) } };
+    const made = superpositionStudy(network, faultCase);
+    return made.ok ? { ok: true, prepared: { method, study: made.study } } : made;
+  }
+
+  private solve(query: StudyQuery, fault: FaultQuery, asked: PlaceQuery): { row: FaultRow; more?: () => More } {
+    const openEnd = asked.at === 'openEnd' ? { element: asked.element, terminal: asked.terminal } : undefined;
+    const place: Place =
+      asked.at === 'openEnd' ? { at: 'terminal', element: asked.element, terminal: asked.terminal } : asked;
+    const made = this.prepare(query, openEnd);
+    const common = {
+      place: asked,
+      name: this.nameOfPlace(asked),
+      kind: fault.kind,
+      method: query.method,
+      faultCase: query.faultCase,
+    };
+    const element = this.network.elements.get(asked.element);
+    const nominal = element?.kind === 'bus' ? element.nominalKv : 0;
+    const refused = (problems: readonly Problem[]) => ({
+      row: { ...common, nominalKv: nominal, result: null, problems },
+    });
+    if (query.outage === asked.element && asked.at !== 'terminal')
+      return refused([problem('fault.place', `${common.name} is out of service`, asked.element)]);
+    if (!made.ok) return refused(made.problems);
+    const { prepared } = made;
+    if (prepared.method === 'iec60909') return solveIec(prepared.study, place, fault, common, refused);
+    if (prepared.method === 'c37') return solveC37(prepared.study, place, fault, common, refused);
+    return solveSuperposed(prepared.study, place, fault, common, refused);
+  }
+
+  private nameOfPlace(place: PlaceQuery): string {
+    const element = this.network.elements.get(place.element);
+    const name = element ? nameOf(element) : place.element;
+    if (place.at === 'line') return `${name} at ${Number((place.fraction * 100).toPrecision(4))} %`;
+    if (place.at === 'openEnd') return `${name}, end ${place.terminal + 1} open`;
+    return element?.kind === 'bus' ? name : `${name}, terminal ${place.terminal + 1}`;
+  }
+}
+
+interface More {
+  readonly state: FaultState;
+  readonly flows: TerminalCurrents;
+  voltages(node: number): SequenceValues;
+  working(): Working | null;
+}
+
+type Common = Pick<FaultRow, 'place' | 'name' | 'kind' | 'method' | 'faultCase'>;
+type Refused = (problems: readonly Problem[]) => { row: FaultRow };
+
+const problem = (code: string, message: string, element?: ElementId): Problem => ({
+  severity: 'warning',
+  code,
+  message,
+  element,
+});
+
+function solveIec(study: Iec60909Study, place: Place, query: FaultQuery, common: Common, refused: Refused) {
+  const result = faultAtPlace(study, place, query);
+  if (!result.ok) return refused(result.problems);
+  const { fault } = result;
+  const row: FaultRow = { ...common, nominalKv: fault.nominalKv, problems: [], result: iecFigures(fault, query) };
+  const more = (): More => {
+    const solution = solutionOf(fault);
+    return {
+      state: stateOf(fault),
+      flows: faultFlows(fault, solution),
+      voltages: (node) => voltagesDuring(fault, node, solution),
+      working: () => faultWorking(fault),
+    };
+  };
+  return { row, more };
+}
+
+function iecFigures(fault: Fault, { breakingS = null, durationS = null }: FaultQuery): Figures {
+  const breaking = breakingS === null ? null : breakingCurrent(fault, breakingS);
+  const steady = breakingS === null && durationS === null ? null : steadyCurrent(fault);
+  const frequency = settingsOf(fault.study.assembly.network).frequencyHz;
+  const thermal =
+    durationS === null || fault.ikA === 0
+      ? null
+      : thermalCurrent(
+          fault.ikA,
+          fault.kappa,
+          steady && steady.maxA > 0 ? fault.ikA / steady.maxA : 1,
+          frequency,
+          durationS,
+        );
+  const { ikA, phases, earthA, ipA, kappa, rOverX, powerVa, z1, z2, z0, cFactor, sourceV } = fault;
+  return {
+    ikA,
+    phases,
+    earthA,
+    ipA,
+    kappa,
+    xOverR: 1 / rOverX,
+    powerVa,
+    z1,
+    z2,
+    z0,
+    cFactor,
+    sourceV,
+    ibA: breaking?.ibA ?? null,
+    idcA: breaking?.idcA ?? null,
+    ibAsymmetricalA: breaking?.asymmetricalA ?? null,
+    steady: steady && { maxA: steady.maxA, minA: steady.minA, rule: steady.rule },
+    ithA: thermal?.ithA ?? null,
+    jouleIntegral: thermal?.jouleIntegral ?? null,
+    c37: null,
+  };
+}
+
+const nothingMore = {
+  kappa: null,
+  cFactor: null,
+  ibA: null,
+  idcA: null,
+  ibAsymmetricalA: null,
+  steady: null,
+  ithA: null,
+  jouleIntegral: null,
+} as const;
+
+function solveC37(study: C37Study, place: Place, query: FaultQuery, common: Common, refused: Refused) {
+  const { breaker = defaultBreaker } = query;
+  const plain = magnitude(query.phaseOhm) === 0 && magnitude(query.earthOhm) === 0;
+  if (place.at !== 'terminal' || query.kind === '2phE' || !plain)
+    return refused([
+      problem(
+        'fault.method',
+        'IEEE C37.010 duties are for solid three-, two- and single-phase faults at buses',
+        place.element,
+      ),
+    ]);
+  const result = c37Fault(study, place.element, place.terminal, query.kind as C37Kind, breaker);
+  if (!result.ok) return refused(result.problems);
+  const { fault } = result;
+  const { firstCycle } = fault;
+  const figures: Figures = {
+    ...nothingMore,
+    ikA: firstCycle.symmetricalA,
+    phases: null,
+    earthA: fault.kind === '1ph' ? firstCycle.symmetricalA : 0,
+    ipA: firstCycle.peakA,
+    xOverR: firstCycle.xOverR,
+    powerVa: fault.kind === '3ph' ? Math.sqrt(3) * fault.nominalKv * 1000 * firstCycle.symmetricalA : null,
+    z1: null,
+    z2: null,
+    z0: null,
+    sourceV: fault.sourceV,
+    c37: fault,
+  };
+  const row: FaultRow = { ...common, nominalKv: fault.nominalKv, problems: [], result: figures };
+  const more = (): More => {
+    // Shares and flows from the complex first-cycle network; the duty itself from the separate ones.
+    const { assembly } = study.networks.firstCycle;
+    const prefault: Prefault = {
+      voltageAt: (node) => ({ re: (fault.sourceV * assembly.level[node]) / assembly.level[fault.node], im: 0 }),
+      currentInto: () => ({ re: 0, im: 0 }),
+    };
+    const solved = solveDisturbances(assembly, prefault, [{ type: 'shunt', place, ...query }]);
+    if (!solved.ok) throw new Error(solved.problems[0].message);
+    const { solution } = solved;
+    return {
+      state: stateFrom(assembly, place, solved.results[0]),
+      flows: terminalCurrents(assembly, solution),
+      voltages: (node) => nodeVoltages(assembly, solution, node, prefault.voltageAt(node)),
+      working: () => c37Working(study, place.element, fault, breaker),
+    };
+  };
+  return { row, more };
+}
+
+function solveSuperposed(study: SuperpositionStudy, place: Place, query: FaultQuery, common: Common, refused: Refused) {
+  const result = superpositionFault(study, [{ type: 'shunt', place, ...query }]);
+  if (!result.ok) return refused(result.problems);
+  const [own] = result.fault.results;
+  const { topology } = study.assembly;
+  const nominalKv = topology.nodes[own.node].nominalKv ?? 0;
+  const ikA = largestPhase(own.phases);
+  const figures: Figures = {
+    ...nothingMore,
+    ikA,
+    phases: own.phases,
+    earthA: magnitude(own.phases.residual),
+    ipA: null,
+    xOverR: null,
+    powerVa: query.kind === '3ph' ? Math.sqrt(3) * nominalKv * 1000 * ikA : null,
+    z1: null,
+    z2: null,
+    z0: null,
+    sourceV: magnitude(study.prefault.voltageAt(own.node)),
+    c37: null,
+  };
+  const row: FaultRow = { ...common, nominalKv, problems: [], result: figures };
+  const more = (): More => ({
+    state: stateFrom(study.assembly, place, own),
+    flows: currentsDuring(result.fault),
+    voltages: (node) => superposedVoltages(result.fault, node),
+    working: () => superpositionWorking(study, place, query),
+  });
+  return { row, more };
+}
+
+const stateFrom = (assembly: Assembly, place: Place, own: DisturbanceResult): FaultState => ({
+  assembly,
+  faultCase: assembly.faultCase,
+  place,
+  node: own.node,
+  at: place.at === 'terminal' ? terminalKey(place.element, place.terminal) : null,
+  components: own.current,
+});
+
+/** Currents into all branches and machines at each of their terminals, as phases and components. */
+function branchesOf({ network, topology }: Assembly, flows: TerminalCurrents): BranchFigures[] {
+  return [...flows].map(([key, out]): BranchFigures => {
+    const at = key.lastIndexOf(':');
+    const element = key.slice(0, at) as ElementId;
+    const node = topology.nodes[topology.nodeOf.get(key)!];
+    const minus = (z: Complex) => multiply(z, { re: -1, im: 0 });
+    const components: SequenceCurrents = {
+      positive: minus(out.positive),
+      negative: minus(out.negative),
+      zero: minus(out.zero),
+    };
+    return {
+      element,
+      terminal: Number(key.slice(at + 1)),
+      name: nameOf(network.elements.get(element)!),
+      end: node.buses[0]?.name ?? '',
+      components,
+      phases: toPhases(components),
+    };
+  });
+}
+
+function busesOf({ network, topology, supplied }: Assembly, voltages: (node: number) => SequenceValues): BusFigures[] {
+  return ofKind(network, 'bus').map((bus) => {
+    const node = topology.nodeOf.get(terminalKey(bus.id, 0))!;
+    const components = supplied[node] ? voltages(node) : noCurrents;
+    return { bus: bus.id, name: bus.name, nominalKv: bus.nominalKv, components, phases: toPhases(components) };
+  });
+}
