@@ -1,4 +1,4 @@
-/** Builds the demo project: the Brackwater part of Sorrel Island. All of it is invented. Run by `npm run generate`. */
+/** Builds the demo project: the networks of Sorrel Island from 132 to 0.4 kV. All of it is invented. Run by `npm run generate`. */
 import { newElement, type PlaceableKind } from '../core/src/model/defaults';
 import { defaultSettings, type Element, type ElementOf } from '../core/src/model/element';
 import { elementId, type ElementId, type Neutral } from '../core/src/model/fields';
@@ -7,6 +7,40 @@ import { genericRelays, newFunction } from '../core/src/protection/overcurrent/l
 import { terminalsOf } from '../core/src/model/drawing';
 
 const elements: Element[] = [{ ...defaultSettings, owner: 'Sorrel Island Power & Water' }];
+const overhead132 = {
+  type: 'overhead' as const,
+  r1OhmPerKm: 0.118,
+  x1OhmPerKm: 0.402,
+  r0OhmPerKm: 0.312,
+  x0OhmPerKm: 1.21,
+  b1UsPerKm: 2.83,
+  b0UsPerKm: 1.72,
+  ratedA: 645,
+};
+const overhead33 = {
+  type: 'overhead' as const,
+  r1OhmPerKm: 0.272,
+  x1OhmPerKm: 0.371,
+  r0OhmPerKm: 0.42,
+  x0OhmPerKm: 1.58,
+  b1UsPerKm: 3.1,
+  b0UsPerKm: 1.5,
+  ratedA: 310,
+};
+const cable33 = {
+  type: 'cable' as const,
+  r1OhmPerKm: 0.0991,
+  x1OhmPerKm: 0.112,
+  r0OhmPerKm: 0.71,
+  x0OhmPerKm: 0.38,
+  b1UsPerKm: 81.7,
+  b0UsPerKm: 81.7,
+  ratedA: 520,
+  endTemperatureC: 160,
+};
+const holdsLv = (targetPercent: number) =>
+  ({ side: 'hv', position: 0, steps: 8, stepPercent: 1.25, holds: 'lv', targetPercent }) as const;
+
 const solid: Neutral = { earthing: 'solid', rOhm: 0, xOhm: 0 };
 const isolated: Neutral = { earthing: 'isolated', rOhm: 0, xOhm: 0 };
 
@@ -73,9 +107,9 @@ const mainland = put('networkFeeder', 'Mainland', 290, 20, {
   min: { ...level, ikKa: 8.6 },
   note: 'Infeed of the mainland at Causeway.',
 });
-const cau = put('bus', 'CAU 132', 60, 60, { nominalKv: 132, length: 430 });
+const cau = put('bus', 'CAU 132', 60, 60, { nominalKv: 132, length: 1110 });
 join([mainland, 0], [cau, 0]);
-const fer132 = put('bus', 'FER 132', 60, 200, { nominalKv: 132, length: 430 });
+const fer132 = put('bus', 'FER 132', 60, 200, { nominalKv: 132, length: 980 });
 for (const [n, x] of [
   [1, 150],
   [2, 400],
@@ -85,28 +119,39 @@ for (const [n, x] of [
     [
       breaker(`CAU Q0${n}`, x, 90),
       put('line', `CAU-FER ${n}`, x, 130, {
-        type: 'overhead',
+        ...overhead132,
         lengthKm: 24.3,
-        r1OhmPerKm: 0.118,
-        x1OhmPerKm: 0.402,
-        r0OhmPerKm: 0.312,
-        x0OhmPerKm: 1.21,
-        b1UsPerKm: 2.83,
-        b0UsPerKm: 1.72,
-        ratedA: 645,
-        note: 'Both circuits stand on one tower line; their mutual zero sequence is not modelled yet.',
+        note: 'Both circuits stand on one tower line over the whole length: see the coupling CAU-FER.',
       }),
       breaker(`FER Q0${n}`, x, 170),
     ],
     fer132,
   );
 }
-const fer33 = put('bus', 'FER 33', 60, 390, { nominalKv: 33, length: 560 });
+elements.push({
+  kind: 'lineCoupling',
+  id: elementId('cau-fer'),
+  name: 'CAU-FER',
+  first: idOf('CAU-FER 1'),
+  second: idOf('CAU-FER 2'),
+  firstFromKm: 0,
+  secondFromKm: 0,
+  lengthKm: 24.3,
+  opposite: false,
+  r0mOhmPerKm: 0.194,
+  x0mOhmPerKm: 0.708,
+});
+const fer33a = put('bus', 'FER 33 A', -60, 390, { nominalKv: 33, length: 410 });
+const fer33b = put('bus', 'FER 33 B', 390, 390, { nominalKv: 33, length: 240 });
+const ferCoupler = breaker('FER Q30', 370, 390, { turn: 90 });
+join([fer33a, 0], [ferCoupler, 1]);
+join([ferCoupler, 0], [fer33b, 0]);
 for (const [n, x] of [
   [1, 150],
   [2, 400],
 ] as const) {
   const high = ct(`FER CT1${n}`, x, 240, 300);
+  const section = n === 1 ? fer33a : fer33b;
   const low = ct(`FER CT2${n}`, x, 340, 1000);
   run(
     fer132,
@@ -124,22 +169,22 @@ for (const [n, x] of [
         r0OverR1: 1,
         hvNeutral: solid,
         lvNeutral: isolated,
-        tap: { side: 'hv', position: 0, steps: 8, stepPercent: 1.25 },
+        tap: holdsLv(101),
       }),
       low,
       breaker(`FER Q2${n}`, x, 360),
     ],
-    fer33,
+    section,
   );
 }
 const zigzag = put('earthingTransformer', 'FER NET', 560, 470, {
   ratedKv: 33,
   r0Ohm: 0.9,
   x0Ohm: 18,
-  neutral: { earthing: 'impedance', rOhm: 19.05, xOhm: 0 },
+  neutral: { earthing: 'resistor', rOhm: 19.05, xOhm: 0 },
   note: 'Zigzag with a resistor for 1000 A.',
 });
-run(fer33, [breaker('FER Q09', 560, 410)], zigzag);
+run(fer33b, [breaker('FER Q09', 560, 410)], zigzag);
 
 // --- The parallel cables to Brackwater ------------------------------------------------------------------------------
 const bra33 = put('bus', 'BRA 33', 60, 560, { nominalKv: 33, length: 540 });
@@ -148,21 +193,13 @@ for (const [n, x] of [
   [2, 400],
 ] as const) {
   run(
-    fer33,
+    n === 1 ? fer33a : fer33b,
     [
       breaker(`FER Q3${n}`, x, 410),
       ct(`FER CT3${n}`, x, 430, 600),
       put('line', `FER-BRA ${n}`, x, 480, {
-        type: 'cable',
+        ...cable33,
         lengthKm: 6.4,
-        r1OhmPerKm: 0.0991,
-        x1OhmPerKm: 0.112,
-        r0OhmPerKm: 0.71,
-        x0OhmPerKm: 0.38,
-        b1UsPerKm: 81.7,
-        b0UsPerKm: 81.7,
-        ratedA: 520,
-        endTemperatureC: 160,
         note: 'The parallel pair that needs direction.',
       }),
       breaker(`BRA Q0${n}`, x, 530),
@@ -173,7 +210,7 @@ for (const [n, x] of [
 
 // --- Brackwater 33/11 kV ---------------------------------------------------------------------------------------------
 const bra11a = put('bus', 'BRA 11 A', -40, 750, { nominalKv: 11, length: 390 });
-const bra11b = put('bus', 'BRA 11 B', 390, 750, { nominalKv: 11, length: 420 });
+const bra11b = put('bus', 'BRA 11 B', 390, 750, { nominalKv: 11, length: 540 });
 for (const [n, x, bus] of [
   [1, 150, bra11a],
   [2, 510, bra11b],
@@ -192,8 +229,8 @@ for (const [n, x, bus] of [
         vectorGroup: 'Dyn11',
         x0OverX1: 0.95,
         r0OverR1: 1,
-        lvNeutral: { earthing: 'impedance', rOhm: 6.35, xOhm: 0 },
-        tap: { side: 'hv', position: 0, steps: 8, stepPercent: 1.25 },
+        lvNeutral: { earthing: 'resistor', rOhm: 6.35, xOhm: 0 },
+        tap: holdsLv(101),
       }),
       ct(`BRA CT2${n}`, x, 700, 800),
       breaker(`BRA Q2${n}`, x, 720),
@@ -211,7 +248,18 @@ const gas = put('synchronousMachine', 'BRA G1', 30, 860, {
   ratedKv: 11,
   xd2Percent: 17.5,
   powerFactor: 0.8,
+  xd1Percent: 26,
+  xdPercent: 190,
+  rotor: 'salient',
   runsAtMinimum: false,
+  operation: {
+    holds: 'power',
+    activeMw: 4,
+    reactiveMvar: 1.5,
+    voltagePercent: 100,
+    minMvar: null,
+    maxMvar: null,
+  },
   note: 'Gas-engine set; stands still with minimum sources.',
 });
 const gasCt = ct('BRA CT31', 30, 790, 400);
@@ -268,7 +316,7 @@ run(
       vectorGroup: 'Dyn11',
       x0OverX1: 0.95,
       r0OverR1: 1,
-      lvNeutral: { earthing: 'impedance', rOhm: 4.75, xOhm: 0 },
+      lvNeutral: { earthing: 'resistor', rOhm: 4.75, xOhm: 0 },
     }),
     breaker('BRA F61', 740, 890),
   ],
@@ -294,8 +342,21 @@ run(
 );
 run(
   bra04,
-  [breaker('BRA F51', 180, 980)],
-  put('asynchronousMotor', 'Brine dosing', 180, 1040, {
+  [
+    breaker('BRA F51', 180, 980),
+    put('line', 'Dosing cable', 180, 1030, {
+      type: 'cable',
+      lengthKm: 0.038,
+      r1OhmPerKm: 7.41,
+      x1OhmPerKm: 0.11,
+      r0OhmPerKm: 29.6,
+      x0OhmPerKm: 0.4,
+      ratedA: 26,
+      endTemperatureC: 160,
+      note: '4 x 2.5 mm² copper, 38 m.',
+    }),
+  ],
+  put('asynchronousMotor', 'Brine dosing', 180, 1110, {
     ratedMw: 0.0075,
     ratedKv: 0.4,
     powerFactor: 0.84,
@@ -305,6 +366,288 @@ run(
   }),
 );
 run(bra04, [breaker('BRA F53', 280, 980)], put('load', 'Workshop', 280, 1040, { ratedMva: 0.25, powerFactor: 0.9 }));
+
+const bra042 = put('bus', 'BRA 0.4-2', 820, 960, { nominalKv: 0.4, length: 200 });
+run(
+  bra11b,
+  [
+    breaker('BRA Q37', 910, 770),
+    ct('BRA CT37', 910, 790, 150),
+    put('transformer', 'BRA TL2', 910, 840, {
+      ratedMva: 1.6,
+      hvKv: 11,
+      lvKv: 0.42,
+      ukPercent: 6.1,
+      uRPercent: 1.05,
+      vectorGroup: 'Dyn5',
+      x0OverX1: 0.96,
+      r0OverR1: 1,
+      lvNeutral: solid,
+    }),
+    breaker('BRA F42', 910, 930, { openingTimeS: 0.05 }),
+  ],
+  bra042,
+);
+run(
+  bra042,
+  [put('switch', 'BRA F71', 960, 980, { type: 'fuse', ratedA: 400, openingTimeS: null })],
+  put('load', 'Membrane hall', 960, 1040, { ratedMva: 0.42, powerFactor: 0.91 }),
+);
+
+// --- 132 kV ring: Tollgate, Quern Mill on a tee, Marrow Head ----------------------------------------------------------
+const earthing33 = (name: string, x: number, y: number, bus: ElementId, q: string) =>
+  run(
+    bus,
+    [breaker(q, x, y)],
+    put('earthingTransformer', name, x, y + 60, {
+      ratedKv: 33,
+      r0Ohm: 0.9,
+      x0Ohm: 18,
+      neutral: { earthing: 'resistor', rOhm: 19.05, xOhm: 0 },
+    }),
+  );
+const grid33 = (name: string, x: number, y: number, ratedMva: number, ukPercent: number) =>
+  put('transformer', name, x, y, {
+    ratedMva,
+    hvKv: 132,
+    lvKv: 33,
+    ukPercent,
+    uRPercent: 0.45,
+    vectorGroup: 'YNd1',
+    x0OverX1: 0.95,
+    r0OverR1: 1,
+    hvNeutral: solid,
+    lvNeutral: isolated,
+    tap: holdsLv(101),
+  });
+const tol132 = put('bus', 'TOL 132', 1110, 200, { nominalKv: 132, length: 410 });
+run(
+  cau,
+  [
+    breaker('CAU Q03', 1140, 90),
+    put('line', 'TOL-CAU', 1140, 130, { ...overhead132, lengthKm: 27.2 }),
+    breaker('TOL Q01', 1140, 170),
+  ],
+  tol132,
+);
+const tol33 = put('bus', 'TOL 33', 1360, 400, { nominalKv: 33, length: 190 });
+run(
+  tol132,
+  [
+    breaker('TOL Q11', 1420, 230),
+    ct('TOL CT11', 1420, 250, 200),
+    grid33('TOL T1', 1420, 300, 30, 11.4),
+    breaker('TOL Q21', 1420, 360),
+  ],
+  tol33,
+);
+run(
+  tol33,
+  [breaker('TOL Q31', 1390, 430)],
+  put('load', 'Tollgate town', 1390, 490, { ratedMva: 18, powerFactor: 0.95 }),
+);
+earthing33('TOL NET', 1500, 430, tol33, 'TOL Q09');
+
+const tee = put('bus', 'QUE tee', 1150, 400, {
+  nominalKv: 132,
+  length: 140,
+  note: 'The tee: no switchgear, a joint in the line.',
+});
+run(
+  tol132,
+  [breaker('TOL Q02', 1180, 230), put('line', 'QUE-TOL', 1180, 310, { ...overhead132, lengthKm: 11.5 })],
+  tee,
+);
+const mar132 = put('bus', 'MAR 132', 1000, 740, { nominalKv: 132, length: 450 });
+run(tee, [put('line', 'MAR-QUE', 1180, 560, { ...overhead132, lengthKm: 7.4 }), breaker('MAR Q02', 1180, 700)], mar132);
+const que11 = put('bus', 'QUE 11', 1240, 620, { nominalKv: 11, length: 180 });
+run(
+  tee,
+  [
+    put('line', 'QUE spur', 1270, 450, { ...overhead132, lengthKm: 2.8 }),
+    breaker('QUE Q01', 1270, 500),
+    put('transformer', 'QUE T1', 1270, 550, {
+      ratedMva: 16,
+      hvKv: 132,
+      lvKv: 11,
+      ukPercent: 10.8,
+      uRPercent: 0.5,
+      vectorGroup: 'YNd1',
+      x0OverX1: 0.95,
+      r0OverR1: 1,
+      hvNeutral: solid,
+      lvNeutral: isolated,
+      tap: holdsLv(101),
+      note: 'Teed off between Marrow Head and Tollgate: a line with three terminals.',
+    }),
+    breaker('QUE Q21', 1270, 600),
+  ],
+  que11,
+);
+run(que11, [breaker('QUE Q31', 1310, 640)], put('load', 'Quern mill', 1310, 690, { ratedMva: 9, powerFactor: 0.88 }));
+run(
+  que11,
+  [breaker('QUE Q09', 1390, 640)],
+  put('earthingTransformer', 'QUE NET', 1390, 690, {
+    ratedKv: 11,
+    r0Ohm: 0.3,
+    x0Ohm: 4.5,
+    neutral: { earthing: 'resistor', rOhm: 6.35, xOhm: 0 },
+  }),
+);
+run(
+  fer132,
+  [
+    breaker('FER Q03', 1020, 230),
+    put('line', 'FER-MAR', 1020, 470, { ...overhead132, lengthKm: 31.6 }),
+    breaker('MAR Q01', 1020, 700),
+  ],
+  mar132,
+);
+const mar33 = put('bus', 'MAR 33', 1200, 930, { nominalKv: 33, length: 210 });
+run(
+  mar132,
+  [
+    breaker('MAR Q11', 1260, 770),
+    ct('MAR CT11', 1260, 790, 200),
+    grid33('MAR T1', 1260, 840, 30, 11.2),
+    breaker('MAR Q21', 1260, 900),
+  ],
+  mar33,
+);
+run(
+  mar33,
+  [breaker('MAR Q31', 1230, 960)],
+  put('load', 'Marrow Head', 1230, 1020, { ratedMva: 12, powerFactor: 0.94 }),
+);
+earthing33('MAR NET', 1350, 960, mar33, 'MAR Q09');
+
+// --- Pennywell, Skerry, Gale Point, 33 and 11 kV -----------------------------------------------------------------------
+const pen33 = put('bus', 'PEN 33', -900, 560, { nominalKv: 33, length: 900 });
+run(
+  fer33a,
+  [
+    breaker('FER Q33', -30, 410),
+    ct('FER CT33', -30, 430, 400),
+    put('line', 'FER-PEN', -30, 480, { ...overhead33, lengthKm: 11.2 }),
+    breaker('PEN Q01', -30, 530),
+  ],
+  pen33,
+);
+const ske33 = put('bus', 'SKE 33', -720, 760, { nominalKv: 33, length: 160 });
+run(
+  pen33,
+  [
+    breaker('PEN Q03', -640, 590),
+    ct('PEN CT03', -640, 610, 200),
+    put('line', 'PEN-SKE', -640, 670, { ...overhead33, lengthKm: 8.7 }),
+    breaker('SKE Q01', -640, 730),
+  ],
+  ske33,
+);
+run(
+  ske33,
+  [breaker('SKE Q31', -680, 790)],
+  put('load', 'Skerry', -680, 850, { ratedMva: 2.4, powerFactor: 0.93, note: 'End of the radial feeder.' }),
+);
+const gal33 = put('bus', 'GAL 33', -940, 760, { nominalKv: 33, length: 160 });
+run(
+  pen33,
+  [
+    breaker('PEN Q04', -860, 590),
+    ct('PEN CT04', -860, 610, 500),
+    put('line', 'PEN-GAL', -860, 670, { ...cable33, lengthKm: 9.1 }),
+    breaker('GAL Q01', -860, 730),
+  ],
+  gal33,
+);
+run(
+  gal33,
+  [breaker('GAL Q11', -860, 790)],
+  put('converterSource', 'GAL wind', -860, 850, {
+    ratedMva: 24,
+    ratedKv: 33,
+    faultRatio: 1.15,
+    operation: { holds: 'power', activeMw: 15, reactiveMvar: 0, voltagePercent: 100, minMvar: null, maxMvar: null },
+    note: 'Wind farm with full converters: its fault current is limited.',
+  }),
+);
+const pen11 = put('bus', 'PEN 11', -500, 760, { nominalKv: 11, length: 400 });
+run(
+  pen33,
+  [
+    breaker('PEN Q11', -300, 590),
+    ct('PEN CT11', -300, 610, 150),
+    put('transformer', 'PEN T1', -300, 660, {
+      ratedMva: 5,
+      hvKv: 33,
+      lvKv: 11.5,
+      ukPercent: 7.4,
+      uRPercent: 0.7,
+      vectorGroup: 'Dyn11',
+      x0OverX1: 0.95,
+      r0OverR1: 1,
+      lvNeutral: solid,
+      tap: holdsLv(102),
+    }),
+    breaker('PEN Q21', -300, 720),
+  ],
+  pen11,
+);
+run(
+  pen11,
+  [breaker('PEN Q31', -180, 790)],
+  put('load', 'Pennywell village', -180, 850, { ratedMva: 1.3, powerFactor: 0.95 }),
+);
+const rural = {
+  type: 'overhead' as const,
+  r1OhmPerKm: 0.54,
+  x1OhmPerKm: 0.38,
+  r0OhmPerKm: 0.69,
+  x0OhmPerKm: 1.6,
+  ratedA: 170,
+};
+const pole = (name: string, x: number, y: number, kva: number) =>
+  put('transformer', name, x, y, {
+    ratedMva: kva / 1000,
+    hvKv: 11,
+    lvKv: 0.42,
+    ukPercent: 4,
+    uRPercent: 1.7,
+    vectorGroup: 'Dyn11',
+    x0OverX1: 1,
+    r0OverR1: 1,
+    lvNeutral: solid,
+  });
+const spur = (
+  bus: ElementId,
+  fuse: string,
+  unit: string,
+  load: string,
+  x: number,
+  y: number,
+  kva: number,
+  ratedA: number,
+) =>
+  run(
+    bus,
+    [put('switch', fuse, x, y + 30, { type: 'fuse', ratedA, openingTimeS: null }), pole(unit, x, y + 90, kva)],
+    put('load', load, x, y + 160, { ratedMva: (0.6 * kva) / 1000, powerFactor: 0.95 }),
+  );
+const rural1 = put('bus', 'Rural 1', -500, 950, { nominalKv: 11, length: 160 });
+run(
+  pen11,
+  [
+    breaker('PEN R1', -460, 790, { note: 'Recloser.' }),
+    put('line', 'Rural line 1', -460, 860, { ...rural, lengthKm: 6.2 }),
+  ],
+  rural1,
+);
+const rural2 = put('bus', 'Rural 2', -320, 950, { nominalKv: 11, length: 160 });
+// The second stretch runs on from the first.
+run(rural1, [put('line', 'Rural line 2', -330, 880, { ...rural, lengthKm: 4.8, turn: 90 })], rural2);
+spur(rural1, 'PEN F1', 'Pole 1', 'High farm', -460, 950, 100, 16);
+spur(rural2, 'PEN F2', 'Pole 2', 'Quarry', -240, 950, 200, 25);
 
 // --- Relays ----------------------------------------------------------------------------------------------------------
 const dt = (delayS: number): Partial<OvercurrentFunction> => ({ characteristic: 'definite', delayS });
@@ -392,7 +735,10 @@ elements.push(
 export const demoProject = {
   name: 'Sorrel Island',
   notes:
-    'Sorrel Island and all that stands here is invented. This part shows the way from the mainland to the desalination works at Brackwater: ' +
-    'fault levels with a gas-engine set and pumps that feed in, a chain of six overcurrent relays from 0.4 kV to 33 kV, resistor-earthed 11 kV and 33 kV.',
+    'Sorrel Island and all that stands here is invented. What each part is there to show: the double circuit CAU-FER for mutual zero-sequence ' +
+    'coupling; the 132 kV ring with a tee at Quern Mill for meshed fault currents and, later, distance reaches; the parallel cables FER-BRA for ' +
+    'direction; the works at Brackwater for machines, a chain of six overcurrent relays from 0.4 kV to 33 kV and resistor-earthed 11 and 33 kV; ' +
+    'Gale Point for a wind farm with full converters, whose fault current is limited; Pennywell for a recloser with fuses on a rural feeder. ' +
+    'Tap changers hold the voltages in the load flow.',
   elements,
 };

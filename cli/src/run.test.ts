@@ -12,9 +12,9 @@ describe('mesura faults', () => {
   it('prints a table with every bus', () => {
     const { code, output } = faults();
     expect(code).toBe(0);
-    expect(output.split('\n')[0]).toMatch(/^bus +kV +kind +case +Ik" kA +ip kA +X\/R/);
-    expect(output.trim().split('\n')).toHaveLength(9);
-    expect(output).toMatch(/^BRA 11 A +11 +3ph +max +14\.45 /m);
+    expect(output.split('\n')[0]).toMatch(/^place +kV +kind +case +Ik" kA +ip kA +X\/R/);
+    expect(output.trim().split('\n')).toHaveLength(23);
+    expect(output).toMatch(/^BRA 11 A +11 +3ph +max +14\.98 /m);
   });
   it('prints CSV for one bus by name or identifier', () => {
     const byName = faults('--at', 'BRA 11 A', '--format', 'csv');
@@ -33,7 +33,7 @@ describe('mesura faults', () => {
         xOverR: number;
       }[];
     };
-    expect(list).toHaveLength(32);
+    expect(list).toHaveLength(88);
     for (const fault of list)
       for (const phase of ['l1', 'l2', 'l3'])
         for (const part of ['re', 'im'] as const)
@@ -42,12 +42,96 @@ describe('mesura faults', () => {
             4,
           );
   });
+  it('takes every place, method and duration', () => {
+    expect(faults('--along', 'CAU-FER 1:40', '--end', 'CAU-FER 2:2').output).toMatch(
+      /CAU-FER 1 at 40 % .*\nCAU-FER 2, end 2 open /,
+    );
+    expect(faults('--breaking', '0.1', '--duration', '1').output.split('\n')[0]).toMatch(
+      /Ib kA +idc kA +Ik kA +Ith kA +I²t/,
+    );
+    expect(faults('--method', 'c37').output.split('\n')[0]).toMatch(/sym kA +X\/R +asym kA +peak kA .* MF +duty kA/);
+    expect(faults('--method', 'superposition', '--kind', '1ph', '--odd', 'L2').code).toBe(0);
+    const level = (...args: string[]) =>
+      (
+        JSON.parse(faults('--at', 'BRA 11 A', '--format', 'json', ...args).output) as { faults: { ikA: number }[] }
+      ).faults.map(({ ikA }) => ikA);
+    expect(level('--outage', 'BRA T1')[0]).toBeLessThan(0.8 * level()[0]);
+    expect(level('--out', 'BRA T1')[0]).toBeCloseTo(level('--outage', 'BRA T1')[0], 3);
+    expect(level('--open', 'BRA Q30')[0]).toBeLessThan(level()[0]);
+    expect(level('--phase-r', '1')[0]).toBeLessThan(level()[0]);
+    expect(level('--outage', 'BRA T1', '--outage', 'BRA T2')).toHaveLength(2);
+  });
+  it('shows branches, buses, contributions and the working of a place', () => {
+    const shown = faults(
+      '--at',
+      'FER 132',
+      '--show',
+      'branches',
+      '--show',
+      'buses',
+      '--show',
+      'working',
+      '--kind',
+      '1ph',
+    ).output;
+    expect(shown).toMatch(/CAU-FER 1 +1 +CAU 132/);
+    expect(shown).toMatch(/BRA 11 A +11/);
+    expect(shown).toMatch(/Ik″1 = .* kA {3}\[IEC 60909-0, 7\.5\]/);
+    expect(faults('--at', 'FER 132', '--show', 'contributions', '--format', 'csv').output).toMatch(
+      /^element,terminal,at,/,
+    );
+  });
+  it('solves several faults at once', () => {
+    const { output, code } = faults('--fault', '1ph/L1@BRA 33', '--fault', '1ph/L2@FER-PEN:30%', '--format', 'json');
+    expect(code).toBe(0);
+    const answer = JSON.parse(output) as { faults: { phasesA: { residual: { abs: number } } }[]; buses: unknown[] };
+    expect(answer.faults).toHaveLength(2);
+    expect(answer.faults[0].phasesA.residual.abs).toBeGreaterThan(1000);
+    expect(answer.buses).toHaveLength(22);
+    expect(faults('--method', 'superposition', '--break', 'FER-PEN:1/L1').output).toMatch(
+      /^element.*\nbreak FER-PEN:1\/L1/,
+    );
+  });
+  it('runs the load flow', () => {
+    const flow = run(['flow', 'demo.json'], demo);
+    expect(flow.code).toBe(0);
+    expect(flow.output).toMatch(/^CAU 132 +132 +132 +100 +0$/m);
+    expect(run(['flow', 'demo.json', '--show', 'branches'], demo).output).toMatch(/^GAL wind +1 +GAL 33 +-15 /m);
+    expect(run(['flow', 'demo.json', '--show', 'sources', '--format', 'csv'], demo).output).toMatch(
+      /Mainland,holds angle and voltage/,
+    );
+    const json = JSON.parse(run(['flow', 'demo.json', '--format', 'json'], demo).output) as { converged: boolean };
+    expect(json.converged).toBe(true);
+  });
+  it('writes the sequence matrices', () => {
+    const { output } = run(['matrix', 'demo.json', '--sequence', 'zero'], demo);
+    const lines = output.trimEnd().split('\n');
+    expect(lines[0]).toBe('%%MatrixMarket matrix coordinate complex general');
+    const [rows, columns, entries] = lines
+      .find((line) => /^\d/.test(line))!
+      .split(' ')
+      .map(Number);
+    expect(rows).toBe(columns);
+    expect(lines.filter((line) => /^\d/.test(line))).toHaveLength(entries + 1);
+    expect(lines).toContainEqual(expect.stringMatching(/^% \d+: FER 132$/));
+  });
   it.each([
     [['faults'], 2, /mesura faults FILE/],
     [['nonsense', 'demo.json'], 2, /mesura faults FILE/],
     [['faults', 'demo.json', '--kind', '4ph'], 2, /--kind must be one of/],
     [['faults', 'demo.json', '--case', 'most'], 2, /--case must be/],
     [['faults', 'demo.json', '--format', 'xml'], 2, /--format must be/],
+    [['faults', 'demo.json', '--method', 'guess'], 2, /--method must be one of iec60909/],
+    [['faults', 'demo.json', '--along', 'CAU-FER 1:140'], 2, /inside the line/],
+    [['faults', 'demo.json', '--along', 'Nowhere:40'], 1, /no line is called "Nowhere"/],
+    [['faults', 'demo.json', '--end', 'CAU-FER 1:3'], 2, /end 1 or 2/],
+    [['faults', 'demo.json', '--outage', 'Nobody'], 1, /no element is called "Nobody"/],
+    [['faults', 'demo.json', '--fault', 'nonsense'], 2, /--fault must be KIND/],
+    [['faults', 'demo.json', '--break', 'FER-PEN'], 2, /--break must be/],
+    [['faults', 'demo.json', '--phase-r', 'much'], 2, /--phase-r must be a number/],
+    [['flow', 'demo.json', '--show', 'buttons'], 2, /--show must be one of/],
+    [['matrix', 'demo.json', '--sequence', 'fourth'], 2, /--sequence must be/],
+    [['matrix', 'demo.json', '--method', 'c37'], 2, /for a matrix/],
     [['faults', 'demo.json', '--frobnicate'], 2, /frobnicate/],
     [['faults', 'gone.json'], 1, /gone\.json cannot be read: no such file/],
     [['faults', 'demo.json', '--at', 'Atlantis'], 1, /no bus is called "Atlantis"; there are: .*BRA 33/],

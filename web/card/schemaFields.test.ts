@@ -5,7 +5,7 @@ import { elementId } from '@mesura/core/model/fields';
 import { formSections, isShown, validate, valueAt, withValue } from './schemaFields';
 
 const samples = (Object.keys(kinds) as ElementKind[])
-  .filter((kind) => kind !== 'connection' && kind !== 'gradingChart')
+  .filter((kind) => !['connection', 'gradingChart', 'tower', 'lineCoupling'].includes(kind))
   .map((kind) =>
     kind === 'projectSettings' ? defaultSettings : newElement(kind as PlaceableKind, elementId('x'), 'X'),
   ) as Element[];

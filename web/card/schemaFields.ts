@@ -58,6 +58,9 @@ function unwrap(schema: AnySchema): AnySchema {
   return schema.def.innerType ? unwrap(schema.def.innerType) : schema;
 }
 
+const isNullable = (schema: AnySchema): boolean =>
+  schema.def.type === 'nullable' || (schema.def.innerType !== undefined && isNullable(schema.def.innerType));
+
 function toField(path: string[], schema: AnySchema): FormField[] {
   const meta = schema.meta() as FieldMeta | undefined;
   if (!meta?.title) return [];
@@ -67,7 +70,7 @@ function toField(path: string[], schema: AnySchema): FormField[] {
   ];
   switch (inner.def.type) {
     case 'number':
-      return field(schema.def.type === 'nullable' ? 'optionalQuantity' : 'quantity');
+      return field(isNullable(schema) ? 'optionalQuantity' : 'quantity');
     case 'enum':
       return field('choice', Object.values(inner.def.entries!));
     case 'union':

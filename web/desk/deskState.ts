@@ -1,6 +1,9 @@
 /** What the desk shows just now: stage, fault chosen, chart chosen, curves that are edited but not stored. Not part of the project. */
 import { create } from 'zustand';
-import type { FaultKind } from '@mesura/core/faults/iec60909/kinds';
+import type { Method, PlaceQuery, StudyQuery } from '@mesura/core/faults/engine';
+import type { PeakMethod } from '@mesura/core/faults/iec60909/peak';
+import type { FaultKind, Phase } from '@mesura/core/faults/kinds';
+import type { Charging } from '@mesura/core/assembly/assemble';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { Relay } from '@mesura/core/model/protection';
 import type { FaultCase } from '@mesura/core/sequence/stamp';
@@ -13,13 +16,57 @@ export const stages = [
 ] as const;
 export type StageId = (typeof stages)[number]['id'];
 
+/** How faults are looked at; the sources' state is the condition of the whole desk. */
+export interface FaultSetup {
+  method: Method;
+  kind: FaultKind;
+  odd: Phase;
+  phaseR: number;
+  phaseX: number;
+  earthR: number;
+  earthX: number;
+  outage: ElementId | null;
+  peak: PeakMethod;
+  charging: Charging;
+  /** Breaking and thermal currents are shown as well. */
+  durations: boolean;
+  breakingS: number;
+  durationS: number;
+  prefaultPercent: number;
+  current: NonNullable<StudyQuery['current']>;
+  partingCycles: number;
+  s: number;
+}
+
+export const plainSetup: FaultSetup = {
+  method: 'iec60909',
+  kind: '3ph',
+  odd: 0,
+  phaseR: 0,
+  phaseX: 0,
+  earthR: 0,
+  earthX: 0,
+  outage: null,
+  peak: 'equivalentFrequency',
+  charging: 'auto',
+  durations: false,
+  breakingS: 0.1,
+  durationS: 1,
+  prefaultPercent: 100,
+  current: 'E/X',
+  partingCycles: 3,
+  s: 1.1,
+};
+
 interface DeskState {
   projectId: string;
   stage: StageId;
-  faultKind: FaultKind;
   faultCase: FaultCase;
-  /** Bus whose fault is looked into. */
-  faultBus: ElementId | null;
+  faultSetup: FaultSetup;
+  /** Place whose fault is looked into. */
+  faultPlace: PlaceQuery | null;
+  /** A place along a line or at its open end, listed above the buses. */
+  linePlace: Exclude<PlaceQuery, { at: 'terminal' }> | null;
   chartId: ElementId | null;
   /** Index of the pair looked at. */
   pair: number | null;
@@ -50,9 +97,10 @@ function keepEdits(projectId: string, edited: ReadonlyMap<ElementId, Relay>): vo
 export const useDesk = create<DeskState>()((set, get) => ({
   projectId: '',
   stage: 'network',
-  faultKind: '3ph',
   faultCase: 'max',
-  faultBus: null,
+  faultSetup: plainSetup,
+  faultPlace: null,
+  linePlace: null,
   chartId: null,
   pair: null,
   sheetRelay: null,
@@ -85,9 +133,25 @@ export const useDesk = create<DeskState>()((set, get) => ({
     }
     const asked = new URLSearchParams(window.location.search).get('stage');
     const stage = stages.find(({ id }) => id === asked)?.id ?? 'network';
-    set({ projectId, edited, stage, faultBus: null, chartId: null, pair: null, sheetRelay: null, findingsOpen: false });
+    set({
+      projectId,
+      edited,
+      stage,
+      faultSetup: plainSetup,
+      faultPlace: null,
+      linePlace: null,
+      chartId: null,
+      pair: null,
+      sheetRelay: null,
+      findingsOpen: false,
+    });
   },
 }));
+
+export const busPlace = (bus: ElementId): PlaceQuery => ({ at: 'terminal', element: bus, terminal: 0 });
+
+export const samePlace = (p: PlaceQuery | null, q: PlaceQuery | null): boolean =>
+  JSON.stringify(p) === JSON.stringify(q);
 
 /** Changes the stage and puts it into the address, so that a reload stays there. */
 export function goTo(stage: StageId): void {

@@ -24,6 +24,7 @@ export const ElementNode = memo(function ElementNode({ data, selected }: NodePro
   const box = boxOf(element);
   const terminals = terminalsOf(element);
   const lv = terminals.length > 1 ? colorAt(element.id, 1) : hv;
+  const third = terminals.length > 2 ? colorAt(element.id, 2) : lv;
   const mark = overlay.marks.get(element.id);
   const flow = overlay.flows.get(element.id);
   return (
@@ -53,7 +54,7 @@ export const ElementNode = memo(function ElementNode({ data, selected }: NodePro
           />
         )}
         <g transform={element.kind === 'relay' ? undefined : `rotate(${element.turn})`}>
-          <ElementSymbol element={element} hv={hv} lv={lv} />
+          <ElementSymbol element={element} hv={hv} lv={lv} third={third} />
         </g>
       </svg>
       {terminals.map((terminal, k) => (
@@ -84,14 +85,22 @@ const flowsDown = (element: Drawn, terminal: number): boolean => (terminalsOf(el
 
 function Labels({ element }: { element: Drawn }) {
   const lying = element.turn === 90 || element.turn === 270;
-  const below = ['synchronousMachine', 'asynchronousMotor', 'load', 'shunt', 'earthingTransformer'].includes(
-    element.kind,
-  );
+  const below = [
+    'synchronousMachine',
+    'asynchronousMotor',
+    'staticDrive',
+    'converterSource',
+    'doublyFedMachine',
+    'load',
+    'shunt',
+    'earthingTransformer',
+    'earthingSwitch',
+  ].includes(element.kind);
   if (element.kind === 'relay') return null;
   const detail = detailOf(element);
   const left = (element.kind === 'switch' || element.kind === 'currentTransformer') && !lying;
   const place = below ? classes.below : lying ? classes.under : left ? classes.left : classes.right;
-  const strong = ['transformer', 'networkFeeder'].includes(element.kind);
+  const strong = ['transformer', 'threeWindingTransformer', 'powerStationUnit', 'networkFeeder'].includes(element.kind);
   return (
     <div className={`${classes.labels} ${place}`}>
       {element.kind !== 'currentTransformer' && (

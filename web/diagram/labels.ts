@@ -10,6 +10,16 @@ export function detailOf(element: Drawn): string {
   switch (element.kind) {
     case 'transformer':
       return `${power(element.ratedMva)} ${element.vectorGroup}`;
+    case 'threeWindingTransformer':
+      return `${power(element.hvMv.ratedMva)} ${element.vectorGroup}`;
+    case 'powerStationUnit':
+      return power(element.generator.ratedMva);
+    case 'seriesReactor':
+      return `${plain(element.ratedA)} A ${plain(element.ukPercent)} %`;
+    case 'converterSource':
+    case 'doublyFedMachine':
+    case 'staticDrive':
+      return power(element.ratedMva);
     case 'line':
       return `${plain(element.lengthKm)} km${element.circuits > 1 ? ` × ${element.circuits}` : ''}`;
     case 'synchronousMachine':

@@ -5,11 +5,13 @@ interface SymbolProps {
   element: Drawn;
   hv: string;
   lv: string;
+  /** Colour of the third side. */
+  third?: string;
 }
 
 const stroke = { fill: 'none', strokeWidth: 1.6, strokeLinecap: 'round', strokeLinejoin: 'round' } as const;
 
-export function ElementSymbol({ element, hv, lv }: SymbolProps) {
+export function ElementSymbol({ element, hv, lv, third = lv }: SymbolProps) {
   switch (element.kind) {
     case 'bus':
       return null;
@@ -29,6 +31,71 @@ export function ElementSymbol({ element, hv, lv }: SymbolProps) {
           <path d="M0 22V30" stroke={lv} />
           <circle cy={-9} r={13} stroke={hv} />
           <circle cy={9} r={13} stroke={lv} />
+        </g>
+      );
+    case 'threeWindingTransformer':
+      return (
+        <g {...stroke}>
+          <path d="M0 -30V-22" stroke={hv} />
+          <path d="M-20 30V20L-17 17" stroke={lv} />
+          <path d="M20 30V20L17 17" stroke={third} />
+          <circle cy={-10} r={12} stroke={hv} />
+          <circle cx={-8.5} cy={7} r={12} stroke={lv} />
+          <circle cx={8.5} cy={7} r={12} stroke={third} />
+        </g>
+      );
+    case 'seriesReactor':
+      return (
+        <g {...stroke} stroke={hv}>
+          <path d="M0 -30V-18a4.5 4.5 0 0 1 0 9a4.5 4.5 0 0 1 0 9a4.5 4.5 0 0 1 0 9a4.5 4.5 0 0 1 0 9V30" />
+        </g>
+      );
+    case 'powerStationUnit':
+      return (
+        <g {...stroke}>
+          <path d="M0 -40V-34" stroke={hv} />
+          <circle cy={-24} r={10} stroke={hv} />
+          <circle cy={-11} r={10} stroke={lv} />
+          <path d="M0 -1V6M0 30V40" stroke={lv} />
+          <circle cy={18} r={12} fill="var(--m-panel)" stroke={lv} />
+          <text textAnchor="middle" y={22.5} fontSize={12} fontWeight={600} fill={lv} stroke="none">
+            G
+          </text>
+        </g>
+      );
+    case 'converterSource':
+    case 'staticDrive':
+      return (
+        <g {...stroke} stroke={hv}>
+          <path d="M0 -20V-13" />
+          <rect x={-13} y={-13} width={26} height={26} fill="var(--m-panel)" />
+          <path d="M-13 13L13 -13" strokeWidth={1.2} />
+          <path d="M-10 -7c1.5 -2.5 2.5 -2.5 4 0s2.5 2.5 4 0" strokeWidth={1.2} />
+          {element.kind === 'converterSource' ? (
+            <path d="M3 6h7M3 9h7" strokeWidth={1.2} />
+          ) : (
+            <text textAnchor="middle" x={6.5} y={10.5} fontSize={9.5} fontWeight={600} fill={hv} stroke="none">
+              M
+            </text>
+          )}
+        </g>
+      );
+    case 'doublyFedMachine':
+      return (
+        <g {...stroke} stroke={hv}>
+          <path d="M0 -20V-16" />
+          <circle r={16} fill="var(--m-panel)" />
+          <circle r={11} />
+          <text textAnchor="middle" y={4} fontSize={11} fontWeight={600} fill={hv} stroke="none">
+            G
+          </text>
+        </g>
+      );
+    case 'earthingSwitch':
+      return (
+        <g {...stroke} stroke={hv}>
+          <path d={element.closed ? 'M0 -20V8M-5 -9H5' : 'M0 -20V-9M0 8V4L-8 -8'} />
+          <path d="M-8 8H8M-5 11.5H5M-2 15H2" strokeWidth={1.3} />
         </g>
       );
     case 'line':
@@ -110,7 +177,7 @@ function SwitchSymbol({
   closed,
   color,
 }: {
-  type: 'breaker' | 'disconnector' | 'fuse';
+  type: 'breaker' | 'disconnector' | 'fuse' | 'link';
   closed: boolean;
   color: string;
 }) {
@@ -126,6 +193,14 @@ function SwitchSymbol({
           fill={closed ? 'none' : 'var(--m-paper)'}
           strokeDasharray={closed ? undefined : '2 2'}
         />
+      </g>
+    );
+  if (type === 'link')
+    return (
+      <g {...stroke} stroke={color}>
+        <path d={closed ? 'M0 -10V10' : 'M0 -10V-6M0 10V6'} />
+        <circle cy={-6} r={2.2} fill={color} />
+        <circle cy={6} r={2.2} fill={closed ? color : 'var(--m-paper)'} />
       </g>
     );
   if (type === 'disconnector')

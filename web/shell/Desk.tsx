@@ -17,7 +17,7 @@ import { ProjectProvider, useProject, useProjectStore } from '../project/Project
 import type { LoadedProject } from '../project/store';
 import { CoreProvider } from '../workers/useCore';
 import { BottomLine } from './BottomLine';
-import { goTo, useDesk, stages } from '../desk/deskState';
+import { busPlace, goTo, useDesk, stages } from '../desk/deskState';
 import { FindingsProvider } from '../desk/findings';
 import { SavingNotice } from './SavingNotice';
 import { StageBar } from './StageBar';
@@ -106,7 +106,11 @@ function Drawing() {
   const overlay = useMemo(() => (stage === 'grading' ? grading : faults), [stage, grading, faults]);
   const pick = (id: ElementId) => {
     const element = store.getState().network.elements.get(id);
-    if (stage === 'faults' && element?.kind === 'bus') useDesk.getState().set({ faultBus: id });
+    if (stage === 'faults' && element?.kind === 'bus') useDesk.getState().set({ faultPlace: busPlace(id) });
+    if (stage === 'faults' && element?.kind === 'line') {
+      const place = { at: 'line' as const, element: id, fraction: 0.5 };
+      useDesk.getState().set({ linePlace: place, faultPlace: place });
+    }
     if (stage === 'grading') pickForChart(store, id);
     if (stage === 'sheets' && element?.kind === 'relay') useDesk.getState().set({ sheetRelay: id });
   };

@@ -128,7 +128,8 @@ describe('the chain of the demo', () => {
       const probe = closeInFault(studies, relay('bra-f41-relay'), 'max', kind)!;
       return seenBy(probe, relay('bra-q32-relay'))!.phaseA / seenBy(probe, relay('bra-f41-relay'))!.phaseA;
     };
-    expect(ratio('2ph') / ratio('3ph')).toBeCloseTo(2 / Math.sqrt(3), 6);
+    // Not to the last digit: the wind farm's current is the same in both, and lifts the voltage at the motors beyond.
+    expect(ratio('2ph') / ratio('3ph')).toBeCloseTo(2 / Math.sqrt(3), 4);
   });
 
   it('refers currents by the rated ratios on the way', () => {

@@ -1,10 +1,9 @@
 'use client';
 
-import type { FaultRow } from '@mesura/core/faults/report';
-import { angle, magnitude } from '@mesura/core/linear/complex';
-import type { PhaseCurrents } from '@mesura/core/faults/iec60909/kinds';
+import type { FaultDetail, FaultRow } from '@mesura/core/faults/engine';
+import { add, angle, magnitude } from '@mesura/core/linear/complex';
+import type { PhaseCurrents } from '@mesura/core/sequence/components';
 import { settingsOf } from '@mesura/core/model/network';
-import type { FaultDetail } from '../../workers/coreService';
 import { useProject } from '../../project/ProjectContext';
 import { formatCurrent, formatNumber } from '../../card/quantity';
 import bench from '../bench.module.css';
@@ -23,11 +22,20 @@ const phasor = (value: { re: number; im: number }) => {
   return `${formatCurrent(size)} ∠ ${((angle(value) * 180) / Math.PI).toFixed(1).replace('-', '−')}°`;
 };
 
+/** Sum of the shares, where the method gives magnitudes only. */
+function totalOf({ contributions }: FaultDetail): PhaseCurrents {
+  const sum = (key: keyof PhaseCurrents) =>
+    contributions.reduce((total, { phases }) => add(total, phases[key]), { re: 0, im: 0 });
+  return { l1: sum('l1'), l2: sum('l2'), l3: sum('l3'), residual: sum('residual') };
+}
+
 /** Where the current comes from: the share of everything that ends at the bus, as phasors of the leading phase. */
 export function Contributions({ row, detail }: { row: FaultRow; detail: FaultDetail }) {
   const select = useProject((state) => state.select);
   const network = useProject((state) => state.network);
-  const { phases, ikA, z1, z0, cFactor } = row.result!;
+  const { ikA, z1, z0, cFactor } = row.result!;
+  const phases = row.result!.phases ?? totalOf(detail);
+  const size = Math.max(magnitude(phases.l1), magnitude(phases.l2), magnitude(phases.l3)) || ikA;
   const total = leading(phases, phases);
   const baseOhm = row.nominalKv ** 2 / settingsOf(network).baseMva;
   const ohm = (z: { re: number; im: number }) => `${formatNumber(z.re)} + j${formatNumber(z.im)} Ω`;
@@ -53,17 +61,19 @@ export function Contributions({ row, detail }: { row: FaultRow; detail: FaultDet
           <div className={bench.shareBar}>
             <div
               className={bench.shareFill}
-              style={{ width: `${Math.min(100, (magnitude(leading(share.phases, phases)) / ikA) * 100)}%` }}
+              style={{ width: `${Math.min(100, (magnitude(leading(share.phases, phases)) / size) * 100)}%` }}
             />
           </div>
         </div>
       ))}
-      <div className={`${bench.muted} figure`} style={{ whiteSpace: 'normal' }}>
-        c {cFactor} · Z1 {ohm(z1)} ({percent(z1)} on {settingsOf(network).baseMva} MVA)
-        {row.kind === '1ph' || row.kind === '2phE'
-          ? ` · Z0 ${z0 ? `${ohm(z0)} (${percent(z0)})` : 'infinite: no earth path'}`
-          : ''}
-      </div>
+      {z1 && (
+        <div className={`${bench.muted} figure`} style={{ whiteSpace: 'normal' }}>
+          c {cFactor} · Z1 {ohm(z1)} ({percent(z1)} on {settingsOf(network).baseMva} MVA)
+          {row.kind === '1ph' || row.kind === '2phE'
+            ? ` · Z0 ${z0 ? `${ohm(z0)} (${percent(z0)})` : 'infinite: no earth path'}`
+            : ''}
+        </div>
+      )}
     </div>
   );
 }

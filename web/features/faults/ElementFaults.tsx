@@ -1,15 +1,15 @@
 'use client';
 
 import type { Bus } from '@mesura/core/model/switching';
-import { goTo, useDesk } from '../../desk/deskState';
+import { busPlace, goTo, useDesk } from '../../desk/deskState';
 import { formatNumber } from '../../card/quantity';
-import { useFaultTable } from './useFaults';
+import { currentSymbol, useFaultTable } from './useFaults';
 import bench from '../bench.module.css';
 
 /** The fault level of one bus, beside its data. */
 export function ElementFaults({ bus }: { bus: Bus }) {
   const { value, isCurrent } = useFaultTable();
-  const row = value?.rows.find((each) => each.bus === bus.id);
+  const row = value?.rows.find((each) => each.place.at === 'terminal' && each.place.element === bus.id);
   if (!row) return null;
   return (
     <>
@@ -17,8 +17,9 @@ export function ElementFaults({ bus }: { bus: Bus }) {
       <p className={isCurrent ? undefined : bench.stale} style={{ fontSize: 13, margin: 0 }}>
         {row.result ? (
           <span className="figure">
-            Ik″ {formatNumber(row.result.ikA / 1000)} kA · ip {formatNumber(row.result.ipA / 1000)} kA · X/R{' '}
-            {formatNumber(row.result.xOverR, 3)}{' '}
+            {currentSymbol(row.method)} {formatNumber(row.result.ikA / 1000)} kA
+            {row.result.ipA !== null && ` · ip ${formatNumber(row.result.ipA / 1000)} kA`}
+            {row.result.xOverR !== null && ` · X/R ${formatNumber(row.result.xOverR, 3)}`}{' '}
           </span>
         ) : (
           `${row.problems.map((problem) => problem.message).join('; ')} `
@@ -27,7 +28,7 @@ export function ElementFaults({ bus }: { bus: Bus }) {
           type="button"
           className={bench.input}
           onClick={() => {
-            useDesk.getState().set({ faultBus: bus.id });
+            useDesk.getState().set({ faultPlace: busPlace(bus.id) });
             goTo('faults');
           }}
         >

@@ -1,6 +1,6 @@
 'use client';
 
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import {
   createSortedRowModel,
   rowSortingFeature,
@@ -10,76 +10,60 @@ import {
   type ColumnDef,
   type SortingState,
 } from '@tanstack/react-table';
-import type { FaultRow } from '@mesura/core/faults/report';
-import { useDesk } from '../../desk/deskState';
+import type { FaultRow } from '@mesura/core/faults/engine';
+import { samePlace, useDesk } from '../../desk/deskState';
 import { useProject } from '../../project/ProjectContext';
 import { formatNumber } from '../../card/quantity';
+import { figureColumns } from './columns';
 import bench from '../bench.module.css';
 
 const features = tableFeatures({ rowSortingFeature, sortedRowModel: createSortedRowModel(), sortFns });
+type Column = ColumnDef<typeof features, FaultRow>;
 
-const figure = (value: number | null | undefined, digits = 4) =>
-  value === null || value === undefined ? '–' : formatNumber(value, digits);
-
-const columns: ColumnDef<typeof features, FaultRow>[] = [
-  { id: 'bus', header: 'Bus', accessorFn: (row) => row.name, cell: ({ row }) => row.original.name },
+const names: Column[] = [
+  { id: 'bus', header: 'Place', accessorFn: (row) => row.name, cell: ({ row }) => row.original.name },
   {
     id: 'kv',
     header: 'kV',
     accessorFn: (row) => row.nominalKv,
     cell: ({ row }) => formatNumber(row.original.nominalKv, 4).replace(/\.?0+$/, ''),
   },
-  {
-    id: 'ik',
-    header: 'Ik″ kA',
-    accessorFn: (row) => row.result?.ikA ?? -1,
-    cell: ({ row }) => figure(row.original.result && row.original.result.ikA / 1000),
-  },
-  {
-    id: 'ip',
-    header: 'ip kA',
-    accessorFn: (row) => row.result?.ipA ?? -1,
-    cell: ({ row }) => figure(row.original.result && row.original.result.ipA / 1000),
-  },
-  {
-    id: 'earth',
-    header: '3I0 kA',
-    accessorFn: (row) => row.result?.earthA ?? -1,
-    cell: ({ row }) => figure(row.original.result && row.original.result.earthA / 1000),
-  },
-  {
-    id: 'xr',
-    header: 'X/R',
-    accessorFn: (row) => row.result?.xOverR ?? -1,
-    cell: ({ row }) => figure(row.original.result?.xOverR, 3),
-  },
-  {
-    id: 'sk',
-    header: 'Sk″ MVA',
-    accessorFn: (row) => row.result?.powerVa ?? -1,
-    cell: ({ row }) => figure(row.original.result?.powerVa == null ? null : row.original.result.powerVa / 1e6),
-  },
 ];
 
 /** Sortable table of fault levels; a row is the bus on the drawing. */
 export function FaultTable({ rows, current }: { rows: readonly FaultRow[]; current: boolean }) {
   const [sorting, setSorting] = useState<SortingState>([]);
-  const kind = useDesk((state) => state.faultKind);
-  const chosen = useDesk((state) => state.faultBus);
+  const setup = useDesk((state) => state.faultSetup);
+  const chosen = useDesk((state) => state.faultPlace);
   const set = useDesk((state) => state.set);
   const select = useProject((state) => state.select);
-  const shown = columns.filter((column) => (kind === '3ph' ? column.id !== 'earth' : column.id !== 'sk'));
+  const figures = useMemo(() => figureColumns(setup), [setup]);
+  const columns = useMemo(
+    () => [
+      ...names,
+      ...figures.map((column): Column => ({
+        id: column.id,
+        header: column.head,
+        accessorFn: (row) => column.value(row) ?? -1,
+        cell: ({ row }) => {
+          const value = column.value(row.original);
+          return value === null ? '–' : formatNumber(value, column.digits ?? 4);
+        },
+      })),
+    ],
+    [figures],
+  );
   const table = useTable({
     features,
-    columns: shown,
+    columns,
     data: rows as FaultRow[],
     state: { sorting },
     onSortingChange: setSorting,
-    getRowId: (row) => row.bus,
+    getRowId: (row) => JSON.stringify(row.place),
   });
   const choose = (row: FaultRow) => {
-    set({ faultBus: row.bus });
-    select([row.bus]);
+    set({ faultPlace: row.place });
+    select([row.place.element]);
   };
   return (
     <table className={`${bench.table} figures ${current ? '' : bench.stale}`} aria-busy={!current}>
@@ -92,6 +76,7 @@ export function FaultTable({ rows, current }: { rows: readonly FaultRow[]; curre
                 <th
                   key={header.id}
                   className={header.column.id === 'bus' ? undefined : 'number'}
+                  title={figures.find((column) => column.id === header.column.id)?.title}
                   aria-sort={direction === 'asc' ? 'ascending' : direction === 'desc' ? 'descending' : 'none'}
                 >
                   <button type="button" className={bench.sort} onClick={header.column.getToggleSortingHandler()}>
@@ -109,7 +94,7 @@ export function FaultTable({ rows, current }: { rows: readonly FaultRow[]; curre
           <tr
             key={row.id}
             data-clickable
-            data-active={row.original.bus === chosen || undefined}
+            data-active={samePlace(row.original.place, chosen) || undefined}
             tabIndex={0}
             onClick={() => choose(row.original)}
             onKeyDown={(event) => {

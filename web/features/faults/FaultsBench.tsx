@@ -2,16 +2,23 @@
 
 import { useState } from 'react';
 import { ActionIcon, Button, CopyButton, SegmentedControl, Tabs } from '@mantine/core';
-import { IconCopy, IconDownload, IconX } from '@tabler/icons-react';
+import { IconAdjustments, IconCopy, IconDownload, IconX } from '@tabler/icons-react';
 import { csv } from '@mesura/core/formats/csv';
-import { faultKinds, faultKindTitles, type FaultKind } from '@mesura/core/faults/iec60909/kinds';
-import type { FaultRow } from '@mesura/core/faults/report';
-import { useDesk } from '../../desk/deskState';
-import { useElementOf, useProject } from '../../project/ProjectContext';
+import { peakMethodTitles } from '@mesura/core/faults/iec60909/peak';
+import { faultKinds, faultKindTitles, phasesTitle, type FaultKind } from '@mesura/core/faults/kinds';
+import { nameOf } from '@mesura/core/model/element';
+import type { Problem } from '@mesura/core/model/problem';
+import type { FaultRow } from '@mesura/core/faults/engine';
+import { Chip } from '../../desk/Chip';
+import { samePlace, useDesk } from '../../desk/deskState';
+import { useElement, useProject } from '../../project/ProjectContext';
 import { ElementForm } from '../../card/ElementForm';
 import { formatNumber } from '../../card/quantity';
 import { Contributions } from './Contributions';
 import { FaultTable } from './FaultTable';
+import { figureColumns, type FigureColumn } from './columns';
+import { BranchTable, VoltageTable } from './PlaceTables';
+import { MethodSelect, SetupPanel, useSetupChange } from './SetupPanel';
 import { useFaultDetail, useFaultTable } from './useFaults';
 import { WorkingView } from './WorkingView';
 import bench from '../bench.module.css';
@@ -24,43 +31,56 @@ const kindLabels: Record<FaultKind, string> = {
 };
 
 /** Rows as a spreadsheet takes them: tabs, decimal point, full digits. */
-function tableText(rows: readonly FaultRow[], separator: 'tab' | 'csv'): string {
+function tableText(rows: readonly FaultRow[], columns: readonly FigureColumn[], separator: 'tab' | 'csv'): string {
   const cells = [
-    ['Bus', 'kV', 'Kind', 'Condition', 'Ik" kA', 'ip kA', 'X/R', '3I0 kA', 'Sk" MVA'],
-    ...rows.map(({ name, nominalKv, kind, faultCase, result: r }) => [
-      name,
-      nominalKv,
-      faultKindTitles[kind],
-      faultCase === 'max' ? 'maximum' : 'minimum',
-      ...(r
-        ? [r.ikA / 1000, r.ipA / 1000, r.xOverR, r.earthA / 1000, r.powerVa === null ? '' : r.powerVa / 1e6].map((v) =>
-            typeof v === 'number' ? Number(v.toPrecision(6)) : v,
-          )
-        : ['', '', '', '', '']),
+    ['Place', 'kV', 'Kind', 'Condition', ...columns.map(({ head }) => head.replaceAll('″', '"')), 'Remark'],
+    ...rows.map((row) => [
+      row.name,
+      row.nominalKv,
+      faultKindTitles[row.kind],
+      row.faultCase === 'max' ? 'maximum' : 'minimum',
+      ...columns.map((column) => {
+        const value = column.value(row);
+        return value === null ? '' : Number(value.toPrecision(6));
+      }),
+      row.problems.map(({ message }) => message).join('; '),
     ]),
   ];
   return separator === 'csv' ? csv(cells) : cells.map((row) => row.join('\t')).join('\n');
 }
 
 export function FaultsBench() {
-  const kind = useDesk((state) => state.faultKind);
+  const setup = useDesk((state) => state.faultSetup);
   const faultCase = useDesk((state) => state.faultCase);
-  const set = useDesk((state) => state.set);
+  const change = useSetupChange();
+  const [open, setOpen] = useState(false);
   const table = useFaultTable();
   const rows = table.value?.rows ?? [];
+  const columns = figureColumns(setup);
+  const kinds = setup.method === 'c37' ? faultKinds.filter((kind) => kind !== '2phE') : faultKinds;
   return (
     <section aria-label="Fault currents">
       <div className={bench.head}>
         <h2 className={bench.title}>Fault currents</h2>
         <SegmentedControl
           size="xs"
-          value={kind}
-          onChange={(value) => set({ faultKind: value as FaultKind })}
-          data={faultKinds.map((value) => ({ value, label: kindLabels[value] }))}
+          value={setup.kind}
+          onChange={(value) => change({ kind: value as FaultKind })}
+          data={kinds.map((value) => ({ value, label: kindLabels[value] }))}
           aria-label="Kind of fault"
         />
+        <MethodSelect />
         <span className={bench.spacer} />
-        <CopyButton value={tableText(rows, 'tab')}>
+        <Button
+          size="compact-xs"
+          variant={open ? 'light' : 'default'}
+          aria-expanded={open}
+          leftSection={<IconAdjustments size={13} />}
+          onClick={() => setOpen(!open)}
+        >
+          Options
+        </Button>
+        <CopyButton value={tableText(rows, columns, 'tab')}>
           {({ copied, copy }) => (
             <Button size="compact-xs" variant="default" leftSection={<IconCopy size={13} />} onClick={copy}>
               {copied ? 'Copied' : 'Copy'}
@@ -71,14 +91,16 @@ export function FaultsBench() {
           size="compact-xs"
           variant="default"
           leftSection={<IconDownload size={13} />}
-          onClick={() => saveText(`faults-${kind}-${faultCase}.csv`, tableText(rows, 'csv'))}
+          onClick={() => saveText(`faults-${setup.kind}-${faultCase}.csv`, tableText(rows, columns, 'csv'))}
         >
           CSV
         </Button>
       </div>
+      {open && <SetupPanel />}
+      <StudyProblems problems={table.value?.problems ?? []} rows={rows} />
       <FaultTable rows={rows} current={table.isCurrent} />
       <p className={bench.muted} style={{ margin: '4px 8px 0' }}>
-        IEC 60909-0:2016, {faultCase === 'max' ? 'maximum' : 'minimum'} currents; peak by the 20 Hz method
+        <StudyNote />
       </p>
       {table.failed && <p className={bench.muted}>The calculation failed: {table.failed}</p>}
       {table.value && rows.length === 0 && (
@@ -89,6 +111,47 @@ export function FaultsBench() {
   );
 }
 
+/** What stands behind the figures, in a line. */
+function StudyNote() {
+  const { method, peak, outage, phaseR, phaseX, earthR, earthX, kind, odd, current, prefaultPercent } = useDesk(
+    (state) => state.faultSetup,
+  );
+  const faultCase = useDesk((state) => state.faultCase);
+  const out = useElement(outage);
+  const impeded = method !== 'c37' && (phaseR || phaseX || ((kind === '1ph' || kind === '2phE') && (earthR || earthX)));
+  const sources = faultCase === 'max' ? 'maximum' : 'minimum';
+  const basis =
+    method === 'iec60909'
+      ? `IEC 60909-0:2016, ${sources} currents; peak by ${peakMethodTitles[peak]}`
+      : method === 'c37'
+        ? `IEEE C37.010 and C37.13, ${current} at ${prefaultPercent} % voltage`
+        : `From the load flow, ${sources} sources; no voltage or correction factors`;
+  return (
+    <>
+      {basis}
+      {kind !== '3ph' && odd !== 0 && method !== 'c37' ? `; ${phasesTitle({ kind, odd })}` : ''}
+      {impeded ? '; with fault impedance' : ''}
+      {out ? `; without ${nameOf(out)}` : ''}
+    </>
+  );
+}
+
+/** A load flow that does not converge leaves no rows to speak for themselves. */
+function StudyProblems({ problems, rows }: { problems: readonly Problem[]; rows: readonly FaultRow[] }) {
+  const select = useProject((state) => state.select);
+  if (rows.some((row) => row.result)) return null;
+  return problems
+    .filter((problem) => problem.severity === 'error')
+    .map((problem) => (
+      <p key={problem.message} className={bench.problem}>
+        <Chip state="fail">fault</Chip>{' '}
+        <button type="button" className={bench.input} onClick={() => problem.element && select([problem.element])}>
+          {problem.message}
+        </button>
+      </p>
+    ));
+}
+
 function saveText(name: string, text: string): void {
   const url = URL.createObjectURL(new Blob([text], { type: 'text/csv;charset=utf-8' }));
   const link = Object.assign(document.createElement('a'), { href: url, download: name });
@@ -97,25 +160,30 @@ function saveText(name: string, text: string): void {
 }
 
 function FaultCard({ rows }: { rows: readonly FaultRow[] }) {
-  const chosen = useDesk((state) => state.faultBus);
+  const chosen = useDesk((state) => state.faultPlace);
   const set = useDesk((state) => state.set);
-  const bus = useElementOf('bus', chosen);
-  const detail = useFaultDetail(bus ? bus.id : null);
+  const element = useElement(chosen ? chosen.element : null);
+  const detail = useFaultDetail(element ? chosen : null);
   const [tab, setTab] = useState<string | null>('faults');
-  const row = rows.find((each) => each.bus === chosen);
-  if (!bus || !row)
+  const row = rows.find((each) => samePlace(each.place, chosen));
+  if (!element || !row)
     return (
       <p className={bench.muted}>
-        Choose a bus here or on the drawing to see where its current comes from, and the working.
+        Choose a bus or a line, here or on the drawing, to see where its current comes from, and the working.
       </p>
     );
+  const shown = detail.value;
+  const panel = (make: (value: NonNullable<typeof shown>) => React.ReactNode) =>
+    row.result ? shown && make(shown) : <Missing row={row} />;
   return (
-    <article className={bench.card} aria-label={`Card of ${bus.name}`}>
+    <article className={bench.card} aria-label={`Card of ${row.name}`}>
       <Tabs value={tab} onChange={setTab} keepMounted={false}>
         <Tabs.List pl={14}>
-          <strong style={{ alignSelf: 'center', marginRight: 12 }}>{bus.name}</strong>
+          <strong style={{ alignSelf: 'center', marginRight: 12 }}>{row.name}</strong>
           <Tabs.Tab value="data">Data</Tabs.Tab>
           <Tabs.Tab value="faults">Faults here</Tabs.Tab>
+          <Tabs.Tab value="currents">Currents</Tabs.Tab>
+          <Tabs.Tab value="voltages">Voltages</Tabs.Tab>
           <Tabs.Tab value="working">Working</Tabs.Tab>
           <ActionIcon
             variant="subtle"
@@ -125,20 +193,38 @@ function FaultCard({ rows }: { rows: readonly FaultRow[] }) {
             mr={8}
             style={{ alignSelf: 'center' }}
             aria-label="Close card"
-            onClick={() => set({ faultBus: null })}
+            onClick={() => set({ faultPlace: null })}
           >
             <IconX size={14} />
           </ActionIcon>
         </Tabs.List>
         <div className={`${bench.cardBody} ${detail.isCurrent || tab === 'data' ? '' : bench.stale}`}>
           <Tabs.Panel value="data">
-            <ElementForm element={bus} />
+            <ElementForm element={element} />
           </Tabs.Panel>
           <Tabs.Panel value="faults">
-            {row.result ? detail.value && <Contributions row={row} detail={detail.value} /> : <Missing row={row} />}
+            {panel((value) => (
+              <Contributions row={row} detail={value} />
+            ))}
+          </Tabs.Panel>
+          <Tabs.Panel value="currents">
+            {panel((value) => (
+              <BranchTable branches={value.branches} />
+            ))}
+          </Tabs.Panel>
+          <Tabs.Panel value="voltages">
+            {panel((value) => (
+              <VoltageTable buses={value.buses} />
+            ))}
           </Tabs.Panel>
           <Tabs.Panel value="working">
-            {row.result ? detail.value && <WorkingView working={detail.value.working} /> : <Missing row={row} />}
+            {panel((value) =>
+              value.working ? (
+                <WorkingView working={value.working} />
+              ) : (
+                <p className={bench.muted}>Inside a line this method gives the nodal solution only.</p>
+              ),
+            )}
           </Tabs.Panel>
         </div>
       </Tabs>

@@ -1,50 +1,85 @@
 'use client';
 
 import { useMemo } from 'react';
-import type { FaultRow } from '@mesura/core/faults/report';
+import type { FaultQuery, FaultRow, Method, PlaceQuery, StudyQuery } from '@mesura/core/faults/engine';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind, type Network } from '@mesura/core/model/network';
 import { noOverlay, type BusTag, type FlowMark, type Overlay } from '../../diagram/DiagramContext';
-import { useDesk } from '../../desk/deskState';
+import type { FaultCase } from '@mesura/core/sequence/stamp';
+import { samePlace, useDesk, type FaultSetup } from '../../desk/deskState';
 import { useCore } from '../../workers/useCore';
 import { formatCurrent, formatNumber, withUnit } from '../../card/quantity';
 import { useProject } from '../../project/ProjectContext';
 
-/** Fault levels of all buses, for the kind and the condition chosen. */
-export function useFaultTable() {
-  const kind = useDesk((state) => state.faultKind);
+/** The questions that the setup of the stage and the condition of the desk put to the engine. */
+export function useQueries(): { study: StudyQuery; fault: FaultQuery } {
+  const setup = useDesk((state) => state.faultSetup);
   const faultCase = useDesk((state) => state.faultCase);
-  return useCore(`faults ${kind} ${faultCase}`, (service) => service.faults(kind, faultCase));
+  return useMemo(() => queriesOf(setup, faultCase), [setup, faultCase]);
 }
 
-/** One fault in detail; nothing when no bus is given. */
-export function useFaultDetail(bus: ElementId | null) {
-  const kind = useDesk((state) => state.faultKind);
-  const faultCase = useDesk((state) => state.faultCase);
-  return useCore(bus && `detail ${bus} ${kind} ${faultCase}`, (service) => service.faultDetail(bus!, kind, faultCase));
+export function queriesOf(setup: FaultSetup, faultCase: FaultCase): { study: StudyQuery; fault: FaultQuery } {
+  const { method, outage, peak, charging, prefaultPercent, current } = setup;
+  return {
+    study: { method, faultCase, outage, peak, charging, prefaultPercent, current },
+    fault: {
+      kind: setup.kind,
+      odd: setup.odd,
+      phaseOhm: { re: setup.phaseR, im: setup.phaseX },
+      earthOhm: { re: setup.earthR, im: setup.earthX },
+      breakingS: setup.durations ? setup.breakingS : null,
+      durationS: setup.durations ? setup.durationS : null,
+      breaker: { partingCycles: setup.partingCycles, s: setup.s },
+    },
+  };
+}
+
+/** What the first current of a method is called. */
+export const currentSymbol = (method: Method): string =>
+  method === 'iec60909' ? 'Ik″' : method === 'c37' ? 'Isym' : 'I';
+
+/** Fault levels of all buses, as set up, and of the place on a line before them. */
+export function useFaultTable() {
+  const queries = useQueries();
+  const line = useDesk((state) => state.linePlace);
+  const further = line ? [line] : [];
+  return useCore(`faults ${JSON.stringify([queries, further])}`, (service) =>
+    service.faults(queries.study, queries.fault, further),
+  );
+}
+
+/** One fault in detail; nothing when no place is given. */
+export function useFaultDetail(place: PlaceQuery | null) {
+  const queries = useQueries();
+  return useCore(place && `detail ${JSON.stringify([place, queries])}`, (service) =>
+    service.faultDetail(queries.study, queries.fault, place!),
+  );
 }
 
 /** Fault levels at the buses, and the currents of the fault that is looked into. */
 export function useFaultOverlay(wanted: boolean): Overlay {
   const stage = useDesk((state) => state.stage);
-  const chosen = useDesk((state) => state.faultBus);
-  const exists = useProject((state) => chosen !== null && state.network.elements.has(chosen));
+  const chosen = useDesk((state) => state.faultPlace);
+  const exists = useProject((state) => chosen !== null && state.network.elements.has(chosen.element));
   const network = useProject((state) => state.network);
   const table = useFaultTable();
-  const bus = stage === 'faults' && exists ? chosen : null;
-  const detail = useFaultDetail(bus);
+  const place = stage === 'faults' && exists ? chosen : null;
+  const detail = useFaultDetail(place);
   const rows = table.value?.rows;
   const { isCurrent } = table;
   return useMemo(() => {
     if (!wanted || !rows) return noOverlay;
-    const tags = new Map<ElementId, BusTag>(rows.map((row) => [row.bus, tagOf(row, row.bus === bus, isCurrent)]));
+    const tags = new Map<ElementId, BusTag>();
+    for (const row of rows)
+      if (row.place.at === 'terminal') tags.set(row.place.element, tagOf(row, samePlace(row.place, place), isCurrent));
     const flows = new Map<ElementId, FlowMark>();
     const largest = Math.max(0, ...(detail.value?.flows.map((flow) => flow.currentA) ?? []));
     for (const flow of detail.value?.flows ?? [])
       if (flow.currentA > largest * 1e-6 && isTold(network, flow.element))
         flows.set(flow.element, { text: formatCurrent(flow.currentA, 3), leavesAt: flow.leavesAt });
-    return { tags, flows, marks: noOverlay.marks };
-  }, [wanted, rows, isCurrent, detail.value, bus, network]);
+    const marks = place && place.at !== 'terminal' ? new Map([[place.element, 'var(--m-fail)']]) : noOverlay.marks;
+    return { tags, flows, marks };
+  }, [wanted, rows, isCurrent, detail.value, place, network]);
 }
 
 /** Currents stand at branches, sources and couplers; at every breaker and CT of the same run they would only repeat. */
@@ -62,10 +97,11 @@ function isTold(network: Network, id: ElementId): boolean {
 function tagOf(row: FaultRow, active: boolean, current: boolean): BusTag {
   if (!row.result) return { lines: ['–'], title: row.problems.map((problem) => problem.message).join('; '), active };
   const { ikA, ipA } = row.result;
-  const first = `Ik″ ${withUnit(ikA / 1000, 'kA')}`;
+  const first = `${currentSymbol(row.method)} ${withUnit(ikA / 1000, 'kA')}`;
+  const peak = ipA === null ? null : withUnit(ipA / 1000, 'kA');
   return {
-    lines: active ? [first, `ip\u2007 ${withUnit(ipA / 1000, 'kA')}`] : [`${formatNumber(ikA / 1000)}\u2009kA`],
-    title: `${row.name}: ${first}, ip ${withUnit(ipA / 1000, 'kA')}${current ? '' : ' (being recalculated)'}`,
+    lines: active ? [first, ...(peak === null ? [] : [`ip\u2007 ${peak}`])] : [`${formatNumber(ikA / 1000)}\u2009kA`],
+    title: `${row.name}: ${first}${peak === null ? '' : `, ip ${peak}`}${current ? '' : ' (being recalculated)'}`,
     active,
   };
 }

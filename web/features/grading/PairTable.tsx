@@ -3,7 +3,7 @@
 import { memo, useCallback, useState } from 'react';
 import { ActionIcon, Button, Select } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
-import { faultKindTitles } from '@mesura/core/faults/iec60909/kinds';
+import { faultKindTitles } from '@mesura/core/faults/kinds';
 import type { DecisivePoint } from '@mesura/core/grading/margin';
 import { withFunction, type Proposal } from '@mesura/core/grading/proposal';
 import type { ElementId } from '@mesura/core/model/fields';

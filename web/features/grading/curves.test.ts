@@ -1,3 +1,5 @@
+import { busPlace, plainSetup } from '../../desk/deskState';
+import { queriesOf } from '../faults/useFaults';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { readProject } from '@mesura/core/formats/project';
@@ -96,20 +98,25 @@ describe('the chart', () => {
 describe('the worker', () => {
   it('answers after a change about the changed model only', () => {
     const mine = new CoreService();
+    const { study, fault } = queriesOf(plainSetup, 'max');
+    const level = () => mine.faults(study, fault, []).rows.find((row) => row.name === 'BRA 11 A')!.result!.ikA;
     mine.load(read.project.elements);
-    const before = mine.faults('3ph', 'max').rows.find((row) => row.name === 'BRA 11 A')!.result!.ikA;
+    const before = level();
     mine.load(
       read.project.elements.map((element) =>
         element.id === 'bra-t1' && element.kind === 'transformer' ? { ...element, ukPercent: 20 } : element,
       ),
     );
-    expect(mine.faults('3ph', 'max').rows.find((row) => row.name === 'BRA 11 A')!.result!.ikA).toBeLessThan(before);
-    expect(mine.faultDetail(elementId('bra-11-a'), '3ph', 'max')!.contributions.length).toBeGreaterThan(5);
-    expect(mine.faultDetail(elementId('nobody'), '3ph', 'max')).toBeNull();
+    expect(level()).toBeLessThan(before);
+    expect(mine.faultDetail(study, fault, busPlace(elementId('bra-11-a'))).contributions.length).toBeGreaterThan(5);
+    expect(mine.faultDetail(study, fault, busPlace(elementId('nobody')))).toMatchObject({
+      row: { result: null, problems: [{ code: 'fault.place' }] },
+      contributions: [],
+    });
     expect(mine.gradingBasis(elementId('nobody'))).toBeNull();
     expect(mine.sheet(elementId('bra-t1'))).toBeNull();
     mine.load([]);
-    expect(mine.faults('3ph', 'max').rows).toEqual([]);
+    expect(mine.faults(study, fault, []).rows).toEqual([]);
     expect(mine.findings()).toEqual([]);
   });
 });

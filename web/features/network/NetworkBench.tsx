@@ -10,6 +10,7 @@ import { Chip } from '../../desk/Chip';
 import { ElementForm } from '../../card/ElementForm';
 import { ElementFaults } from '../faults/ElementFaults';
 import { useProject, useProjectStore, useSelected } from '../../project/ProjectContext';
+import { CouplingForm, LineTowerForm, OffDrawing, TowerForm } from './LineLinks';
 import { RelayForm } from './RelayForm';
 import bench from '../bench.module.css';
 
@@ -56,6 +57,9 @@ export function NetworkBench() {
           <ElementForm key={selected.id} element={selected} />
         )}
         {selected.kind === 'relay' && <RelayForm relay={selected} />}
+        {selected.kind === 'line' && <LineTowerForm line={selected} />}
+        {selected.kind === 'tower' && <TowerForm tower={selected} />}
+        {selected.kind === 'lineCoupling' && <CouplingForm coupling={selected} />}
         {selected.kind === 'bus' && <ElementFaults bus={selected} />}
       </section>
     );
@@ -73,6 +77,7 @@ export function NetworkBench() {
     <section aria-label="Project settings">
       <h2 className={bench.title}>Project settings</h2>
       <ElementForm element={settings} />
+      <OffDrawing />
       <h3 className={bench.subtitle}>Drawing by hand</h3>
       <ul className={bench.help}>
         <li>Pick a symbol above the drawing, or press its key, and click where it shall stand.</li>

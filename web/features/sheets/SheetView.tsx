@@ -1,6 +1,6 @@
 'use client';
 
-import { faultKindTitles, type FaultKind } from '@mesura/core/faults/iec60909/kinds';
+import { faultKindTitles, type FaultKind } from '@mesura/core/faults/kinds';
 import type { SheetContent } from '@mesura/core/sheets/sheet';
 import { Chip } from '../../desk/Chip';
 import { formatCurrent, formatNumber, plainNumber, withUnit } from '../../card/quantity';

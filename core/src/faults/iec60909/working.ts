@@ -5,11 +5,12 @@ import { nameOf } from '../../model/element';
 import type { ElementId } from '../../model/fields';
 import { settingsOf } from '../../model/network';
 import { contextFor } from '../../assembly/assemble';
-import { unitInjection, valueAt, type SequenceNetwork } from '../../assembly/sequenceNetwork';
+import { unitInjection, valueAt, weigh, type SequenceNetwork } from '../../assembly/sequenceNetwork';
 import { a, a2, toPhases } from '../../sequence/components';
 import { sequenceModel } from '../../sequence/models';
 import { formula, quantityOf, Trace, type Part, type Quantity, type Section } from '../../working/trace';
 import { nodeNames, type Names } from '../names';
+import { portAt } from '../solve';
 import { reduceToNode } from '../reduction';
 import { faultKindTitles, phasesTitle } from '../kinds';
 import { peakFrequencyRatio, peakLimit, peakMethodTitles, smallestRatio } from './peak';
@@ -147,7 +148,7 @@ function currentSteps(fault: Fault, trace: Trace): void {
   let source: Part[] = formula`${c} · ${un}`;
   let cUn = fault.cFactor * fault.nominalKv;
   if (!isNought(fault.raisedV)) {
-    const raised = quantityOf('ΔU', scale(fault.raisedV, 1e-3), 'kV');
+    const raised = raisedSteps(fault, trace);
     const value = add({ re: fault.sourceV / 1000, im: 0 }, raised.value as Complex);
     const remark = 'raised by the currents of converters';
     const e = trace.step('E', formula`${c} · ${un} / √(3) + ${raised}`, value, 'kV', 'IEC 60909-0, 7.2.2', remark);
@@ -233,6 +234,29 @@ function currentSteps(fault: Fault, trace: Trace): void {
     'kA',
     'IEC 60909-0, 7.4',
   );
+}
+
+/** ΔU = Σ Zik·Ik over the converters: transfer impedances from the nodal equations. */
+function raisedSteps(fault: Fault, trace: Trace): Quantity {
+  const { assembly } = fault.study;
+  const { sense } = portAt(assembly, fault.place)!.positive;
+  const parts = assembly.injections
+    .filter(({ node }) => assembly.supplied[node])
+    .map(({ element, node, current }) => {
+      const name = nameOf(assembly.network.elements.get(element)!);
+      const transfer = weigh(sense, assembly.positive.solve(unitInjection(node)));
+      const kiloamperes = scale(current, 1e-3);
+      const [z, i] = [quantityOf(`Zik ${name}`, transfer, 'Ω'), quantityOf('Ik', kiloamperes, 'kA')];
+      return trace.step(
+        `ΔU ${name}`,
+        formula`${z} · ${i}`,
+        multiply(transfer, kiloamperes),
+        'kV',
+        'IEC 60909-0, 7.2.2',
+      );
+    });
+  const sum = parts.flatMap((part, k) => (k === 0 ? formula`${part}` : formula` + ${part}`));
+  return trace.step('ΔU', sum, scale(fault.raisedV, 1e-3), 'kV');
 }
 
 function peakSteps(fault: Fault, trace: Trace): void {

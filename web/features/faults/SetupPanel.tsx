@@ -1,0 +1,299 @@
+'use client';
+
+import { NumberInput, Select, Switch } from '@mantine/core';
+import { breakerClasses } from '@mesura/core/faults/c37/factors';
+import { methods, methodTitles, type Method, type PlaceQuery } from '@mesura/core/faults/engine';
+import { peakMethods, peakMethodTitles, type PeakMethod } from '@mesura/core/faults/iec60909/peak';
+import { phasesTitle, type Phase } from '@mesura/core/faults/kinds';
+import type { ElementId } from '@mesura/core/model/fields';
+import { ofKind } from '@mesura/core/model/network';
+import { kinds, nameOf } from '@mesura/core/model/element';
+import { useDesk, type FaultSetup } from '../../desk/deskState';
+import { useProject } from '../../project/ProjectContext';
+import { QuantityField } from '../../card/QuantityField';
+import classes from './faults.module.css';
+
+export function MethodSelect() {
+  const setup = useDesk((state) => state.faultSetup);
+  const change = useSetupChange();
+  return (
+    <Select
+      aria-label="Method"
+      size="xs"
+      w={158}
+      allowDeselect={false}
+      data={methods.map((value) => ({ value, label: methodTitles[value] }))}
+      value={setup.method}
+      onChange={(method) => change({ method: method as Method })}
+    />
+  );
+}
+
+export function useSetupChange(): (part: Partial<FaultSetup>) => void {
+  return (part) => {
+    const { faultSetup, set } = useDesk.getState();
+    set({ faultSetup: { ...faultSetup, ...part } });
+  };
+}
+
+/** Everything beyond method and kind: phases, impedances of the fault, outage, place on a line, options of the method. */
+export function SetupPanel() {
+  const setup = useDesk((state) => state.faultSetup);
+  const change = useSetupChange();
+  const { method, kind } = setup;
+  const solid = method !== 'c37';
+  return (
+    <div className={classes.setup} role="group" aria-label="Options of the fault">
+      {kind !== '3ph' && solid && (
+        <Select
+          label="Phases"
+          size="xs"
+          allowDeselect={false}
+          data={([0, 1, 2] as const).map((odd) => ({ value: String(odd), label: phasesTitle({ kind, odd }) }))}
+          value={String(setup.odd)}
+          onChange={(odd) => change({ odd: Number(odd) as Phase })}
+        />
+      )}
+      {solid && (
+        <>
+          <Ohms label="Fault R, each phase" value={setup.phaseR} onChange={(phaseR) => change({ phaseR })} />
+          <Ohms label="Fault X, each phase" value={setup.phaseX} signed onChange={(phaseX) => change({ phaseX })} />
+          {(kind === '1ph' || kind === '2phE') && (
+            <>
+              <Ohms label="R to earth" value={setup.earthR} onChange={(earthR) => change({ earthR })} />
+              <Ohms label="X to earth" value={setup.earthX} signed onChange={(earthX) => change({ earthX })} />
+            </>
+          )}
+        </>
+      )}
+      <OutageSelect />
+      {solid && <LinePlace />}
+      {method === 'iec60909' && <IecOptions />}
+      {method === 'c37' && <C37Options />}
+    </div>
+  );
+}
+
+function IecOptions() {
+  const setup = useDesk((state) => state.faultSetup);
+  const change = useSetupChange();
+  return (
+    <>
+      <Select
+        label="Peak factor by"
+        size="xs"
+        allowDeselect={false}
+        data={peakMethods.map((value) => ({ value, label: peakMethodTitles[value] }))}
+        value={setup.peak}
+        onChange={(peak) => change({ peak: peak as PeakMethod })}
+      />
+      <Select
+        label="Line capacitances"
+        size="xs"
+        allowDeselect={false}
+        data={[
+          { value: 'auto', label: 'where isolated or resonant-earthed' },
+          { value: 'always', label: 'always' },
+          { value: 'never', label: 'never' },
+        ]}
+        value={setup.charging}
+        onChange={(charging) => change({ charging: charging as FaultSetup['charging'] })}
+      />
+      <Switch
+        label="Ib, idc, Ik and Ith too"
+        size="xs"
+        mt={22}
+        checked={setup.durations}
+        onChange={(event) => change({ durations: event.currentTarget.checked })}
+      />
+      {setup.durations && (
+        <>
+          <NumberInput
+            label="Minimum time delay, s"
+            size="xs"
+            min={0.01}
+            max={10}
+            step={0.01}
+            value={setup.breakingS}
+            onChange={(value) => typeof value === 'number' && value >= 0.01 && change({ breakingS: value })}
+          />
+          <NumberInput
+            label="Duration of the fault, s"
+            size="xs"
+            min={0.01}
+            max={100}
+            step={0.1}
+            value={setup.durationS}
+            onChange={(value) => typeof value === 'number' && value >= 0.01 && change({ durationS: value })}
+          />
+        </>
+      )}
+    </>
+  );
+}
+
+function C37Options() {
+  const setup = useDesk((state) => state.faultSetup);
+  const change = useSetupChange();
+  return (
+    <>
+      <Select
+        label="Breaker"
+        size="xs"
+        allowDeselect={false}
+        data={breakerClasses.map(({ ratedCycles, partingCycles, s }) => ({
+          value: String(partingCycles),
+          label: `${ratedCycles} cycles, S ${s.toFixed(1)}`,
+        }))}
+        value={String(setup.partingCycles)}
+        onChange={(value) => {
+          const breaker = breakerClasses.find(({ partingCycles }) => String(partingCycles) === value);
+          if (breaker) change({ partingCycles: breaker.partingCycles, s: breaker.s });
+        }}
+      />
+      <Select
+        label="Symmetrical current"
+        size="xs"
+        allowDeselect={false}
+        data={['E/X', 'E/Z']}
+        value={setup.current}
+        onChange={(current) => change({ current: current as FaultSetup['current'] })}
+      />
+      <NumberInput
+        label="Voltage before, %"
+        size="xs"
+        min={50}
+        max={150}
+        value={setup.prefaultPercent}
+        onChange={(value) =>
+          typeof value === 'number' && value >= 50 && value <= 150 && change({ prefaultPercent: value })
+        }
+      />
+    </>
+  );
+}
+
+function Ohms({
+  label,
+  value,
+  signed = false,
+  onChange,
+}: {
+  label: string;
+  value: number;
+  signed?: boolean;
+  onChange: (value: number) => void;
+}) {
+  return (
+    <div className={classes.ohms} role="group" aria-label={label}>
+      <QuantityField
+        label={label}
+        unit="Ω"
+        value={value}
+        optional={false}
+        onCommit={(typed) => {
+          if (typed === null) return 'must be a number';
+          if (!signed && typed < 0) return 'must be at least 0 Ω';
+          onChange(typed);
+          return null;
+        }}
+      />
+    </div>
+  );
+}
+
+const switchable = new Set([
+  'line',
+  'transformer',
+  'threeWindingTransformer',
+  'seriesReactor',
+  'networkFeeder',
+  'synchronousMachine',
+  'powerStationUnit',
+  'asynchronousMotor',
+  'converterSource',
+  'doublyFedMachine',
+  'earthingTransformer',
+]);
+
+function OutageSelect() {
+  const network = useProject((state) => state.network);
+  const outage = useDesk((state) => state.faultSetup.outage);
+  const change = useSetupChange();
+  const byKind = new Map<string, { value: string; label: string }[]>();
+  for (const element of network.elements.values()) {
+    if (!switchable.has(element.kind)) continue;
+    const { title } = kinds[element.kind];
+    byKind.set(title, [...(byKind.get(title) ?? []), { value: element.id, label: nameOf(element) }]);
+  }
+  const known = outage !== null && network.elements.has(outage);
+  return (
+    <Select
+      label="Out of service"
+      size="xs"
+      searchable
+      clearable
+      placeholder="nothing"
+      data={[...byKind].map(([group, items]) => ({ group, items }))}
+      value={known ? outage : null}
+      onChange={(id) => change({ outage: id as ElementId | null })}
+    />
+  );
+}
+
+/** A place along a line, or at an end that its breaker has left. */
+function LinePlace() {
+  const network = useProject((state) => state.network);
+  const place = useDesk((state) => state.linePlace);
+  const set = useDesk((state) => state.set);
+  const put = (next: Exclude<PlaceQuery, { at: 'terminal' }> | null) => set({ linePlace: next, faultPlace: next });
+  const lines = ofKind(network, 'line');
+  const mode = place === null ? null : place.at === 'line' ? 'along' : `end${place.terminal}`;
+  return (
+    <>
+      <Select
+        label="On a line"
+        size="xs"
+        searchable
+        clearable
+        placeholder="none"
+        data={lines.map((line) => ({ value: line.id, label: line.name }))}
+        value={place && network.elements.has(place.element) ? place.element : null}
+        onChange={(id) => put(id === null ? null : { at: 'line', element: id as ElementId, fraction: 0.5 })}
+      />
+      {place && (
+        <Select
+          label="Where"
+          size="xs"
+          allowDeselect={false}
+          data={[
+            { value: 'along', label: 'along the line' },
+            { value: 'end0', label: 'first end, breaker there open' },
+            { value: 'end1', label: 'second end, breaker there open' },
+          ]}
+          value={mode}
+          onChange={(next) =>
+            put(
+              next === 'along'
+                ? { at: 'line', element: place.element, fraction: 0.5 }
+                : { at: 'openEnd', element: place.element, terminal: next === 'end0' ? 0 : 1 },
+            )
+          }
+        />
+      )}
+      {place?.at === 'line' && (
+        <NumberInput
+          label="% from the first end"
+          size="xs"
+          min={1}
+          max={99}
+          step={10}
+          value={Number((place.fraction * 100).toPrecision(4))}
+          onChange={(value) =>
+            typeof value === 'number' && value > 0 && value < 100 && put({ ...place, fraction: value / 100 })
+          }
+        />
+      )}
+    </>
+  );
+}
