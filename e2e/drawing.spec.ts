@@ -153,5 +153,5 @@ test('a device is put on a chart by clicking it on the drawing', async ({ page, 
   await page.getByRole('button', { name: 'Add', exact: true }).click();
   await expect(
     page.getByRole('table', { name: 'Pairs' }).getByRole('row', { name: /BRA Q32 → BRA Q21/ }),
-  ).toContainText('0.059 s short');
+  ).toContainText('0.068 s short');
 });

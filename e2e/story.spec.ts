@@ -55,7 +55,7 @@ test('the whole story: from a transformer to an issued setting sheet', async ({ 
   // Grading: one pair is short; its upstream curve is dragged upward until it holds.
   await toStage(page, 'Grading');
   const pair = page.getByRole('table', { name: 'Pairs' }).getByRole('row', { name: /BRA Q32 → BRA Q21/ });
-  await expect(pair).toContainText('0.059 s short');
+  await expect(pair).toContainText('0.068 s short');
   await pair.click();
   await page
     .getByRole('list', { name: 'Devices on the chart' })

@@ -141,7 +141,7 @@ elements.push({
   r0mOhmPerKm: 0.194,
   x0mOhmPerKm: 0.708,
 });
-const fer33a = put('bus', 'FER 33 A', -60, 390, { nominalKv: 33, length: 410 });
+const fer33a = put('bus', 'FER 33 A', -120, 390, { nominalKv: 33, length: 470 });
 const fer33b = put('bus', 'FER 33 B', 390, 390, { nominalKv: 33, length: 240 });
 const ferCoupler = breaker('FER Q30', 370, 390, { turn: 90 });
 join([fer33a, 0], [ferCoupler, 1]);
@@ -458,8 +458,8 @@ run(
   [breaker('TOL Q02', 1180, 230), put('line', 'QUE-TOL', 1180, 310, { ...overhead132, lengthKm: 11.5 })],
   tee,
 );
-const mar132 = put('bus', 'MAR 132', 1000, 740, { nominalKv: 132, length: 450 });
-run(tee, [put('line', 'MAR-QUE', 1180, 560, { ...overhead132, lengthKm: 7.4 }), breaker('MAR Q02', 1180, 700)], mar132);
+const mar132 = put('bus', 'MAR 132', 1000, 800, { nominalKv: 132, length: 450 });
+run(tee, [put('line', 'MAR-QUE', 1180, 590, { ...overhead132, lengthKm: 7.4 }), breaker('MAR Q02', 1180, 760)], mar132);
 const que11 = put('bus', 'QUE 11', 1240, 620, { nominalKv: 11, length: 180 });
 run(
   tee,
@@ -500,40 +500,31 @@ run(
   [
     breaker('FER Q03', 1020, 230),
     put('line', 'FER-MAR', 1020, 470, { ...overhead132, lengthKm: 31.6 }),
-    breaker('MAR Q01', 1020, 700),
+    breaker('MAR Q01', 1020, 760),
   ],
   mar132,
 );
-const mar33 = put('bus', 'MAR 33', 1200, 930, { nominalKv: 33, length: 210 });
+const mar33 = put('bus', 'MAR 33', 1200, 990, { nominalKv: 33, length: 210 });
 run(
   mar132,
   [
-    breaker('MAR Q11', 1260, 770),
-    ct('MAR CT11', 1260, 790, 200),
-    grid33('MAR T1', 1260, 840, 30, 11.2),
-    breaker('MAR Q21', 1260, 900),
+    breaker('MAR Q11', 1260, 830),
+    ct('MAR CT11', 1260, 850, 200),
+    grid33('MAR T1', 1260, 900, 30, 11.2),
+    breaker('MAR Q21', 1260, 960),
   ],
   mar33,
 );
 run(
   mar33,
-  [breaker('MAR Q31', 1230, 960)],
-  put('load', 'Marrow Head', 1230, 1020, { ratedMva: 12, powerFactor: 0.94 }),
+  [breaker('MAR Q31', 1230, 1020)],
+  put('load', 'Marrow Head', 1230, 1080, { ratedMva: 12, powerFactor: 0.94 }),
 );
-earthing33('MAR NET', 1350, 960, mar33, 'MAR Q09');
+earthing33('MAR NET', 1350, 1020, mar33, 'MAR Q09');
 
 // --- Pennywell, Skerry, Gale Point, 33 and 11 kV -----------------------------------------------------------------------
-const pen33 = put('bus', 'PEN 33', -900, 560, { nominalKv: 33, length: 900 });
-run(
-  fer33a,
-  [
-    breaker('FER Q33', -30, 410),
-    ct('FER CT33', -30, 430, 400),
-    put('line', 'FER-PEN', -30, 480, { ...overhead33, lengthKm: 11.2 }),
-    breaker('PEN Q01', -30, 530),
-  ],
-  pen33,
-);
+const pennywell = elements.length;
+const pen33 = put('bus', 'PEN 33', -990, 560, { nominalKv: 33, length: 990 });
 const ske33 = put('bus', 'SKE 33', -720, 760, { nominalKv: 33, length: 160 });
 run(
   pen33,
@@ -648,6 +639,20 @@ const rural2 = put('bus', 'Rural 2', -320, 950, { nominalKv: 11, length: 160 });
 run(rural1, [put('line', 'Rural line 2', -330, 880, { ...rural, lengthKm: 4.8, turn: 90 })], rural2);
 spur(rural1, 'PEN F1', 'Pole 1', 'High farm', -460, 950, 100, 16);
 spur(rural2, 'PEN F2', 'Pole 2', 'Quarry', -240, 950, 200, 25);
+
+// Drawn in its own corner, then set below Brackwater.
+for (const element of elements.slice(pennywell))
+  if ('x' in element) Object.assign(element, { x: element.x + 880, y: element.y + 660 });
+run(
+  fer33a,
+  [
+    breaker('FER Q33', -90, 420),
+    ct('FER CT33', -90, 450, 400),
+    put('line', 'FER-PEN', -90, 800, { ...overhead33, lengthKm: 11.2 }),
+    breaker('PEN Q01', -90, 1180),
+  ],
+  pen33,
+);
 
 // --- Relays ----------------------------------------------------------------------------------------------------------
 const dt = (delayS: number): Partial<OvercurrentFunction> => ({ characteristic: 'definite', delayS });

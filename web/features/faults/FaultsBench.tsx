@@ -1,8 +1,8 @@
 'use client';
 
 import { useState } from 'react';
-import { ActionIcon, Button, CopyButton, SegmentedControl, Tabs } from '@mantine/core';
-import { IconAdjustments, IconCopy, IconDownload, IconX } from '@tabler/icons-react';
+import { ActionIcon, Button, CopyButton, SegmentedControl, Tabs, Tooltip } from '@mantine/core';
+import { IconAdjustments, IconCheck, IconCopy, IconDownload, IconX } from '@tabler/icons-react';
 import { csv } from '@mesura/core/formats/csv';
 import { peakMethodTitles } from '@mesura/core/faults/iec60909/peak';
 import { faultKinds, faultKindTitles, phasesTitle, type FaultKind } from '@mesura/core/faults/kinds';
@@ -22,6 +22,7 @@ import { MethodSelect, SetupPanel, useSetupChange } from './SetupPanel';
 import { useFaultDetail, useFaultTable } from './useFaults';
 import { WorkingView } from './WorkingView';
 import bench from '../bench.module.css';
+import classes from './faults.module.css';
 
 const kindLabels: Record<FaultKind, string> = {
   '3ph': '3-phase',
@@ -53,6 +54,7 @@ export function FaultsBench() {
   const setup = useDesk((state) => state.faultSetup);
   const faultCase = useDesk((state) => state.faultCase);
   const change = useSetupChange();
+  const chosen = useDesk((state) => state.faultPlace);
   const [open, setOpen] = useState(false);
   const table = useFaultTable();
   const rows = table.value?.rows ?? [];
@@ -60,7 +62,7 @@ export function FaultsBench() {
   const kinds = setup.method === 'c37' ? faultKinds.filter((kind) => kind !== '2phE') : faultKinds;
   return (
     <section aria-label="Fault currents">
-      <div className={bench.head}>
+      <div className={bench.head} style={{ columnGap: 9 }}>
         <h2 className={bench.title}>Fault currents</h2>
         <SegmentedControl
           size="xs"
@@ -82,23 +84,29 @@ export function FaultsBench() {
         </Button>
         <CopyButton value={tableText(rows, columns, 'tab')}>
           {({ copied, copy }) => (
-            <Button size="compact-xs" variant="default" leftSection={<IconCopy size={13} />} onClick={copy}>
-              {copied ? 'Copied' : 'Copy'}
-            </Button>
+            <Tooltip label={copied ? 'Copied' : 'Copy the table'} openDelay={300}>
+              <ActionIcon variant="default" size={24} aria-label="Copy the table" onClick={copy}>
+                {copied ? <IconCheck size={14} /> : <IconCopy size={14} />}
+              </ActionIcon>
+            </Tooltip>
           )}
         </CopyButton>
-        <Button
-          size="compact-xs"
-          variant="default"
-          leftSection={<IconDownload size={13} />}
-          onClick={() => saveText(`faults-${setup.kind}-${faultCase}.csv`, tableText(rows, columns, 'csv'))}
-        >
-          CSV
-        </Button>
+        <Tooltip label="Save as CSV" openDelay={300}>
+          <ActionIcon
+            variant="default"
+            size={24}
+            aria-label="Save as CSV"
+            onClick={() => saveText(`faults-${setup.kind}-${faultCase}.csv`, tableText(rows, columns, 'csv'))}
+          >
+            <IconDownload size={14} />
+          </ActionIcon>
+        </Tooltip>
       </div>
       {open && <SetupPanel />}
       <StudyProblems problems={table.value?.problems ?? []} rows={rows} />
-      <FaultTable rows={rows} current={table.isCurrent} />
+      <div className={chosen ? classes.short : undefined}>
+        <FaultTable rows={rows} current={table.isCurrent} />
+      </div>
       <p className={bench.muted} style={{ margin: '4px 8px 0' }}>
         <StudyNote />
       </p>

@@ -10,7 +10,6 @@ import { ofKind } from '@mesura/core/model/network';
 import { kinds, nameOf } from '@mesura/core/model/element';
 import { useDesk, type FaultSetup } from '../../desk/deskState';
 import { useProject } from '../../project/ProjectContext';
-import { QuantityField } from '../../card/QuantityField';
 import classes from './faults.module.css';
 
 export function MethodSelect() {
@@ -20,7 +19,7 @@ export function MethodSelect() {
     <Select
       aria-label="Method"
       size="xs"
-      w={158}
+      w={126}
       allowDeselect={false}
       data={methods.map((value) => ({ value, label: methodTitles[value] }))}
       value={setup.method}
@@ -56,8 +55,8 @@ export function SetupPanel() {
       )}
       {solid && (
         <>
-          <Ohms label="Fault R, each phase" value={setup.phaseR} onChange={(phaseR) => change({ phaseR })} />
-          <Ohms label="Fault X, each phase" value={setup.phaseX} signed onChange={(phaseX) => change({ phaseX })} />
+          <Ohms label="R of each phase" value={setup.phaseR} onChange={(phaseR) => change({ phaseR })} />
+          <Ohms label="X of each phase" value={setup.phaseX} signed onChange={(phaseX) => change({ phaseX })} />
           {(kind === '1ph' || kind === '2phE') && (
             <>
               <Ohms label="R to earth" value={setup.earthR} onChange={(earthR) => change({ earthR })} />
@@ -185,20 +184,19 @@ function Ohms({
   onChange: (value: number) => void;
 }) {
   return (
-    <div className={classes.ohms} role="group" aria-label={label}>
-      <QuantityField
-        label={label}
-        unit="Ω"
-        value={value}
-        optional={false}
-        onCommit={(typed) => {
-          if (typed === null) return 'must be a number';
-          if (!signed && typed < 0) return 'must be at least 0 Ω';
-          onChange(typed);
-          return null;
-        }}
-      />
-    </div>
+    <NumberInput
+      label={label}
+      size="xs"
+      suffix=" Ω"
+      hideControls
+      allowNegative={signed}
+      decimalScale={6}
+      value={value}
+      onChange={(typed) => {
+        const ohms = typed === '' ? 0 : Number(typed);
+        if (Number.isFinite(ohms) && (signed || ohms >= 0)) onChange(ohms);
+      }}
+    />
   );
 }
 
