@@ -116,7 +116,11 @@ export function Diagram({ overlay, editable, onPick }: Props) {
 
   const select = useCallback(
     (changes: readonly (NodeChange | EdgeChange)[]) => {
-      const chosen = new Set<string>(store.getState().selection);
+      const { selection: before, network: now } = store.getState();
+      // Towers and couplings stand off the drawing; whoever turns to the drawing leaves them.
+      const chosen = new Set<string>(
+        before.filter((id) => now.elements.get(id)?.kind === 'connection' || 'x' in (now.elements.get(id) ?? {})),
+      );
       let changed = false;
       for (const change of changes) {
         if (change.type !== 'select') continue;
@@ -203,7 +207,11 @@ export function Diagram({ overlay, editable, onPick }: Props) {
   };
 
   const place = (event: ReactMouseEvent) => {
-    if (!tool) return;
+    if (!tool) {
+      // What is selected may stand off the drawing: the drawing's own selection would not notice.
+      store.getState().select([]);
+      return;
+    }
     const at = flow.screenToFlowPosition({ x: event.clientX, y: event.clientY }, { snapToGrid: false });
     const element = placed(tool, network, snapToGrid(at.x), snapToGrid(at.y));
     report(store.getState().commit([{ op: 'add', element }], `Place ${tool.title.toLowerCase()}`));
