@@ -3,10 +3,11 @@ import { cpus } from 'node:os';
 import { readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { terminalCurrents } from '../core/src/faults/flows';
-import { faultAt, iec60909Study } from '../core/src/faults/iec60909/study';
+import { faultAt, faultFlows, iec60909Study, outageStudy } from '../core/src/faults/iec60909/study';
+import { voltageFactor } from '../core/src/faults/iec60909/voltageFactor';
 import { faultWorking } from '../core/src/faults/iec60909/working';
 import { faultTable } from '../core/src/test/faultTable';
+import { loadFlow } from '../core/src/flow/loadFlow';
 import { readProject } from '../core/src/formats/project';
 import { pairMargin, pairStates } from '../core/src/grading/margin';
 import { studyPair } from '../core/src/grading/seen';
@@ -94,7 +95,11 @@ for (const [name, network, bus] of [
   const study = iec60909Study(network, 'max');
   const result = faultAt(study, elementId(bus), 0, '1ph');
   if (!result.ok) throw new Error(result.problems[0].message);
-  bench(`${name}: currents everywhere for one fault`, () => void terminalCurrents(study, result.fault));
+  bench(`${name}: currents everywhere for one fault`, () => void faultFlows(result.fault));
+  const built = bench(`${name}: assemble and factor again, without one line`, () => void iec60909Study(network, 'max'));
+  const out = ofKind(network, 'line')[0].id;
+  bench(`${name}: the same as an update (ratio)`, () => void outageStudy(study, out), built);
+  bench(`${name}: load flow from a flat start`, () => void loadFlow(network, { voltageFactor: voltageFactor(10) }));
   bench(`${name}: working of one fault`, () => void faultWorking(result.fault));
 }
 

@@ -13,7 +13,8 @@ export { faultKinds, faultKindTitles, needsZeroSequence, type FaultKind } from '
 export { toPhases, type PhaseCurrents } from './sequence/components';
 export { iec60909Study, faultAt, type Fault, type Iec60909Study } from './faults/iec60909/study';
 export { contributions, elementFlows, type Contribution, type ElementFlow } from './faults/iec60909/contributions';
-export { faultWorking, type Working } from './faults/iec60909/working';
+export { faultWorking } from './faults/iec60909/working';
+export type { Working } from './faults/elementSections';
 export {
   FaultEngine,
   type FaultRow,

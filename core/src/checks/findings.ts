@@ -1,4 +1,5 @@
 /** Findings: what is wrong or doubtful in the data and the settings, each with its place. */
+import { doubtsOf } from '../assembly/doubts';
 import type { StudyPair } from '../grading/seen';
 import { farEnds, relayFigures, ctOf, type FaultFigure } from '../grading/seen';
 import { pairMargin, pairStates } from '../grading/margin';
@@ -43,6 +44,7 @@ export function findings(studies: StudyPair): Problem[] {
   for (const row of missingZeroSequence(studies)) missing.set(`${row.element}${row.field}`, row);
   return [
     ...problems,
+    ...doubtsOf(studies.max.assembly),
     ...missing.values(),
     ...ofKind(network, 'relay').flatMap((relay) => relayFindings(studies, relay)),
     ...ofKind(network, 'gradingChart').flatMap((chart) =>

@@ -10,6 +10,7 @@ import { ofKind, settingsOf, type Network } from '../model/network';
 import type { Problem } from '../model/problem';
 import { terminalKey } from '../model/topology';
 import type { Assembly, Charging } from '../assembly/assemble';
+import { doubtsOf } from '../assembly/doubts';
 import {
   noCurrents,
   toPhases,
@@ -47,7 +48,8 @@ import {
   type Iec60909Study,
 } from './iec60909/study';
 import { thermalCurrent } from './iec60909/thermal';
-import { faultWorking, type Working } from './iec60909/working';
+import { faultWorking } from './iec60909/working';
+import { carryingElements, type Working } from './elementSections';
 import type { FaultCondition, FaultKind } from './kinds';
 import { solveDisturbances, type Disturbance, type DisturbanceResult, type Place, type Prefault } from './solve';
 import {
@@ -259,11 +261,9 @@ export class FaultEngine {
     const made = this.prepare(study);
     if (!made.ok) return made.problems;
     const { prepared } = made;
-    if (prepared.method === 'superposition')
-      return [...prepared.study.assembly.problems, ...prepared.study.flow.problems];
-    return prepared.method === 'c37'
-      ? prepared.study.networks.firstCycle.assembly.problems
-      : prepared.study.assembly.problems;
+    const assembly = prepared.method === 'c37' ? prepared.study.networks.firstCycle.assembly : prepared.study.assembly;
+    const flow = prepared.method === 'superposition' ? prepared.study.flow.problems : [];
+    return [...assembly.problems, ...doubtsOf(assembly), ...flow];
   }
 
   private prepare(query: StudyQuery, openEnd?: { element: ElementId; terminal: number }): PreparedResult {
@@ -450,11 +450,13 @@ function solveC37(study: C37Study, place: Place, query: FaultQuery, common: Comm
     const solved = solveDisturbances(assembly, prefault, [{ type: 'shunt', place, ...query }]);
     if (!solved.ok) throw new Error(solved.problems[0].message);
     const { solution } = solved;
+    const state = stateFrom(assembly, place, solved.results[0]);
+    const flows = terminalCurrents(assembly, solution);
     return {
-      state: stateFrom(assembly, place, solved.results[0]),
-      flows: terminalCurrents(assembly, solution),
+      state,
+      flows,
       voltages: (node) => nodeVoltages(assembly, solution, node, prefault.voltageAt(node)),
-      working: () => c37Working(study, place.element, fault, breaker),
+      working: () => c37Working(study, place.element, fault, breaker, carryingElements(state, flows)),
     };
   };
   return { row, more };
@@ -482,12 +484,16 @@ function solveSuperposed(study: SuperpositionStudy, place: Place, query: FaultQu
     c37: null,
   };
   const row: FaultRow = { ...common, nominalKv, problems: [], result: figures };
-  const more = (): More => ({
-    state: stateFrom(study.assembly, place, own),
-    flows: currentsDuring(result.fault),
-    voltages: (node) => superposedVoltages(result.fault, node),
-    working: () => superpositionWorking(study, place, query),
-  });
+  const more = (): More => {
+    const state = stateFrom(study.assembly, place, own);
+    const flows = currentsDuring(result.fault);
+    return {
+      state,
+      flows,
+      voltages: (node) => superposedVoltages(result.fault, node),
+      working: () => superpositionWorking(study, place, query, carryingElements(state, flows)),
+    };
+  };
   return { row, more };
 }
 

@@ -1,7 +1,7 @@
 'use client';
 
 import { Fragment } from 'react';
-import type { Working } from '@mesura/core/faults/iec60909/working';
+import type { Working } from '@mesura/core/faults/elementSections';
 import type { Part, Quantity, Step } from '@mesura/core/working/trace';
 import { useGoToField } from '../../desk/findings';
 import { formatNumber } from '../../card/quantity';

@@ -13,6 +13,9 @@ export interface FigureColumn {
 
 const kilo = (amperes: number | null | undefined): number | null => (amperes == null ? null : amperes / 1000);
 
+/** What has died away is nought. */
+const settled = (value: number | null): number | null => (value !== null && value < 1e-5 ? 0 : value);
+
 export function figureColumns(setup: FaultSetup): FigureColumn[] {
   const { method, kind, durations } = setup;
   if (method === 'c37')
@@ -72,7 +75,7 @@ export function figureColumns(setup: FaultSetup): FigureColumn[] {
         id: 'idc',
         head: 'idc kA',
         title: 'D.c. component at the minimum time delay',
-        value: (row) => kilo(row.result?.idcA),
+        value: (row) => settled(kilo(row.result?.idcA)),
       },
       { id: 'steady', head: 'Ik kA', title: 'Steady current', value: (row) => kilo(row.result?.steady?.maxA) },
       { id: 'ith', head: 'Ith kA', title: 'Thermal equivalent current', value: (row) => kilo(row.result?.ithA) },

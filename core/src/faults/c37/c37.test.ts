@@ -162,7 +162,7 @@ describe('duties', () => {
       for (const kind of c37Kinds) {
         const result = c37Fault(study, bus.id, 0, kind, breaker);
         if (!result.ok) continue;
-        const { sections } = c37Working(study, bus.id, result.fault, breaker);
+        const { sections } = c37Working(study, bus.id, result.fault, breaker, [...network.elements.keys()]);
         expectFollowed(sections, `${kind} at ${bus.name}`);
         expect(lastResult(sections, 'Iint')).toBeCloseTo(result.fault.interrupting.dutyA / 1000, 6);
       }

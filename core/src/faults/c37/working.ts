@@ -1,12 +1,10 @@
 /** The working of a fault duty after IEEE C37.010: X and R reduced apart in each network, factors, duties. */
 import { nameOf } from '../../model/element';
 import type { ElementId } from '../../model/fields';
-import { contextFor } from '../../assembly/assemble';
-import { sequenceModel } from '../../sequence/models';
 import { formula, quantityOf, Trace } from '../../working/trace';
 import { nodeNames } from '../names';
 import { reduceToNode } from '../reduction';
-import type { Working } from '../iec60909/working';
+import { elementSections, type Working } from '../elementSections';
 import type { BreakerClass } from './factors';
 import { c37Networks, type C37Duty, type C37Fault, type C37Study } from './study';
 
@@ -23,14 +21,11 @@ export function c37Working(
   place: ElementId,
   fault: C37Fault,
   breaker: Pick<BreakerClass, 'partingCycles' | 's'>,
+  carrying: readonly ElementId[],
 ): Working {
   const trace = new Trace();
-  const { network, topology, options } = study.networks.firstCycle.assembly;
-  const context = contextFor(network, topology, options, trace);
-  for (const element of network.elements.values()) {
-    if (trace.sections.length >= 40) break;
-    sequenceModel(element, context);
-  }
+  const { assembly } = study.networks.firstCycle;
+  const omitted = elementSections(assembly, carrying, trace);
   for (const which of c37Networks) duty(study, which, fault, trace);
   trace.section('Close-and-latch duty, first cycle');
   const first = fault.firstCycle;
@@ -92,11 +87,11 @@ export function c37Working(
     'IEEE C37.010',
     'against the symmetrical rating of the breaker',
   );
-  const element = network.elements.get(place);
+  const element = assembly.network.elements.get(place);
   return {
     title: `${kindTitles[fault.kind]} fault at ${element ? nameOf(element) : place}, IEEE C37.010 duties`,
     sections: trace.sections,
-    omitted: 0,
+    omitted,
   };
 }
 

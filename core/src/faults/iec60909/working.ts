@@ -1,39 +1,25 @@
 /** The working of one fault: the impedances that matter, their combination, the current and its peak, on one page to be checked by hand. */
-import { largestPhase } from '../../faults/contributions';
 import { add, magnitude, multiply, scale, subtract, type Complex } from '../../linear/complex';
 import { nameOf } from '../../model/element';
-import type { ElementId } from '../../model/fields';
 import { settingsOf } from '../../model/network';
-import { contextFor } from '../../assembly/assemble';
 import { unitInjection, valueAt, weigh, type SequenceNetwork } from '../../assembly/sequenceNetwork';
-import { a, a2, toPhases } from '../../sequence/components';
-import { sequenceModel } from '../../sequence/models';
-import { formula, quantityOf, Trace, type Part, type Quantity, type Section } from '../../working/trace';
+import { a, a2 } from '../../sequence/components';
+import { formula, quantityOf, Trace, type Part, type Quantity } from '../../working/trace';
 import { nodeNames, type Names } from '../names';
 import { portAt } from '../solve';
 import { reduceToNode } from '../reduction';
 import { faultKindTitles, phasesTitle } from '../kinds';
 import { peakFrequencyRatio, peakLimit, peakMethodTitles, smallestRatio } from './peak';
-import { faultFlows, type Fault } from './study';
-
-export interface Working {
-  readonly title: string;
-  readonly sections: readonly Section[];
-  /** Elements that carry current in this fault but were left out to keep the page readable. */
-  readonly omitted: number;
-}
-
-const mostElements = 40;
+import { carryingElements, elementSections, type Working } from '../elementSections';
+import { faultFlows, stateOf, type Fault } from './study';
 
 /** Writes the working of a fault, element by element where current flows, in the order of their currents. */
 export function faultWorking(fault: Fault): Working {
   const { study } = fault;
-  const { network, topology, options } = study.assembly;
+  const { network } = study.assembly;
   const trace = new Trace();
 
-  const carrying = carryingElements(fault);
-  const context = contextFor(network, topology, options, trace);
-  for (const id of carrying.slice(0, mostElements)) sequenceModel(network.elements.get(id)!, context);
+  const omitted = elementSections(study.assembly, carryingElements(stateOf(fault), faultFlows(fault)), trace);
 
   const names = nodeNames(study.assembly);
   trace.section('Positive-sequence impedance at the fault');
@@ -44,7 +30,7 @@ export function faultWorking(fault: Fault): Working {
   currentSteps(fault, trace);
   trace.section(`Peak current, ${peakMethodTitles[study.options.peak]}`);
   peakSteps(fault, trace);
-  return { title: workingTitle(fault), sections: trace.sections, omitted: Math.max(0, carrying.length - mostElements) };
+  return { title: workingTitle(fault), sections: trace.sections, omitted };
 }
 
 function workingTitle(fault: Fault): string {
@@ -55,22 +41,6 @@ function workingTitle(fault: Fault): string {
     place.at === 'line' ? `${name}, ${Number((place.fraction * 100).toPrecision(4))} % of its length` : name;
   const phases = condition.odd === 0 || condition.kind === '3ph' ? '' : ` (${phasesTitle(condition)})`;
   return `${faultKindTitles[fault.kind]}${phases} fault at ${where}, ${fault.faultCase === 'max' ? 'maximum' : 'minimum'} current`;
-}
-
-function carryingElements(fault: Fault) {
-  const { topology, level } = fault.study.assembly;
-  const size = new Map<string, number>();
-  for (const [key, current] of faultFlows(fault)) {
-    const id = key.slice(0, key.lastIndexOf(':'));
-    // Referred to one level, so that a transformer's two sides and all voltages compare.
-    const referred = largestPhase(toPhases(current)) * level[topology.nodeOf.get(key)!];
-    size.set(id, Math.max(size.get(id) ?? 0, referred));
-  }
-  const largest = Math.max(...size.values(), 0);
-  return [...size]
-    .filter(([, value]) => value > largest * 1e-9)
-    .sort((p, q) => q[1] - p[1])
-    .map(([id]) => id as ElementId);
 }
 
 /** The impedance at the place: by series and parallel combination at a node, from the impedances at both ends inside a line. */

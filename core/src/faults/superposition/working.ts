@@ -2,7 +2,8 @@
 import { add, magnitude, multiply, scale, type Complex } from '../../linear/complex';
 import { unitInjection, valueAt, type SequenceNetwork } from '../../assembly/sequenceNetwork';
 import { formula, quantityOf, Trace, type Quantity } from '../../working/trace';
-import type { Working } from '../iec60909/working';
+import type { ElementId } from '../../model/fields';
+import { elementSections, type Working } from '../elementSections';
 import { faultKindTitles, type FaultCondition } from '../kinds';
 import { nodeLabel, nodeNames } from '../names';
 import { reduceToNode } from '../reduction';
@@ -16,6 +17,7 @@ export function superpositionWorking(
   study: SuperpositionStudy,
   place: Place,
   condition: FaultCondition,
+  carrying: readonly ElementId[],
 ): Working | null {
   if (place.at !== 'terminal') return null;
   const { assembly, prefault } = study;
@@ -23,6 +25,7 @@ export function superpositionWorking(
   if (!port) return null;
   const trace = new Trace();
   const names = nodeNames(assembly);
+  const omitted = elementSections(assembly, carrying, trace);
   trace.section('Voltage before the fault');
   const before = prefaultAt(prefault, port);
   const u = trace.step(
@@ -95,5 +98,5 @@ export function superpositionWorking(
     }
   }
   const title = `${faultKindTitles[condition.kind]} fault at ${nodeLabel(assembly, port.node)}, superposed on the load flow`;
-  return { title, sections: trace.sections, omitted: 0 };
+  return { title, sections: trace.sections, omitted };
 }
