@@ -420,7 +420,7 @@ const grid33 = (name: string, x: number, y: number, ratedMva: number, ukPercent:
     lvNeutral: isolated,
     tap: holdsLv(101),
   });
-const tol132 = put('bus', 'TOL 132', 1110, 200, { nominalKv: 132, length: 410 });
+const tol132 = put('bus', 'TOL 132', 1110, 200, { nominalKv: 132, length: 480 });
 run(
   cau,
   [
@@ -430,27 +430,27 @@ run(
   ],
   tol132,
 );
-const tol33 = put('bus', 'TOL 33', 1360, 400, { nominalKv: 33, length: 190 });
+const tol33 = put('bus', 'TOL 33', 1430, 400, { nominalKv: 33, length: 210 });
 run(
   tol132,
   [
-    breaker('TOL Q11', 1420, 230),
-    ct('TOL CT11', 1420, 250, 200),
-    grid33('TOL T1', 1420, 300, 30, 11.4),
-    breaker('TOL Q21', 1420, 360),
+    breaker('TOL Q11', 1490, 230),
+    ct('TOL CT11', 1490, 250, 200),
+    grid33('TOL T1', 1490, 300, 30, 11.4),
+    breaker('TOL Q21', 1490, 360),
   ],
   tol33,
 );
 run(
   tol33,
-  [breaker('TOL Q31', 1390, 430)],
-  put('load', 'Tollgate town', 1390, 490, { ratedMva: 18, powerFactor: 0.95 }),
+  [breaker('TOL Q31', 1460, 430)],
+  put('load', 'Tollgate town', 1460, 490, { ratedMva: 18, powerFactor: 0.95 }),
 );
-earthing33('TOL NET', 1500, 430, tol33, 'TOL Q09');
+earthing33('TOL NET', 1590, 430, tol33, 'TOL Q09');
 
 const tee = put('bus', 'QUE tee', 1150, 400, {
   nominalKv: 132,
-  length: 140,
+  length: 190,
   note: 'The tee: no switchgear, a joint in the line.',
 });
 run(
@@ -460,13 +460,13 @@ run(
 );
 const mar132 = put('bus', 'MAR 132', 1000, 800, { nominalKv: 132, length: 450 });
 run(tee, [put('line', 'MAR-QUE', 1180, 590, { ...overhead132, lengthKm: 7.4 }), breaker('MAR Q02', 1180, 760)], mar132);
-const que11 = put('bus', 'QUE 11', 1240, 620, { nominalKv: 11, length: 180 });
+const que11 = put('bus', 'QUE 11', 1280, 620, { nominalKv: 11, length: 180 });
 run(
   tee,
   [
-    put('line', 'QUE spur', 1270, 450, { ...overhead132, lengthKm: 2.8 }),
-    breaker('QUE Q01', 1270, 500),
-    put('transformer', 'QUE T1', 1270, 550, {
+    put('line', 'QUE spur', 1320, 450, { ...overhead132, lengthKm: 2.8 }),
+    breaker('QUE Q01', 1320, 500),
+    put('transformer', 'QUE T1', 1320, 550, {
       ratedMva: 16,
       hvKv: 132,
       lvKv: 11,
@@ -480,15 +480,15 @@ run(
       tap: holdsLv(101),
       note: 'Teed off between Marrow Head and Tollgate: a line with three terminals.',
     }),
-    breaker('QUE Q21', 1270, 600),
+    breaker('QUE Q21', 1320, 600),
   ],
   que11,
 );
-run(que11, [breaker('QUE Q31', 1310, 640)], put('load', 'Quern mill', 1310, 690, { ratedMva: 9, powerFactor: 0.88 }));
+run(que11, [breaker('QUE Q31', 1330, 640)], put('load', 'Quern mill', 1330, 690, { ratedMva: 9, powerFactor: 0.88 }));
 run(
   que11,
-  [breaker('QUE Q09', 1390, 640)],
-  put('earthingTransformer', 'QUE NET', 1390, 690, {
+  [breaker('QUE Q09', 1430, 640)],
+  put('earthingTransformer', 'QUE NET', 1430, 690, {
     ratedKv: 11,
     r0Ohm: 0.3,
     x0Ohm: 4.5,

@@ -382,7 +382,7 @@ function iecFigures(fault: Fault, { breakingS = null, durationS = null }: FaultQ
     earthA,
     ipA,
     kappa,
-    xOverR: 1 / rOverX,
+    xOverR: rOverX > 0 ? 1 / rOverX : null,
     powerVa,
     z1,
     z2,

@@ -23,7 +23,13 @@ export function MethodSelect() {
       allowDeselect={false}
       data={methods.map((value) => ({ value, label: methodTitles[value] }))}
       value={setup.method}
-      onChange={(method) => change({ method: method as Method })}
+      onChange={(method) =>
+        // The duties of C37 know no two-phase fault to earth.
+        change({
+          method: method as Method,
+          ...(method === 'c37' && setup.kind === '2phE' && { kind: '1ph' as const }),
+        })
+      }
     />
   );
 }

@@ -42,7 +42,8 @@ export const currentSymbol = (method: Method): string =>
 export function useFaultTable() {
   const queries = useQueries();
   const line = useDesk((state) => state.linePlace);
-  const further = line ? [line] : [];
+  const exists = useProject((state) => line !== null && state.network.elements.has(line.element));
+  const further = line && exists ? [line] : [];
   return useCore(`faults ${JSON.stringify([queries, further])}`, (service) =>
     service.faults(queries.study, queries.fault, further),
   );

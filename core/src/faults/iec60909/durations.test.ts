@@ -58,6 +58,11 @@ describe('thermal equivalent', () => {
     }
   });
 
+  it('a current without resistance keeps its d.c. component', () => {
+    expect(heatOfDc(2, 50, 1)).toBe(2);
+    expect(heatOfDc(1.9999999, 50, 1)).toBeCloseTo(2, 4);
+  });
+
   /** Simpson's rule. */
   function mean(f: (t: number) => number, tk: number): number {
     const n = 4000;

@@ -3,7 +3,8 @@
 /** m = (e^(4·f·Tk·ln(κ − 1)) − 1)/(2·f·Tk·ln(κ − 1)). */
 export function heatOfDc(kappa: number, frequencyHz: number, durationS: number): number {
   const exponent = 2 * frequencyHz * durationS * Math.log(kappa - 1);
-  return (Math.exp(2 * exponent) - 1) / exponent;
+  // Without resistance (κ = 2) the d.c. component stays: m tends to 2.
+  return Math.abs(exponent) < 1e-9 ? 2 : Math.expm1(2 * exponent) / exponent;
 }
 
 /**
