@@ -587,12 +587,6 @@ class PhaseNetwork {
     }
   }
 
-  private carriesZero(unit: Extract<Element, { kind: 'threeWindingTransformer' }>): boolean {
-    const { vectorGroup, hvNeutral, mvNeutral, lvNeutral } = unit;
-    const named = [/^YN/.test(vectorGroup), /^YN?yn/.test(vectorGroup), /yn\d+$/.test(vectorGroup)];
-    return [hvNeutral, mvNeutral, lvNeutral].some((neutral, k) => named[k] && neutral.earthing !== 'isolated');
-  }
-
   private unit(unit: Extract<Element, { kind: 'powerStationUnit' }>): void {
     const { generator: g, transformer: t } = unit;
     const match = /^(YN|Y)(d)(\d+)$/.exec(t.vectorGroup)!;

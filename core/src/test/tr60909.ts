@@ -56,6 +56,7 @@ interface Reference {
   };
 }
 interface Three {
+  name: string;
   hv: string;
   mv: string;
   lv: string | null;
@@ -75,6 +76,7 @@ interface Three {
   X0_over_X1: number;
 }
 interface Unit {
+  name: string;
   bus: string;
   generator: { SrG_MVA: number; UrG_kV: number; xd2_pct: number; cosphi: number; RG_ohm: number; pG?: number };
   transformer: {
