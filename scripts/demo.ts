@@ -195,14 +195,14 @@ for (const [n, x] of [
   run(
     n === 1 ? fer33a : fer33b,
     [
-      breaker(`FER Q3${n}`, x, 410),
-      ct(`FER CT3${n}`, x, 430, 600),
-      put('line', `FER-BRA ${n}`, x, 480, {
+      breaker(`FER Q3${n}`, x, 430),
+      ct(`FER CT3${n}`, x, 452, 600),
+      put('line', `FER-BRA ${n}`, x, 500, {
         ...cable33,
         lengthKm: 6.4,
         note: 'The parallel pair that needs direction.',
       }),
-      breaker(`BRA Q0${n}`, x, 530),
+      breaker(`BRA Q0${n}`, x, 545),
     ],
     bra33,
   );
@@ -420,7 +420,7 @@ const grid33 = (name: string, x: number, y: number, ratedMva: number, ukPercent:
     lvNeutral: isolated,
     tap: holdsLv(101),
   });
-const tol132 = put('bus', 'TOL 132', 1110, 200, { nominalKv: 132, length: 480 });
+const tol132 = put('bus', 'TOL 132', 1070, 200, { nominalKv: 132, length: 520 });
 run(
   cau,
   [
@@ -448,9 +448,9 @@ run(
 );
 earthing33('TOL NET', 1590, 430, tol33, 'TOL Q09');
 
-const tee = put('bus', 'QUE tee', 1150, 400, {
+const tee = put('bus', 'QUE tee', 1110, 400, {
   nominalKv: 132,
-  length: 190,
+  length: 230,
   note: 'The tee: no switchgear, a joint in the line.',
 });
 run(
@@ -458,9 +458,9 @@ run(
   [breaker('TOL Q02', 1180, 230), put('line', 'QUE-TOL', 1180, 310, { ...overhead132, lengthKm: 11.5 })],
   tee,
 );
-const mar132 = put('bus', 'MAR 132', 1000, 800, { nominalKv: 132, length: 450 });
+const mar132 = put('bus', 'MAR 132', 930, 800, { nominalKv: 132, length: 520 });
 run(tee, [put('line', 'MAR-QUE', 1180, 590, { ...overhead132, lengthKm: 7.4 }), breaker('MAR Q02', 1180, 760)], mar132);
-const que11 = put('bus', 'QUE 11', 1280, 620, { nominalKv: 11, length: 180 });
+const que11 = put('bus', 'QUE 11', 1215, 620, { nominalKv: 11, length: 260 });
 run(
   tee,
   [
