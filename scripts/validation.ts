@@ -9,7 +9,7 @@ import { magnitude } from '../core/src/linear/complex';
 import type { FaultKind } from '../core/src/faults/kinds';
 import { faultAt, faultAtPlace, iec60909Study } from '../core/src/faults/iec60909/study';
 import { inverseTime } from '../core/src/protection/overcurrent/characteristics';
-import { Builder, fromReference, type ReferenceNetwork } from '../core/src/test/network';
+import { fromReference, twoSidedLine, type ReferenceNetwork, type TwoSidedLine } from '../core/src/test/network';
 import { ibKa, ik1Ka, ik3Ka, ikSteadyKa, ip3Ka, printed } from '../core/src/test/tr60909';
 import { faultCase, protectionCases } from '../core/src/test/reference';
 
@@ -108,29 +108,8 @@ const difference = (published: number, computed: number, what: string, unit: str
 
 /** Line fed from both ends: a point inside it. */
 function alongLine(): Row[] {
-  const reference = faultCase<{
-    Un_kV: number;
-    ZA_ohm: [number, number];
-    ZB_ohm: [number, number];
-    line_length_km: number;
-    Z1_line_ohm_per_km: [number, number];
-    expected_by_percent_from_A: Record<string, { Ik3_kA: number; I_from_A_kA: number; I_from_B_kA: number }>;
-  }>('hand-line-fault-at-x-percent');
-  const b = new Builder();
-  for (const [name, [r, x]] of [
-    ['A', reference.ZA_ohm],
-    ['B', reference.ZB_ohm],
-  ] as const) {
-    b.add('bus', name, { nominalKv: reference.Un_kV });
-    const ikKa = (1.1 * reference.Un_kV) / Math.sqrt(3) / Math.hypot(r, x);
-    const level = { given: 'current' as const, ikKa, skMva: null, rOverX: r / x, x0OverX1: null, r0OverX0: null };
-    b.add('networkFeeder', `Q${name}`, { earthed: false, max: level, min: level });
-    b.join(`Q${name}`, name);
-  }
-  const [r1OhmPerKm, x1OhmPerKm] = reference.Z1_line_ohm_per_km;
-  b.add('line', 'L', { lengthKm: reference.line_length_km, r1OhmPerKm, x1OhmPerKm });
-  b.join('L:0', 'A', 'L:1', 'B');
-  const study = iec60909Study(b.network(), 'max');
+  const reference = faultCase<TwoSidedLine>('hand-line-fault-at-x-percent');
+  const study = iec60909Study(twoSidedLine(reference), 'max');
   return Object.entries(reference.expected_by_percent_from_A).flatMap(([percent, expected]) => {
     if (percent === '0' || percent === '100') return [];
     const place = { at: 'line', element: elementId('L'), fraction: Number(percent) / 100 } as const;

@@ -6,6 +6,7 @@ import { faultKinds, solidFault, type FaultKind, type Phase } from '@mesura/core
 import type { Disturbance, Place } from '@mesura/core/faults/solve';
 import type { Complex } from '@mesura/core/linear/complex';
 import { nameOf, type Element, type ElementKind } from '@mesura/core/model/element';
+import { outageKinds } from '@mesura/core/model/condition';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind, type Network } from '@mesura/core/model/network';
 
@@ -89,23 +90,6 @@ export function elementNamed<K extends ElementKind>(
   );
 }
 
-const anyKind: readonly ElementKind[] = [
-  'line',
-  'transformer',
-  'threeWindingTransformer',
-  'seriesReactor',
-  'networkFeeder',
-  'synchronousMachine',
-  'powerStationUnit',
-  'asynchronousMotor',
-  'staticDrive',
-  'converterSource',
-  'doublyFedMachine',
-  'load',
-  'shunt',
-  'earthingTransformer',
-];
-
 const idsOf = (network: Network, names: readonly string[] = [], kinds: readonly ElementKind[], what: string) =>
   names.map((name) => elementNamed(network, name, kinds, what).id as ElementId);
 
@@ -120,14 +104,14 @@ export function studyQuery(network: Network, values: Values): StudyQuery {
     condition: {
       open: idsOf(network, values.open, ['switch', 'earthingSwitch'], 'switch'),
       closed: idsOf(network, values.close, ['switch', 'earthingSwitch'], 'switch'),
-      out: idsOf(network, values.out, anyKind, 'element'),
+      out: idsOf(network, values.out, outageKinds, 'element'),
       earthed: idsOf(network, values.earthed, ['line'], 'line'),
     },
   };
 }
 
 export const outagesOf = (network: Network, values: Values): (ElementId | null)[] =>
-  values.outage?.length ? idsOf(network, values.outage, anyKind, 'element') : [null];
+  values.outage?.length ? idsOf(network, values.outage, outageKinds, 'element') : [null];
 
 const phaseOf = (option: string, text: string): Phase =>
   ['L1', 'L2', 'L3'].indexOf(oneOf(option, text, ['L1', 'L2', 'L3'])) as Phase;

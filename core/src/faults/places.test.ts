@@ -10,7 +10,7 @@ import { toPhases } from '../sequence/components';
 import { expectFollowed, lastResult } from '../test/followed';
 import { everyKind } from '../test/everyKind';
 import { faultCase } from '../test/reference';
-import { Builder } from '../test/network';
+import { Builder, twoSidedLine, type TwoSidedLine } from '../test/network';
 import { contributions } from './iec60909/contributions';
 import { faultAtPlace, faultFlows, iec60909Study, simultaneousFaults, solvedFlows, type Fault } from './iec60909/study';
 import { peakMethods } from './iec60909/peak';
@@ -30,29 +30,8 @@ const close = (p: Complex, q: Complex, tolerance = 1e-9) =>
 
 describe('faults along a line', () => {
   it('line fed from both ends, published', () => {
-    const reference = faultCase<{
-      Un_kV: number;
-      ZA_ohm: [number, number];
-      ZB_ohm: [number, number];
-      line_length_km: number;
-      Z1_line_ohm_per_km: [number, number];
-      expected_by_percent_from_A: Record<string, { Ik3_kA: number; I_from_A_kA: number; I_from_B_kA: number }>;
-    }>('hand-line-fault-at-x-percent');
-    const b = new Builder();
-    for (const [name, [r, x]] of [
-      ['A', reference.ZA_ohm],
-      ['B', reference.ZB_ohm],
-    ] as const) {
-      b.add('bus', name, { nominalKv: reference.Un_kV });
-      const ikKa = (1.1 * reference.Un_kV) / Math.sqrt(3) / Math.hypot(r, x);
-      const level = { given: 'current' as const, ikKa, skMva: null, rOverX: r / x, x0OverX1: null, r0OverX0: null };
-      b.add('networkFeeder', `Q${name}`, { earthed: false, max: level, min: level });
-      b.join(`Q${name}`, name);
-    }
-    const [r1OhmPerKm, x1OhmPerKm] = reference.Z1_line_ohm_per_km;
-    b.add('line', 'L', { lengthKm: reference.line_length_km, r1OhmPerKm, x1OhmPerKm });
-    b.join('L:0', 'A', 'L:1', 'B');
-    const network = b.network();
+    const reference = faultCase<TwoSidedLine>('hand-line-fault-at-x-percent');
+    const network = twoSidedLine(reference);
     for (const [percent, expected] of Object.entries(reference.expected_by_percent_from_A)) {
       const place = percent === '0' ? atBus('A') : percent === '100' ? atBus('B') : onLine('L', Number(percent) / 100);
       const fault = solve(network, place, solidFault('3ph'));

@@ -1,5 +1,5 @@
 /** A state of the system laid over the model: switch positions, what is out of service, lines earthed for work. */
-import type { Element } from './element';
+import type { Element, ElementKind } from './element';
 import type { ElementId } from './fields';
 import { networkOf, type Network } from './network';
 import { buildTopology, terminalKey, type TerminalKey } from './topology';
@@ -13,6 +13,24 @@ export interface Condition {
   /** Lines out of service and earthed at both ends: they take no load, but couple. */
   readonly earthed?: readonly ElementId[];
 }
+
+/** Kinds of element that are taken out of service as a whole; switches are opened instead. */
+export const outageKinds = [
+  'line',
+  'transformer',
+  'threeWindingTransformer',
+  'seriesReactor',
+  'networkFeeder',
+  'synchronousMachine',
+  'powerStationUnit',
+  'asynchronousMotor',
+  'staticDrive',
+  'converterSource',
+  'doublyFedMachine',
+  'load',
+  'shunt',
+  'earthingTransformer',
+] as const satisfies readonly ElementKind[];
 
 /** The network in a condition. Unknown ids are left unheeded. */
 export function inCondition(network: Network, condition: Condition): Network {

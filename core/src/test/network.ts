@@ -118,3 +118,40 @@ export function fromReference(reference: ReferenceNetwork): Network {
   }
   return b.network();
 }
+
+/** Shape of the reference case of a line fed from both ends. */
+export interface TwoSidedLine {
+  Un_kV: number;
+  ZA_ohm: [number, number];
+  ZB_ohm: [number, number];
+  line_length_km: number;
+  Z1_line_ohm_per_km: [number, number];
+  expected_by_percent_from_A: Record<string, { Ik3_kA: number; I_from_A_kA: number; I_from_B_kA: number }>;
+}
+
+/** Feeders QA and QB at the buses A and B; with `cutAt` a bus F stands at that fraction between the lines LA and LB, else one line L joins them. */
+export function twoSidedLine(reference: TwoSidedLine, cutAt?: number): Network {
+  const b = new Builder();
+  for (const [name, [r, x]] of [
+    ['A', reference.ZA_ohm],
+    ['B', reference.ZB_ohm],
+  ] as const) {
+    b.add('bus', name, { nominalKv: reference.Un_kV });
+    const ikKa = (1.1 * reference.Un_kV) / Math.sqrt(3) / Math.hypot(r, x);
+    const level = { given: 'current' as const, ikKa, skMva: null, rOverX: r / x, x0OverX1: null, r0OverX0: null };
+    b.add('networkFeeder', `Q${name}`, { earthed: false, max: level, min: level });
+    b.join(`Q${name}`, name);
+  }
+  const [r1OhmPerKm, x1OhmPerKm] = reference.Z1_line_ohm_per_km;
+  const line = (name: string, lengthKm: number, from: string, to: string) => {
+    b.add('line', name, { lengthKm, r1OhmPerKm, x1OhmPerKm });
+    b.join(`${name}:0`, from, `${name}:1`, to);
+  };
+  if (cutAt === undefined) line('L', reference.line_length_km, 'A', 'B');
+  else {
+    b.add('bus', 'F', { nominalKv: reference.Un_kV });
+    line('LA', reference.line_length_km * cutAt, 'A', 'F');
+    line('LB', reference.line_length_km * (1 - cutAt), 'B', 'F');
+  }
+  return b.network();
+}

@@ -5,6 +5,7 @@ import { breakerClasses } from '@mesura/core/faults/c37/factors';
 import { methods, methodTitles, type Method, type PlaceQuery } from '@mesura/core/faults/engine';
 import { peakMethods, peakMethodTitles, type PeakMethod } from '@mesura/core/faults/iec60909/peak';
 import { phasesTitle, type Phase } from '@mesura/core/faults/kinds';
+import { outageKinds } from '@mesura/core/model/condition';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind } from '@mesura/core/model/network';
 import { kinds, nameOf } from '@mesura/core/model/element';
@@ -206,19 +207,8 @@ function Ohms({
   );
 }
 
-const switchable = new Set([
-  'line',
-  'transformer',
-  'threeWindingTransformer',
-  'seriesReactor',
-  'networkFeeder',
-  'synchronousMachine',
-  'powerStationUnit',
-  'asynchronousMotor',
-  'converterSource',
-  'doublyFedMachine',
-  'earthingTransformer',
-]);
+/** Loads and shunts have no part in fault currents. */
+const switchable = new Set<string>(outageKinds.filter((kind) => kind !== 'load' && kind !== 'shunt'));
 
 function OutageSelect() {
   const network = useProject((state) => state.network);

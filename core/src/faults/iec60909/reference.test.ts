@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { magnitude } from '../../linear/complex';
 import { elementId } from '../../model/fields';
-import { Builder, fromReference, type ReferenceNetwork } from '../../test/network';
+import { fromReference, twoSidedLine, type ReferenceNetwork, type TwoSidedLine } from '../../test/network';
 import { faultCase } from '../../test/reference';
 import { toPhases } from '../../sequence/components';
 import type { FaultKind } from '../kinds';
@@ -39,31 +39,10 @@ describe('published cases, IEC 60909-0', () => {
   });
 
   it('line fed from both ends, fault along it', () => {
-    const reference = faultCase<{
-      Un_kV: number;
-      ZA_ohm: [number, number];
-      ZB_ohm: [number, number];
-      line_length_km: number;
-      Z1_line_ohm_per_km: [number, number];
-      expected_by_percent_from_A: Record<string, { Ik3_kA: number; I_from_A_kA: number; I_from_B_kA: number }>;
-    }>('hand-line-fault-at-x-percent');
+    const reference = faultCase<TwoSidedLine>('hand-line-fault-at-x-percent');
     for (const [percent, expected] of Object.entries(reference.expected_by_percent_from_A)) {
       const share = Math.min(Math.max(Number(percent) / 100, 1e-9), 1 - 1e-9);
-      const b = new Builder();
-      for (const bus of ['A', 'B', 'F']) b.add('bus', bus, { nominalKv: reference.Un_kV });
-      for (const [name, [r, x]] of [
-        ['A', reference.ZA_ohm],
-        ['B', reference.ZB_ohm],
-      ] as const) {
-        const ikKa = (1.1 * reference.Un_kV) / Math.sqrt(3) / Math.hypot(r, x);
-        const level = { given: 'current' as const, ikKa, skMva: null, rOverX: r / x, x0OverX1: null, r0OverX0: null };
-        b.add('networkFeeder', `Q${name}`, { earthed: false, max: level, min: level });
-        const [r1OhmPerKm, x1OhmPerKm] = reference.Z1_line_ohm_per_km;
-        const lengthKm = reference.line_length_km * (name === 'A' ? share : 1 - share);
-        b.add('line', `L${name}`, { lengthKm, r1OhmPerKm, x1OhmPerKm });
-        b.join(`Q${name}`, name, `L${name}:0`, name, `L${name}:1`, 'F');
-      }
-      const study = iec60909Study(b.network(), 'max');
+      const study = iec60909Study(twoSidedLine(reference, share), 'max');
       const result = faultAt(study, elementId('F'), 0, '3ph');
       if (!result.ok) throw new Error('no result');
       expect(result.fault.ikA / 1000).toBeCloseTo(expected.Ik3_kA, 4);
