@@ -1,11 +1,27 @@
 import { defineConfig } from 'vitest/config';
 
+/** How quick it is belongs to the benchmarks; a busy machine must not fail a test. */
+const testTimeout = 120_000;
+
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'core', include: ['core/src/**/*.test.ts', 'cli/src/**/*.test.ts', 'scripts/**/*.test.ts'] } },
-      { test: { name: 'web', include: ['web/**/*.test.ts'], exclude: ['web/server/**', '**/node_modules/**'] } },
-      { test: { name: 'database', include: ['web/server/**/*.test.ts'], fileParallelism: false } },
+      {
+        test: {
+          name: 'core',
+          testTimeout,
+          include: ['core/src/**/*.test.ts', 'cli/src/**/*.test.ts', 'scripts/**/*.test.ts'],
+        },
+      },
+      {
+        test: {
+          name: 'web',
+          testTimeout,
+          include: ['web/**/*.test.ts'],
+          exclude: ['web/server/**', '**/node_modules/**'],
+        },
+      },
+      { test: { name: 'database', testTimeout, include: ['web/server/**/*.test.ts'], fileParallelism: false } },
     ],
   },
 });
