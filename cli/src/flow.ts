@@ -65,6 +65,7 @@ export function flowOutput(network: Network, values: Values, format: Format) {
   const conditioned = inCondition(network, query.condition ?? {});
   const flow = loadFlow(conditioned, {
     faultCase: query.faultCase,
+    control: oneOf('--control', values.control, ['on', 'off']) === 'on',
     voltageFactor: voltageFactor(settingsOf(network).lowVoltageTolerancePercent),
   });
   const rows = { buses: busRows(flow), branches: branchRows(flow), sources: sourceRows(flow) };

@@ -47,6 +47,7 @@ export const optionTypes = {
   earthed: { type: 'string', multiple: true },
   fault: { type: 'string', multiple: true },
   break: { type: 'string', multiple: true },
+  control: { type: 'string', default: 'on' },
   sequence: { type: 'string', default: 'positive' },
   show: { type: 'string', multiple: true },
   format: { type: 'string', default: 'table' },

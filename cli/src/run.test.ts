@@ -102,6 +102,9 @@ describe('mesura faults', () => {
     );
     const json = JSON.parse(run(['flow', 'demo.json', '--format', 'json'], demo).output) as { converged: boolean };
     expect(json.converged).toBe(true);
+    const fixed = run(['flow', 'demo.json', '--format', 'json', '--control', 'off'], demo).output;
+    expect(Object.keys((JSON.parse(fixed) as { taps: object }).taps)).toHaveLength(0);
+    expect(fixed).not.toBe(run(['flow', 'demo.json', '--format', 'json'], demo).output);
   });
   it('writes the sequence matrices', () => {
     const { output } = run(['matrix', 'demo.json', '--sequence', 'zero'], demo);

@@ -39,6 +39,7 @@ Faults
 
 Flow
   --show branches|sources   instead of the buses
+  --control on|off          taps hold voltages and reactive limits are heeded (default on)
 
 Matrix
   --sequence positive|negative|zero      (default positive)

@@ -2,7 +2,7 @@
  * From the model to the three sequence networks, once for all methods: each method says what the impedances are for and lays its own
  * formulas on top.
  */
-import { nameOf, kinds, type Element } from '../model/element';
+import { kinds, type Element } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { settingsOf, type Network } from '../model/network';
 import type { Problem } from '../model/problem';
@@ -23,6 +23,7 @@ import {
 import type { Complex } from '../linear/complex';
 import { SilentTrace, type Trace } from '../working/trace';
 import { couplingsOf } from './coupling';
+import { isNought, spread, wrapped, type Spread, type Supplier } from './spread';
 import {
   atFrequencyRatio,
   atFrequencyRatioOwn,
@@ -58,7 +59,7 @@ export interface NetworkInjection extends Injection {
   readonly node: number;
 }
 
-export interface Assembly {
+export interface Assembly extends Spread {
   readonly network: Network;
   readonly options: AssemblyOptions;
   readonly topology: Topology;
@@ -77,14 +78,6 @@ export interface Assembly {
    */
   atFrequency(ratio: number, resistances?: 'fictitious' | 'own'): SequenceNetwork;
   readonly injections: readonly NetworkInjection[];
-  /** True for nodes with a source in their part of the network. */
-  readonly supplied: Uint8Array;
-  /** Lag in radians of each node's positive-sequence voltage against the first node of its part. */
-  readonly lag: Float64Array;
-  /** Voltage of each node for one volt at the first node of its part, by rated ratios. */
-  readonly level: Float64Array;
-  /** Nodes with the same number are joined by branches; `level` and `lag` compare only within a part. */
-  readonly part: Int32Array;
   /** What was put in, for a later outage. */
   readonly lists: Lists;
   /** Elements taken out of service since. */
@@ -102,7 +95,7 @@ export interface Lists {
   readonly negative: NetworkParts;
   readonly zero: NetworkParts;
   readonly charging: readonly ChargingShunt[];
-  readonly suppliers: readonly { readonly element: ElementId; readonly node: number }[];
+  readonly suppliers: readonly Supplier[];
 }
 
 export function contextFor(
@@ -337,10 +330,6 @@ function towerProblems(network: Network): Problem[] {
   return problems;
 }
 
-/** Within a full turn around nought. */
-const wrapped = (angle: number): number => angle - 2 * Math.PI * Math.round(angle / (2 * Math.PI));
-const isNought = (angle: number): boolean => Math.abs(wrapped(angle)) < 1e-9;
-
 /** What a branch turns beyond the positions of its ends; nought but in loops with a phase-shifting transformer. */
 function withShift(branch: NetworkSeries, lag: Float64Array): NetworkSeries {
   const shiftRad = wrapped(branch.lag - (lag[branch.b] - lag[branch.a]));
@@ -349,65 +338,6 @@ function withShift(branch: NetworkSeries, lag: Float64Array): NetworkSeries {
 
 const backwards = (series: readonly NetworkSeries[]): NetworkSeries[] =>
   series.map((branch) => (branch.shiftRad === 0 ? branch : { ...branch, shiftRad: -branch.shiftRad }));
-
-/** Walks each connected part once: phase position and rated voltage of every node, and whether anything feeds the part. */
-export function spread(
-  network: Network,
-  count: number,
-  branches: readonly NetworkSeries[],
-  suppliers: Lists['suppliers'],
-  problems: Problem[],
-): Pick<Assembly, 'lag' | 'level' | 'supplied' | 'part'> {
-  const at: { to: number; lag: number; ratio: number; element: ElementId }[][] = Array.from(
-    { length: count },
-    () => [],
-  );
-  const supplying = new Set(suppliers.map(({ node }) => node));
-  for (const { a, b, lag, ratio, element } of branches) {
-    at[a].push({ to: b, lag, ratio: 1 / ratio, element });
-    at[b].push({ to: a, lag: -lag, ratio, element });
-  }
-  const lag = new Float64Array(count);
-  const seen = new Uint8Array(count);
-  const level = new Float64Array(count);
-  const supplied = new Uint8Array(count);
-  const part = new Int32Array(count);
-  const blamed = new Set<ElementId>();
-  for (let start = 0; start < count; start++) {
-    if (seen[start]) continue;
-    seen[start] = 1;
-    level[start] = 1;
-    const members = [start];
-    for (let k = 0; k < members.length; k++)
-      for (const { to, lag: turn, ratio, element } of at[members[k]]) {
-        const position = lag[members[k]] + turn;
-        if (!seen[to]) {
-          seen[to] = 1;
-          lag[to] = wrapped(position);
-          level[to] = level[members[k]] * ratio;
-          members.push(to);
-        } else if (isOddTurn(position - lag[to]) && !blamed.has(element)) {
-          blamed.add(element);
-          problems.push({
-            severity: 'error',
-            code: 'clock.loop',
-            message: `${nameOf(network.elements.get(element)!)} closes a loop with a different phase shift: check the clock numbers of the transformers in it`,
-            element,
-            field: 'vectorGroup',
-          });
-        }
-      }
-    for (const member of members) part[member] = start;
-    if (members.some((member) => supplying.has(member))) for (const member of members) supplied[member] = 1;
-  }
-  return { lag, level, supplied, part };
-}
-
-/** A whole step of 30° left over is a wrong clock number; anything else is a phase-shifting transformer at work. */
-function isOddTurn(angle: number): boolean {
-  if (isNought(angle)) return false;
-  return isNought((wrapped(angle) * 12) % (2 * Math.PI));
-}
 
 function withoutSupply(topology: Topology, supplied: Uint8Array): Problem[] {
   return topology.nodes

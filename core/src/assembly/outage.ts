@@ -5,7 +5,8 @@
 import { multiply } from '../linear/complex';
 import { addTo, denseMatrix, denseMultiply, denseSolve, entry, identity, type DenseMatrix } from '../linear/dense';
 import type { ElementId } from '../model/fields';
-import { networksOf, spread, type Assembly, type Lists } from './assemble';
+import { networksOf, type Assembly, type Lists } from './assemble';
+import { spread } from './spread';
 import {
   admittance,
   branchEntries,

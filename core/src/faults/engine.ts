@@ -5,35 +5,20 @@
 import { magnitude, multiply, type Complex } from '../linear/complex';
 import { nameOf } from '../model/element';
 import type { ElementId } from '../model/fields';
-import { inCondition, withEndOpen, type Condition } from '../model/condition';
+import { inCondition, withEndOpen } from '../model/condition';
 import { ofKind, settingsOf, type Network } from '../model/network';
 import type { Problem } from '../model/problem';
 import { terminalKey } from '../model/topology';
-import type { Assembly, Charging } from '../assembly/assemble';
+import type { Assembly } from '../assembly/assemble';
 import { doubtsOf } from '../assembly/doubts';
-import {
-  noCurrents,
-  toPhases,
-  type PhaseCurrents,
-  type SequenceCurrents,
-  type SequenceValues,
-} from '../sequence/components';
-import type { FaultCase } from '../sequence/stamp';
+import { noCurrents, toPhases, type SequenceCurrents, type SequenceValues } from '../sequence/components';
 import { breakerClasses } from './c37/factors';
-import { c37Fault, c37Study, type C37Fault, type C37Kind, type C37Options, type C37Study } from './c37/study';
+import { c37Fault, c37Study, type C37Kind, type C37Study } from './c37/study';
 import { c37Working } from './c37/working';
-import {
-  contributionsOf,
-  elementFlowsOf,
-  largestPhase,
-  type Contribution,
-  type ElementFlow,
-  type FaultState,
-} from './contributions';
+import { contributionsOf, elementFlowsOf, largestPhase, type FaultState } from './contributions';
 import { nodeVoltages, terminalCurrents, type TerminalCurrents } from './flows';
 import { breakingCurrent } from './iec60909/breaking';
-import type { PeakMethod } from './iec60909/peak';
-import { steadyCurrent, type SteadyCurrent } from './iec60909/steady';
+import { steadyCurrent } from './iec60909/steady';
 import {
   faultAtPlace,
   faultFlows,
@@ -50,7 +35,17 @@ import {
 import { thermalCurrent } from './iec60909/thermal';
 import { faultWorking } from './iec60909/working';
 import { carryingElements, type Working } from './elementSections';
-import type { FaultCondition, FaultKind } from './kinds';
+import type {
+  StudyQuery,
+  FaultQuery,
+  PlaceQuery,
+  Figures,
+  FaultRow,
+  BranchFigures,
+  BusFigures,
+  FaultDetail,
+  SimultaneousAnswer,
+} from './query';
 import { solveDisturbances, type Disturbance, type DisturbanceResult, type Place, type Prefault } from './solve';
 import {
   currentsDuring,
@@ -61,116 +56,7 @@ import {
 } from './superposition/study';
 import { superpositionWorking } from './superposition/working';
 
-export const methods = ['iec60909', 'c37', 'superposition'] as const;
-export type Method = (typeof methods)[number];
-export const methodTitles: Readonly<Record<Method, string>> = {
-  iec60909: 'IEC 60909-0',
-  c37: 'IEEE C37.010',
-  superposition: 'on the load flow',
-};
-
-export interface StudyQuery extends C37Options {
-  readonly method: Method;
-  readonly faultCase: FaultCase;
-  readonly condition?: Condition;
-  /** One element out of service, by an update of the factored networks. */
-  readonly outage?: ElementId | null;
-  readonly peak?: PeakMethod;
-  readonly charging?: Charging;
-}
-
-export interface FaultQuery extends FaultCondition {
-  /** Minimum time delay for the breaking current in seconds; null: not asked for. */
-  readonly breakingS?: number | null;
-  /** Duration of the fault for the thermal current in seconds; null: not asked for. */
-  readonly durationS?: number | null;
-  /** Contact parting in cycles and asymmetry of the rating, for IEEE C37.010. */
-  readonly breaker?: { readonly partingCycles: number; readonly s: number };
-}
-
-export type PlaceQuery =
-  | Place
-  /** The far end of a line after its breaker there has opened. */
-  | { readonly at: 'openEnd'; readonly element: ElementId; readonly terminal: number };
-
-/** What a fault comes to. Not every method gives everything. */
-export interface Figures {
-  /** Ik″, or the first-cycle symmetrical current; the largest phase. */
-  readonly ikA: number;
-  readonly phases: PhaseCurrents | null;
-  readonly earthA: number;
-  readonly ipA: number | null;
-  readonly kappa: number | null;
-  readonly xOverR: number | null;
-  readonly powerVa: number | null;
-  readonly z1: Complex | null;
-  readonly z2: Complex | null;
-  readonly z0: Complex | null;
-  readonly cFactor: number | null;
-  /** Phase-to-neutral volts that drive the fault. */
-  readonly sourceV: number;
-  readonly ibA: number | null;
-  readonly idcA: number | null;
-  readonly ibAsymmetricalA: number | null;
-  readonly steady: SteadyFigures | null;
-  readonly ithA: number | null;
-  readonly jouleIntegral: number | null;
-  readonly c37: C37Fault | null;
-}
-
-export interface SteadyFigures {
-  readonly maxA: number;
-  readonly minA: number;
-  readonly rule: SteadyCurrent['rule'];
-}
-
-export interface FaultRow {
-  readonly place: PlaceQuery;
-  /** Name of the bus, or of the place. */
-  readonly name: string;
-  readonly nominalKv: number;
-  readonly kind: FaultKind;
-  readonly method: Method;
-  readonly faultCase: FaultCase;
-  /** Null when the fault cannot be computed; `problems` then says why. */
-  readonly result: Figures | null;
-  readonly problems: readonly Problem[];
-}
-
-/** Current into an element at one of its terminals. */
-export interface BranchFigures {
-  readonly element: ElementId;
-  readonly terminal: number;
-  readonly name: string;
-  /** Bus at that end, or what stands there. */
-  readonly end: string;
-  readonly components: SequenceCurrents;
-  readonly phases: PhaseCurrents;
-}
-
-/** Voltages to earth at a bus. */
-export interface BusFigures {
-  readonly bus: ElementId;
-  readonly name: string;
-  readonly nominalKv: number;
-  readonly components: SequenceValues;
-  readonly phases: PhaseCurrents;
-}
-
-export interface FaultDetail {
-  readonly row: FaultRow;
-  readonly contributions: readonly Contribution[];
-  readonly flows: readonly ElementFlow[];
-  readonly branches: readonly BranchFigures[];
-  readonly buses: readonly BusFigures[];
-  readonly working: Working | null;
-}
-
-export interface SimultaneousAnswer {
-  readonly results: readonly (DisturbanceResult & { readonly voltagePhases: PhaseCurrents })[];
-  readonly branches: readonly BranchFigures[];
-  readonly buses: readonly BusFigures[];
-}
+export * from './query';
 
 type Prepared =
   | { readonly method: 'iec60909'; readonly study: Iec60909Study }

@@ -237,7 +237,7 @@ function dutyAt(study: C37Study, which: C37Network, node: number, kind: C37Kind,
 }
 
 /**
- * Remote and local: a generator counts as local while the reactance between it and the fault stays below 1.5 times its own X″d (C37.010, 5.3.2);
+ * Remote and local: a generator counts as local while the reactance between it and the fault stays below 1.5 times its own X″d (C37.010);
  * feeders are remote, motors local. What is left of the local current is taken from the decay factor µ of IEC 60909-0 at contact
  * parting, since the standard's curves have no formula.
  */

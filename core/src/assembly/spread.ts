@@ -1,0 +1,85 @@
+/** What the branches tell of every node: voltage level, phase position, and whether anything feeds its part. */
+import { nameOf } from '../model/element';
+import type { ElementId } from '../model/fields';
+import type { Network } from '../model/network';
+import type { Problem } from '../model/problem';
+import type { NetworkSeries } from './sequenceNetwork';
+
+export interface Spread {
+  /** True for nodes with a source in their part of the network. */
+  readonly supplied: Uint8Array;
+  /** Lag in radians of each node's positive-sequence voltage against the first node of its part. */
+  readonly lag: Float64Array;
+  /** Voltage of each node for one volt at the first node of its part, by rated ratios. */
+  readonly level: Float64Array;
+  /** Nodes with the same number are joined by branches; `level` and `lag` compare only within a part. */
+  readonly part: Int32Array;
+}
+
+export interface Supplier {
+  readonly element: ElementId;
+  readonly node: number;
+}
+
+/** Within a full turn around nought. */
+export const wrapped = (angle: number): number => angle - 2 * Math.PI * Math.round(angle / (2 * Math.PI));
+export const isNought = (angle: number): boolean => Math.abs(wrapped(angle)) < 1e-9;
+
+/** Walks each connected part once: phase position and rated voltage of every node, and whether anything feeds the part. */
+export function spread(
+  network: Network,
+  count: number,
+  branches: readonly NetworkSeries[],
+  suppliers: readonly Supplier[],
+  problems: Problem[],
+): Spread {
+  const at: { to: number; lag: number; ratio: number; element: ElementId }[][] = Array.from(
+    { length: count },
+    () => [],
+  );
+  const supplying = new Set(suppliers.map(({ node }) => node));
+  for (const { a, b, lag, ratio, element } of branches) {
+    at[a].push({ to: b, lag, ratio: 1 / ratio, element });
+    at[b].push({ to: a, lag: -lag, ratio, element });
+  }
+  const lag = new Float64Array(count);
+  const seen = new Uint8Array(count);
+  const level = new Float64Array(count);
+  const supplied = new Uint8Array(count);
+  const part = new Int32Array(count);
+  const blamed = new Set<ElementId>();
+  for (let start = 0; start < count; start++) {
+    if (seen[start]) continue;
+    seen[start] = 1;
+    level[start] = 1;
+    const members = [start];
+    for (let k = 0; k < members.length; k++)
+      for (const { to, lag: turn, ratio, element } of at[members[k]]) {
+        const position = lag[members[k]] + turn;
+        if (!seen[to]) {
+          seen[to] = 1;
+          lag[to] = wrapped(position);
+          level[to] = level[members[k]] * ratio;
+          members.push(to);
+        } else if (isOddTurn(position - lag[to]) && !blamed.has(element)) {
+          blamed.add(element);
+          problems.push({
+            severity: 'error',
+            code: 'clock.loop',
+            message: `${nameOf(network.elements.get(element)!)} closes a loop with a different phase shift: check the clock numbers of the transformers in it`,
+            element,
+            field: 'vectorGroup',
+          });
+        }
+      }
+    for (const member of members) part[member] = start;
+    if (members.some((member) => supplying.has(member))) for (const member of members) supplied[member] = 1;
+  }
+  return { lag, level, supplied, part };
+}
+
+/** A whole step of 30° left over is a wrong clock number; anything else is a phase-shifting transformer at work. */
+function isOddTurn(angle: number): boolean {
+  if (isNought(angle)) return false;
+  return isNought((wrapped(angle) * 12) % (2 * Math.PI));
+}
