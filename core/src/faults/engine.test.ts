@@ -96,6 +96,24 @@ describe('one question for all methods', () => {
     });
   });
 
+  it('one fault among possible several leaves the voltages of the single one, converters included', () => {
+    const place = { at: 'terminal', element: elementId('gal-33'), terminal: 0 } as const;
+    for (const kind of faultKinds) {
+      const fault = solidFault(kind);
+      const single = engine.detail(study(), fault, place).buses;
+      const several = engine.simultaneous(study(), [{ type: 'shunt', place, ...fault }]);
+      if (!several.ok) throw new Error(several.problems[0].message);
+      several.answer.buses.forEach(({ name, components }, k) => {
+        for (const sequence of ['positive', 'negative', 'zero'] as const) {
+          const { re, im } = single[k].components[sequence];
+          const scaleV = single[k].nominalKv * 1000;
+          expect(components[sequence].re / scaleV, `${kind} ${name} ${sequence}`).toBeCloseTo(re / scaleV, 8);
+          expect(components[sequence].im / scaleV, `${kind} ${name} ${sequence}`).toBeCloseTo(im / scaleV, 8);
+        }
+      });
+    }
+  });
+
   it('a load flow that does not converge is said in every row', () => {
     const network = networkOf(
       [...demoNetwork().elements.values()].map((element) =>

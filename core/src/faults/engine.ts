@@ -2,7 +2,7 @@
  * All methods behind one question: which method in which condition, which fault, at which places. For the screen and the terminal; answers
  * are plain data.
  */
-import { magnitude, multiply, type Complex } from '../linear/complex';
+import { magnitude, scale, type Complex } from '../linear/complex';
 import { nameOf } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { inCondition, withEndOpen } from '../model/condition';
@@ -24,6 +24,7 @@ import {
   faultFlows,
   iec60909Study,
   outageStudy,
+  prefaultOf,
   simultaneousFaults,
   solutionOf,
   solvedFlows,
@@ -132,13 +133,9 @@ export class FaultEngine {
     if (!solved.ok) return solved;
     const { assembly } = prepared.study;
     const { reference } = solved.solution;
-    const kv = assembly.topology.nodes[reference].nominalKv!;
-    const sourceV = (prepared.study.c(kv) * kv * 1000) / Math.sqrt(3);
+    const { voltageAt } = prefaultOf(prepared.study, reference);
     return answer(solved.results, assembly, solvedFlows(prepared.study, solved.solution), (node) =>
-      nodeVoltages(assembly, solved.solution, node, {
-        re: (sourceV * assembly.level[node]) / assembly.level[reference],
-        im: 0,
-      }),
+      nodeVoltages(assembly, solved.solution, node, voltageAt(node)),
     );
   }
 
@@ -398,7 +395,7 @@ function branchesOf({ network, topology }: Assembly, flows: TerminalCurrents): B
     const at = key.lastIndexOf(':');
     const element = key.slice(0, at) as ElementId;
     const node = topology.nodes[topology.nodeOf.get(key)!];
-    const minus = (z: Complex) => multiply(z, { re: -1, im: 0 });
+    const minus = (z: Complex) => scale(z, -1);
     const components: SequenceCurrents = {
       positive: minus(out.positive),
       negative: minus(out.negative),

@@ -1,5 +1,5 @@
 /** Initial short-circuit currents Ik″ and peak currents ip by the equivalent voltage source. IEC 60909-0:2016, 5.3, 7 and 8. */
-import { add, magnitude, multiply, scale, zero, type Complex } from '../../linear/complex';
+import { add, magnitude, scale, zero, type Complex } from '../../linear/complex';
 import type { ElementId } from '../../model/fields';
 import type { Network } from '../../model/network';
 import { settingsOf } from '../../model/network';
@@ -12,6 +12,7 @@ import {
   drivingPoint,
   unitInjection,
   valueAt,
+  weigh,
   type NodeValues,
   type SequenceNetwork,
 } from '../../assembly/sequenceNetwork';
@@ -194,7 +195,7 @@ function computeFault(
 ): Fault {
   const { kind, phaseOhm } = condition;
   const cFactor = study.c(nominalKv);
-  const sourceV = (cFactor * nominalKv * 1000) / Math.sqrt(3);
+  const sourceV = sourceVoltage(study, nominalKv);
   const raisedV = raisedAt(study, port);
   const components = faultComponents(condition, add({ re: sourceV, im: 0 }, raisedV), z1, z2, z0);
   const phases = toPhases(components);
@@ -230,10 +231,12 @@ function computeFault(
   };
 }
 
+/** c·Un/√3 in volts. */
+const sourceVoltage = (study: Iec60909Study, nominalKv: number) =>
+  (study.c(nominalKv) * nominalKv * 1000) / Math.sqrt(3);
+
 function raisedAt({ raised }: Iec60909Study, port: Port): Complex {
-  if (!raised) return zero;
-  const { node, re, im } = port.positive.sense;
-  return node.reduce((sum, k, j) => add(sum, multiply({ re: re[j], im: im[j] }, valueAt(raised, k))), zero);
+  return raised ? weigh(port.positive.sense, raised) : zero;
 }
 
 function impedancesAt(study: Iec60909Study, place: Place, port: Port): NodeImpedances | null {
@@ -276,9 +279,13 @@ export function impedanceAtFrequency(
   return selfImpedance(network, own, 'positive')!;
 }
 
-/** Before the fault the equivalent source's voltage stands everywhere, by rated ratios; nothing flows. */
-function prefaultOf(study: Iec60909Study, node: number, sourceV: number): Prefault {
-  const { level } = study.assembly;
+/**
+ * Before the fault the equivalent source's voltage at a node stands everywhere, by rated ratios, and what the converters raise; nothing
+ * flows. The node's nominal voltage must be known.
+ */
+export function prefaultOf(study: Iec60909Study, node: number): Prefault {
+  const { level, topology } = study.assembly;
+  const sourceV = sourceVoltage(study, topology.nodes[node].nominalKv!);
   return {
     voltageAt: (k) =>
       add({ re: (sourceV * level[k]) / level[node], im: 0 }, study.raised ? valueAt(study.raised, k) : zero),
@@ -297,8 +304,7 @@ export function simultaneousFaults(study: Iec60909Study, disturbances: readonly 
       ok: false,
       problems: [{ severity: 'warning', code: 'fault.place', message: 'the first place is unknown' }],
     };
-  const sourceV = (study.c(nominalKv) * nominalKv * 1000) / Math.sqrt(3);
-  return solveDisturbances(study.assembly, prefaultOf(study, port.node, sourceV), disturbances);
+  return solveDisturbances(study.assembly, prefaultOf(study, port.node), disturbances);
 }
 
 /** The fault as a solution of the whole network: what it changes at every node. */
@@ -316,10 +322,7 @@ export function solutionOf(fault: Fault): Solution {
       const total = emptyValues(assembly.nodeCount);
       const factor = excitation[sequence];
       if (factor.re !== 0 || factor.im !== 0) {
-        const network = assembly[sequence];
-        const column = network.solve(port[sequence].inject);
-        // The two-phase-earth fault in a network without earth path: the zero-sequence voltage has no current to go with it.
-        addScaled(total, column, factor);
+        addScaled(total, assembly[sequence].solve(port[sequence].inject), factor);
       }
       return [sequence, total];
     }),
@@ -355,7 +358,7 @@ export function withRaised({ raised, assembly }: Iec60909Study, solution: Soluti
 /** Voltages to earth at a node during the fault, in its own phase position. */
 export function voltagesDuring(fault: Fault, node: number, solution = solutionOf(fault)): SequenceValues {
   const { study } = fault;
-  return nodeVoltages(study.assembly, solution, node, prefaultOf(study, fault.node, fault.sourceV).voltageAt(node));
+  return nodeVoltages(study.assembly, solution, node, prefaultOf(study, fault.node).voltageAt(node));
 }
 
 /** The fault as the parts common to all methods take it. */
