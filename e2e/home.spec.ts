@@ -13,31 +13,28 @@ test('projects: new, rename, duplicate, export, import, delete and undo', async 
   await expect(page.getByText('Project settings').first()).toBeVisible();
   await page.getByRole('link', { name: 'Mesura: to the projects' }).click();
 
-  const card = page.getByRole('article', { name, exact: true });
-  const more = (each: typeof card) => each.getByRole('button', { name: /^More for/ }).click();
-  await more(card);
-  await page.getByRole('menuitem', { name: 'Rename' }).click();
+  // Each menu by its own name: the one of the step before may still be fading out.
+  const more = async (of: string, item: string) => {
+    await page.getByRole('button', { name: `More for ${of}`, exact: true }).click();
+    const menu = page.getByRole('menu', { name: `More for ${of}`, exact: true });
+    await menu.getByRole('menuitem', { name: item }).click();
+  };
+  await more(name, 'Rename');
   await page.getByRole('textbox', { name: 'Name' }).fill(`${name} renamed`);
   await page.keyboard.press('Enter');
   const renamed = page.getByRole('article', { name: `${name} renamed`, exact: true });
   await expect(renamed).toBeVisible();
 
-  await more(renamed);
-  await page.getByRole('menuitem', { name: 'Duplicate' }).click();
+  await more(`${name} renamed`, 'Duplicate');
   const copy = page.getByRole('article', { name: `${name} renamed (copy)`, exact: true });
   await expect(copy).toBeVisible();
 
-  await more(copy);
-  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await more(`${name} renamed (copy)`, 'Delete');
   await expect(copy).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(copy).toBeVisible();
 
-  await more(renamed);
-  const [download] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('menuitem', { name: 'Export file' }).click(),
-  ]);
+  const [download] = await Promise.all([page.waitForEvent('download'), more(`${name} renamed`, 'Export file')]);
   expect(JSON.parse(readFileSync((await download.path())!, 'utf8'))).toMatchObject({
     format: 'mesura-project',
     name: `${name} renamed`,
