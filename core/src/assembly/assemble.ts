@@ -22,13 +22,15 @@ import {
 } from '../sequence/stamp';
 import type { Complex } from '../linear/complex';
 import { SilentTrace, type Trace } from '../working/trace';
+import { connectivity, coupledGroups } from './connectivity';
 import { couplingsOf } from './coupling';
+import { analysisOf } from './stamping';
 import { isNought, spread, wrapped, type Spread, type Supplier } from './spread';
 import {
   atFrequencyRatio,
   atFrequencyRatioOwn,
   buildSequenceNetwork,
-  connectivity,
+  ratedFrequency,
   type Gap,
   type NetworkParts,
   type NetworkSeries,
@@ -142,7 +144,19 @@ export function assemble(network: Network, options: AssemblyOptions): Assembly {
       ? { ...parts(collected.negative), series: backwards(parts(collected.negative).series) }
       : positiveParts;
   const zeroParts = parts(collected.zero, { couplings, gaps: collected.gaps });
-  const lists: Lists = { positive: positiveParts, negative: negativeParts, zero: zeroParts, charging, suppliers };
+  // One analysis for all three sequences and every frequency: the zero sequence has noughts where the others have branches.
+  const symbolic = analysisOf(nodeCount, [
+    { series: positiveParts.series, groups: [] },
+    { series: zeroParts.series, groups: coupledGroups(zeroParts, ratedFrequency).groups },
+  ]);
+  const analysed = { ...positiveParts, symbolic };
+  const lists: Lists = {
+    positive: analysed,
+    negative: negativeParts === positiveParts ? analysed : { ...negativeParts, symbolic },
+    zero: { ...zeroParts, symbolic },
+    charging,
+    suppliers,
+  };
   return {
     network,
     options,

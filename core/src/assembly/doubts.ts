@@ -2,7 +2,7 @@
 import { nameOf, type Element } from '../model/element';
 import type { Problem } from '../model/problem';
 import type { Assembly } from './assemble';
-import { connectivity } from './sequenceNetwork';
+import { connectivity } from './connectivity';
 
 interface Usual {
   readonly low: number;

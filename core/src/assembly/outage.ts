@@ -2,22 +2,19 @@
  * One element out of service: the sequence networks by a low-rank update of the factored ones (Woodbury), refactored only where the outage
  * parts the network or changes its earthing.
  */
-import { multiply } from '../linear/complex';
-import { addTo, denseMatrix, denseMultiply, denseSolve, entry, identity, type DenseMatrix } from '../linear/dense';
+import { addTo, denseMatrix, denseSolve, entry, identity, type DenseMatrix } from '../linear/dense';
+import { updatedInverse } from '../linear/inverse';
 import type { ElementId } from '../model/fields';
 import { networksOf, type Assembly, type Lists } from './assemble';
+import { connectivity } from './connectivity';
 import { spread } from './spread';
 import {
   admittance,
   branchEntries,
   buildSequenceNetwork,
-  connectivity,
-  unitInjection,
-  valueAt,
+  solvedBy,
   type NetworkParts,
-  type NodeValues,
   type SequenceNetwork,
-  type Sparse,
 } from './sequenceNetwork';
 
 /** The assembly without one element. Switches and buses have no impedance: open them in the model instead. */
@@ -81,6 +78,7 @@ function sameEarthing(before: Lists, after: Lists, element: ElementId): boolean 
 
 const without = (network: SequenceNetwork, element: ElementId): NetworkParts => ({
   nodeCount: network.nodeCount,
+  symbolic: network.symbolic,
   series: network.series.filter((branch) => branch.element !== element),
   shunts: network.shunts.filter((shunt) => shunt.element !== element),
   couplings: network.couplings.filter((c) => c.first !== element && c.second !== element),
@@ -101,37 +99,12 @@ export function updated(network: SequenceNetwork, element: ElementId): SequenceN
   // Taking away what holds a node as firmly as a short circuit would leave rounding errors only.
   if (Math.max(...change.re.map(Math.abs), ...change.im.map(Math.abs)) > 1e6) return null;
   if (nodes.length === 0) return { ...network, ...left, ...rest };
-
-  const columns = nodes.map((node) => network.solve(unitInjection(node)));
-  const zSS = denseMatrix(nodes.length);
-  nodes.forEach((node, i) => columns.forEach((column, j) => addTo(zSS, i, j, valueAt(column, node))));
-  const system = denseMultiply(change, zSS);
-  const eye = identity(nodes.length);
-  for (let k = 0; k < system.re.length; k++) system.re[k] += eye.re[k];
-  const kernel = denseSolve(system, change);
-  if (!kernel) return null;
-  return {
-    ...network,
-    ...left,
-    ...rest,
-    solve(injection: Sparse): NodeValues {
-      const v = network.solve(injection);
-      const here = nodes.map((node) => valueAt(v, node));
-      for (const [i, column] of columns.entries()) {
-        let [re, im] = [0, 0];
-        here.forEach((value, j) => {
-          const term = multiply(entry(kernel, i, j), value);
-          re -= term.re;
-          im -= term.im;
-        });
-        for (let k = 0; k < v.re.length; k++) {
-          v.re[k] += re * column.re[k] - im * column.im[k];
-          v.im[k] += re * column.im[k] + im * column.re[k];
-        }
-      }
-      return v;
-    },
+  const inverse = () => {
+    const whole = network.inverse();
+    // Where digits do not allow the update the rest is factored anew.
+    return (whole && updatedInverse(whole, nodes, change)) ?? buildSequenceNetwork(left, network.weight).inverse();
   };
+  return { ...network, ...left, ...rest, ...solvedBy(network.nodeCount, inverse) };
 }
 
 /** What of the network's fields the outage leaves: groups without the element's branches. */

@@ -11,7 +11,7 @@ import { terminalKey } from '../model/topology';
 import { a, a2, toPhases, turned, type PhaseCurrents, type SequenceValues } from '../sequence/components';
 import type { Assembly } from '../assembly/assemble';
 import { addScaled, breakPort, linePort, nodePort, portResponse, weightIn, type SequencePort } from '../assembly/ports';
-import type { NodeValues } from '../assembly/sequenceNetwork';
+import { emptyValues, type NodeValues } from '../linear/inverse';
 import { conditionsOf, type Disturbance, type Place, type Term } from './conditions';
 import { needsZeroSequence, type Phase } from './kinds';
 
@@ -209,11 +209,6 @@ export function solveDisturbances(
   });
   return { ok: true, solution: { reference, ports, excitations, change }, results };
 }
-
-export const emptyValues = (count: number): NodeValues => ({
-  re: new Float64Array(count),
-  im: new Float64Array(count),
-});
 
 const turnedSign = ({ positive, negative, zero: homopolar }: SequenceValues): SequenceValues => ({
   positive: { re: -positive.re, im: -positive.im },

@@ -192,7 +192,7 @@ function solveOnce(network: Network, options: LoadFlowOptions, before: LoadFlow 
     }
   };
   const matrix = perUnit(passive.matrix(false), base, sBase);
-  const problem: PowerProblem = { matrix, type, p, q };
+  const problem: PowerProblem = { matrix, symbolic: passive.symbolic, type, p, q };
   let solved = { ok: false, iterations: 0, mismatch: Infinity } as ReturnType<typeof newton>;
   let iterations = 0;
   for (let round = 0; round < 12; round++) {

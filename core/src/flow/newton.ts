@@ -1,12 +1,18 @@
-/** Newton–Raphson for the power equations in polar form: one sparse system for all angles and voltages a step. */
-import type { SparseMatrix } from '../linear/matrix';
-import { MatrixBuilder } from '../linear/matrix';
+/**
+ * Newton–Raphson for the power equations in polar form. Each node has a block of two equations, so that one analysis of the admittance matrix
+ * serves every step.
+ */
+import { blockMatrix, factorBlocks, solveBlocks, type BlockMatrix } from '../linear/blockLu';
+import { graphOfMatrix } from '../linear/graph';
 import { factor, solveInPlace } from '../linear/lu';
-import { minimumDegree } from '../linear/order';
+import { MatrixBuilder, type SparseMatrix } from '../linear/matrix';
+import { analyse, entryOf, type Symbolic } from '../linear/symbolic';
 
 export interface PowerProblem {
   /** Admittance matrix in per unit. */
   readonly matrix: SparseMatrix;
+  /** Analysis of a pattern that holds the matrix, when there is one. */
+  readonly symbolic?: Symbolic;
   /** 0: voltage given; 1: voltage held, angle free; 2: power given. */
   readonly type: Uint8Array;
   /** Power put in, per unit; where it is given. */
@@ -28,45 +34,33 @@ export type NewtonResult =
 export function newton(problem: PowerProblem, state: PowerState, tolerance = 1e-9, mostIterations = 30): NewtonResult {
   const { matrix, type, p, q } = problem;
   const { n } = matrix;
-  const angleAt = new Int32Array(n).fill(-1);
-  const voltageAt = new Int32Array(n).fill(-1);
-  let size = 0;
-  for (let k = 0; k < n; k++) {
-    if (type[k] > 0) angleAt[k] = size++;
-    if (type[k] === 2) voltageAt[k] = size++;
-  }
-  let order: Int32Array | undefined;
+  const jacobian = new Jacobian(problem);
+  const step = new Float64Array(2 * n);
   let last = Infinity;
   let worst = 0;
   for (let iteration = 0; ; iteration++) {
     const power = powers(matrix, state);
     let mismatch = 0;
-    const re = new Float64Array(size);
-    const im = new Float64Array(size);
     const consider = (row: number, value: number, k: number) => {
-      if (row < 0) return;
-      re[row] = value;
+      step[row] = value;
       if (!(Math.abs(value) <= mismatch)) [mismatch, worst] = [Math.abs(value), k];
     };
+    step.fill(0);
     for (let k = 0; k < n; k++) {
-      consider(angleAt[k], p[k] - power.p[k], k);
-      consider(voltageAt[k], q[k] - power.q[k], k);
+      if (type[k] > 0) consider(2 * k, p[k] - power.p[k], k);
+      if (type[k] === 2) consider(2 * k + 1, q[k] - power.q[k], k);
     }
     if (mismatch < tolerance) return { ok: true, iterations: iteration, mismatch };
     if (iteration === mostIterations || !Number.isFinite(mismatch))
       return { ok: false, iterations: iteration, mismatch, worst };
-    const system = jacobian(matrix, state, power, angleAt, voltageAt, size);
-    order ??= minimumDegree(system);
-    const factored = factor(system, order);
-    if (!factored.ok) return { ok: false, iterations: iteration, mismatch, worst };
-    solveInPlace(factored.factors, re, im);
+    if (!jacobian.solve(state, power, step)) return { ok: false, iterations: iteration, mismatch, worst };
     // Far from the solution a whole step may overshoot: voltages move by at most a fifth, and less while the mismatch grows.
-    let step = mismatch > 2 * last ? 0.5 : 1;
+    let share = mismatch > 2 * last ? 0.5 : 1;
     for (let k = 0; k < n; k++)
-      if (voltageAt[k] >= 0) step = Math.min(step, 0.2 / Math.max(Math.abs(re[voltageAt[k]]), 1e-12));
+      if (type[k] === 2) share = Math.min(share, 0.2 / Math.max(Math.abs(step[2 * k + 1]), 1e-12));
     for (let k = 0; k < n; k++) {
-      if (angleAt[k] >= 0) state.theta[k] += step * re[angleAt[k]];
-      if (voltageAt[k] >= 0) state.v[k] *= 1 + step * re[voltageAt[k]];
+      if (type[k] > 0) state.theta[k] += share * step[2 * k];
+      if (type[k] === 2) state.v[k] *= 1 + share * step[2 * k + 1];
     }
     last = mismatch;
   }
@@ -74,54 +68,129 @@ export function newton(problem: PowerProblem, state: PowerState, tolerance = 1e-
 
 /** Powers put in at every node for a state. */
 export function powers(matrix: SparseMatrix, { v, theta }: PowerState): { p: Float64Array; q: Float64Array } {
-  const p = new Float64Array(matrix.n);
-  const q = new Float64Array(matrix.n);
-  for (let j = 0; j < matrix.n; j++)
-    for (let k = matrix.columnStart[j]; k < matrix.columnStart[j + 1]; k++) {
-      const i = matrix.row[k];
-      const angle = theta[i] - theta[j];
-      const [g, b] = [matrix.re[k], matrix.im[k]];
-      const product = v[i] * v[j];
-      p[i] += product * (g * Math.cos(angle) + b * Math.sin(angle));
-      q[i] += product * (g * Math.sin(angle) - b * Math.cos(angle));
+  const { n, columnStart, row } = matrix;
+  const [vRe, vIm] = [v.map((size, k) => size * Math.cos(theta[k])), v.map((size, k) => size * Math.sin(theta[k]))];
+  const [iRe, iIm] = [new Float64Array(n), new Float64Array(n)];
+  for (let j = 0; j < n; j++)
+    for (let k = columnStart[j]; k < columnStart[j + 1]; k++) {
+      iRe[row[k]] += matrix.re[k] * vRe[j] - matrix.im[k] * vIm[j];
+      iIm[row[k]] += matrix.re[k] * vIm[j] + matrix.im[k] * vRe[j];
     }
-  return { p, q };
+  return {
+    p: iRe.map((re, k) => vRe[k] * re + vIm[k] * iIm[k]),
+    q: iRe.map((re, k) => vIm[k] * re - vRe[k] * iIm[k]),
+  };
 }
 
-/** Derivatives by angle and by relative voltage. */
-function jacobian(
-  matrix: SparseMatrix,
-  { v, theta }: PowerState,
-  { p, q }: { p: Float64Array; q: Float64Array },
-  angleAt: Int32Array,
-  voltageAt: Int32Array,
-  size: number,
-): SparseMatrix {
-  const builder = new MatrixBuilder(size);
-  const put = (row: number, column: number, value: number) => {
-    if (row >= 0 && column >= 0) builder.add(row, column, value, 0);
-  };
-  for (let j = 0; j < matrix.n; j++)
-    for (let k = matrix.columnStart[j]; k < matrix.columnStart[j + 1]; k++) {
-      const i = matrix.row[k];
-      const [g, b] = [matrix.re[k], matrix.im[k]];
-      if (i === j) {
-        const square = v[i] * v[i];
-        put(angleAt[i], angleAt[i], -q[i] - b * square);
-        put(angleAt[i], voltageAt[i], p[i] + g * square);
-        put(voltageAt[i], angleAt[i], p[i] - g * square);
-        put(voltageAt[i], voltageAt[i], q[i] - b * square);
-        continue;
-      }
-      const angle = theta[i] - theta[j];
-      const product = v[i] * v[j];
-      const [c, s] = [Math.cos(angle), Math.sin(angle)];
-      const across = product * (g * s - b * c);
-      const along = product * (g * c + b * s);
-      put(angleAt[i], angleAt[j], across);
-      put(angleAt[i], voltageAt[j], along);
-      put(voltageAt[i], angleAt[j], -along);
-      put(voltageAt[i], voltageAt[j], across);
+/** Derivatives of active and reactive power by angle and by relative voltage, a block for every entry of the admittance matrix. */
+class Jacobian {
+  private readonly blocks: BlockMatrix;
+  /** Where the block of each entry goes: 4·place, in the diagonal, below or above it. */
+  private readonly place: Int32Array;
+  private readonly work: Float64Array;
+
+  constructor(private readonly problem: PowerProblem) {
+    const { n, columnStart, row } = problem.matrix;
+    const fresh = () => analyse(graphOfMatrix(n, columnStart, row));
+    let symbolic = problem.symbolic?.n === n ? problem.symbolic : fresh();
+    let place = placesOf(problem.matrix, symbolic);
+    if (!place) {
+      symbolic = fresh();
+      place = placesOf(problem.matrix, symbolic)!;
     }
-  return builder.build();
+    this.place = place;
+    this.blocks = blockMatrix(symbolic);
+    this.work = new Float64Array(2 * n);
+  }
+
+  /** Solves J·x = b; b, two numbers a node, is overwritten by x. False when J is singular. */
+  solve(state: PowerState, power: { p: Float64Array; q: Float64Array }, b: Float64Array): boolean {
+    const { position, n } = this.blocks.symbolic;
+    this.fill(state, power);
+    if (factorBlocks(this.blocks) >= 0) {
+      this.fill(state, power);
+      return this.solvePivoted(b);
+    }
+    const { work } = this;
+    for (let k = 0; k < n; k++) {
+      work[2 * position[k]] = b[2 * k];
+      work[2 * position[k] + 1] = b[2 * k + 1];
+    }
+    solveBlocks(this.blocks, work);
+    for (let k = 0; k < n; k++) {
+      b[2 * k] = work[2 * position[k]];
+      b[2 * k + 1] = work[2 * position[k] + 1];
+    }
+    return true;
+  }
+
+  private fill({ v, theta }: PowerState, { p, q }: { p: Float64Array; q: Float64Array }): void {
+    const { matrix, type } = this.problem;
+    const { n, columnStart, row, re, im } = matrix;
+    const { diagonal, lower, upper, symbolic } = this.blocks;
+    diagonal.fill(0);
+    lower.fill(0);
+    upper.fill(0);
+    const [c, s] = [v.map((size, k) => size * Math.cos(theta[k])), v.map((size, k) => size * Math.sin(theta[k]))];
+    for (let j = 0; j < n; j++)
+      for (let k = columnStart[j]; k < columnStart[j + 1]; k++) {
+        const i = row[k];
+        const at = this.place[k];
+        // What is given is no unknown: its equation is x = 0, and no other one has it.
+        if (i === j) {
+          const square = v[i] * v[i];
+          diagonal[at] = type[i] > 0 ? -q[i] - im[k] * square : 1;
+          diagonal[at + 1] = type[i] === 2 ? p[i] + re[k] * square : 0;
+          diagonal[at + 2] = type[i] === 2 ? p[i] - re[k] * square : 0;
+          diagonal[at + 3] = type[i] === 2 ? q[i] - im[k] * square : 1;
+          continue;
+        }
+        const into = symbolic.position[i] > symbolic.position[j] ? lower : upper;
+        // Vi·(Yij·Vj)*
+        const [yRe, yIm] = [re[k] * c[j] - im[k] * s[j], re[k] * s[j] + im[k] * c[j]];
+        const along = c[i] * yRe + s[i] * yIm;
+        const across = s[i] * yRe - c[i] * yIm;
+        if (type[i] > 0 && type[j] > 0) into[at] = across;
+        if (type[i] > 0 && type[j] === 2) into[at + 1] = along;
+        if (type[i] === 2 && type[j] > 0) into[at + 2] = -along;
+        if (type[i] === 2 && type[j] === 2) into[at + 3] = across;
+      }
+    for (let k = 0; k < n; k++) {
+      // A node that nothing is connected to has no entry at all.
+      const at = 4 * symbolic.position[k];
+      if (type[k] === 0) [diagonal[at], diagonal[at + 3]] = [1, 1];
+    }
+  }
+
+  /** The same with pivoting, for a block that comes out singular on the way. */
+  private solvePivoted(b: Float64Array): boolean {
+    const { matrix } = this.problem;
+    const { n, columnStart, row } = matrix;
+    const { diagonal, lower, upper, symbolic } = this.blocks;
+    const builder = new MatrixBuilder(2 * n);
+    const put = (i: number, j: number, from: Float64Array, at: number) => {
+      for (let s = 0; s < 4; s++) builder.add(2 * i + (s >> 1), 2 * j + (s & 1), from[at + s], 0);
+    };
+    for (let j = 0; j < n; j++) {
+      put(j, j, diagonal, 4 * symbolic.position[j]);
+      for (let k = columnStart[j]; k < columnStart[j + 1]; k++)
+        if (row[k] !== j)
+          put(row[k], j, symbolic.position[row[k]] > symbolic.position[j] ? lower : upper, this.place[k]);
+    }
+    const factored = factor(builder.build());
+    if (factored.ok) solveInPlace(factored.factors, b, new Float64Array(2 * n));
+    return factored.ok;
+  }
+}
+
+/** Where the entries of a matrix stand in an analysed pattern, times four; null when one has no place. */
+function placesOf({ n, columnStart, row }: SparseMatrix, symbolic: Symbolic): Int32Array | null {
+  const place = new Int32Array(row.length);
+  for (let j = 0; j < n; j++)
+    for (let k = columnStart[j]; k < columnStart[j + 1]; k++) {
+      const at = row[k] === j ? symbolic.position[j] : entryOf(symbolic, row[k], j);
+      if (at < 0) return null;
+      place[k] = 4 * at;
+    }
+  return place;
 }

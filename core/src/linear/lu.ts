@@ -3,6 +3,7 @@
  * pattern is found first, by depth-first search in the columns of L done so far.
  */
 import type { SparseMatrix } from './matrix';
+import { graphOfMatrix } from './graph';
 import { minimumDegree } from './order';
 
 interface Columns {
@@ -30,7 +31,10 @@ export type Factored = { ok: true; factors: Factors } | { ok: false; singularCol
 const pivotTolerance = 1e-3;
 
 /** Factors a square matrix; `singularColumn` names the first column without a usable pivot. */
-export function factor(matrix: SparseMatrix, order: Int32Array = minimumDegree(matrix)): Factored {
+export function factor(
+  matrix: SparseMatrix,
+  order: Int32Array = minimumDegree(graphOfMatrix(matrix.n, matrix.columnStart, matrix.row)),
+): Factored {
   const { n } = matrix;
   const lower = newColumns(n, 4 * matrix.row.length + n);
   const upper = newColumns(n, 4 * matrix.row.length + n);

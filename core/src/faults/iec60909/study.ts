@@ -1,5 +1,6 @@
 /** Initial short-circuit currents Ik″ and peak currents ip by the equivalent voltage source. IEC 60909-0:2016, 5.3, 7 and 8. */
 import { add, magnitude, scale, zero, type Complex } from '../../linear/complex';
+import { emptyValues, type NodeValues } from '../../linear/inverse';
 import type { ElementId } from '../../model/fields';
 import type { Network } from '../../model/network';
 import { settingsOf } from '../../model/network';
@@ -13,7 +14,6 @@ import {
   unitInjection,
   valueAt,
   weigh,
-  type NodeValues,
   type SequenceNetwork,
 } from '../../assembly/sequenceNetwork';
 import { withOutage } from '../../assembly/outage';
@@ -23,7 +23,6 @@ import { largestPhase, type FaultState } from '../contributions';
 import { nodeVoltages, terminalCurrents, type TerminalCurrents } from '../flows';
 import { faultComponents, needsZeroSequence, solidFault, type FaultCondition, type FaultKind } from '../kinds';
 import {
-  emptyValues,
   gapProblem,
   portAt,
   sequences,
@@ -257,7 +256,7 @@ function impedancesAt(study: Iec60909Study, place: Place, port: Port): NodeImped
 }
 
 function selfImpedance(network: SequenceNetwork, port: Port, sequence: Sequence): Complex | null {
-  if (network.floating[port.node] >= 0 || !network.solvable) return null;
+  if (network.floating[port.node] >= 0 || !network.inverse()) return null;
   return portResponse(network, [port[sequence]]).response[0][0];
 }
 

@@ -10,7 +10,8 @@ import type { Problem } from '../../model/problem';
 import { terminalKey, type TerminalKey } from '../../model/topology';
 import { assemble, type Assembly } from '../../assembly/assemble';
 import { addScaled } from '../../assembly/ports';
-import { unitInjection, valueAt, type NodeValues } from '../../assembly/sequenceNetwork';
+import { emptyValues, type NodeValues } from '../../linear/inverse';
+import { unitInjection, valueAt } from '../../assembly/sequenceNetwork';
 import { loadFlow, withTaps, type LoadFlow } from '../../flow/loadFlow';
 import {
   addComponents,
@@ -23,7 +24,6 @@ import type { FaultCase } from '../../sequence/stamp';
 import { nodeVoltages, terminalCurrents, type TerminalCurrents } from '../flows';
 import { voltageFactor } from '../iec60909/voltageFactor';
 import {
-  emptyValues,
   solveDisturbances,
   type Disturbance,
   type DisturbanceResult,

@@ -1,0 +1,187 @@
+/** What a study asks of a factored matrix, whichever way it was factored, and the same after a small change. */
+import { addTo, denseMatrix, denseMultiply, denseSolve, entry, type DenseMatrix } from './dense';
+import { inverseBetween, solveLdl, type LdlFactors } from './ldl';
+import { solveInPlace, type Factors } from './lu';
+import { selectedInverse } from './selectedInverse';
+
+/** A complex number for every node. */
+export interface NodeValues {
+  readonly re: Float64Array;
+  readonly im: Float64Array;
+}
+
+export const emptyValues = (count: number): NodeValues => ({
+  re: new Float64Array(count),
+  im: new Float64Array(count),
+});
+
+/** A⁻¹, by node. */
+export interface Inverse {
+  readonly n: number;
+  readonly symmetric: boolean;
+  /** Solves A·x = b; b is overwritten by x. */
+  solve(b: NodeValues): void;
+  /** The part of A⁻¹ between some nodes, in their order; a node may stand there twice. */
+  between(nodes: readonly number[]): DenseMatrix;
+  /** All diagonal entries; found once. */
+  diagonal(): NodeValues;
+}
+
+export function once<T>(make: () => T): () => T {
+  let made: { value: T } | null = null;
+  return () => (made ??= { value: make() }).value;
+}
+
+export function ldlInverse(factors: LdlFactors): Inverse {
+  const { symbolic } = factors;
+  const { n, position } = symbolic;
+  const work = new Float64Array(2 * n);
+  return {
+    n,
+    symmetric: true,
+    solve({ re, im }) {
+      for (let k = 0; k < n; k++) {
+        const at = 2 * position[k];
+        work[at] = re[k];
+        work[at + 1] = im[k];
+      }
+      solveLdl(factors, work);
+      for (let k = 0; k < n; k++) {
+        const at = 2 * position[k];
+        re[k] = work[at];
+        im[k] = work[at + 1];
+      }
+    },
+    between(nodes) {
+      const m = denseMatrix(nodes.length);
+      const pairs = inverseBetween(factors, nodes);
+      for (let k = 0; k < m.re.length; k++) {
+        m.re[k] = pairs[2 * k];
+        m.im[k] = pairs[2 * k + 1];
+      }
+      return m;
+    },
+    diagonal: once(() => {
+      const { diagonal } = selectedInverse(factors);
+      const values = emptyValues(n);
+      for (let k = 0; k < n; k++) {
+        values.re[k] = diagonal[2 * position[k]];
+        values.im[k] = diagonal[2 * position[k] + 1];
+      }
+      return values;
+    }),
+  };
+}
+
+/** Of a matrix that had to be pivoted: no selected inverse here, every node takes a solution. */
+export function pivotedInverse(factors: Factors): Inverse {
+  const { n } = factors;
+  const column = (node: number): NodeValues => {
+    const values = emptyValues(n);
+    values.re[node] = 1;
+    solveInPlace(factors, values.re, values.im);
+    return values;
+  };
+  return {
+    n,
+    symmetric: false,
+    solve: ({ re, im }) => solveInPlace(factors, re, im),
+    between(nodes) {
+      const m = denseMatrix(nodes.length);
+      nodes.forEach((node, j) => {
+        const { re, im } = column(node);
+        nodes.forEach((other, i) => addTo(m, i, j, { re: re[other], im: im[other] }));
+      });
+      return m;
+    },
+    diagonal: once(() => {
+      const values = emptyValues(n);
+      for (let k = 0; k < n; k++) {
+        const { re, im } = column(k);
+        values.re[k] = re[k];
+        values.im[k] = im[k];
+      }
+      return values;
+    }),
+  };
+}
+
+/**
+ * After A changed by a small dense matrix over some nodes S, by Woodbury's identity: A′⁻¹ = Z − Z(:, S)·K·Z(S, :) with
+ * K = (I + ΔA·Z(S, S))⁻¹·ΔA. Null when the changed matrix is singular as far as digits tell.
+ */
+export function updatedInverse(base: Inverse, nodes: readonly number[], change: DenseMatrix): Inverse | null {
+  const { n } = base;
+  const m = nodes.length;
+  const system = denseMultiply(change, base.between(nodes));
+  for (let k = 0; k < m; k++) addTo(system, k, k, { re: 1, im: 0 });
+  const kernel = denseSolve(system, change, 1e-12);
+  if (!kernel) return null;
+  const columns = once(() =>
+    nodes.map((node) => {
+      const values = emptyValues(n);
+      values.re[node] = 1;
+      base.solve(values);
+      return values;
+    }),
+  );
+  const between = (wanted: readonly number[]): DenseMatrix => {
+    const w = wanted.length;
+    const all = base.between([...wanted, ...nodes]);
+    const part = (i0: number, rows: number, j0: number, cols: number) => {
+      const block = denseMatrix(rows, cols);
+      for (let i = 0; i < rows; i++) for (let j = 0; j < cols; j++) addTo(block, i, j, entry(all, i0 + i, j0 + j));
+      return block;
+    };
+    const less = denseMultiply(part(0, w, w, m), denseMultiply(kernel, part(w, m, 0, w)));
+    const left = part(0, w, 0, w);
+    for (let k = 0; k < left.re.length; k++) {
+      left.re[k] -= less.re[k];
+      left.im[k] -= less.im[k];
+    }
+    return left;
+  };
+  return {
+    n,
+    symmetric: false,
+    solve(b) {
+      base.solve(b);
+      const here = nodes.map((node) => ({ re: b.re[node], im: b.im[node] }));
+      columns().forEach((column, i) => {
+        let [re, im] = [0, 0];
+        here.forEach((value, j) => {
+          const k = entry(kernel, i, j);
+          re -= k.re * value.re - k.im * value.im;
+          im -= k.re * value.im + k.im * value.re;
+        });
+        for (let k = 0; k < n; k++) {
+          b.re[k] += re * column.re[k] - im * column.im[k];
+          b.im[k] += re * column.im[k] + im * column.re[k];
+        }
+      });
+    },
+    between,
+    diagonal: once(() => {
+      const whole = base.diagonal();
+      const values = { re: whole.re.slice(), im: whole.im.slice() };
+      if (!base.symmetric) {
+        for (let k = 0; k < n; k++) ({ re: values.re[k], im: values.im[k] } = entry(between([k]), 0, 0));
+        return values;
+      }
+      const z = columns();
+      for (let i = 0; i < m; i++)
+        for (let j = 0; j < m; j++) {
+          const { re, im } = entry(kernel, i, j);
+          if (re === 0 && im === 0) continue;
+          const [p, q] = [z[i], z[j]];
+          for (let k = 0; k < n; k++) {
+            const productRe = p.re[k] * q.re[k] - p.im[k] * q.im[k];
+            const productIm = p.re[k] * q.im[k] + p.im[k] * q.re[k];
+            values.re[k] -= re * productRe - im * productIm;
+            values.im[k] -= re * productIm + im * productRe;
+          }
+        }
+      return values;
+    }),
+  };
+}
