@@ -6,7 +6,6 @@ import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { inCondition } from '@mesura/core/model/condition';
 import { ofKind, settingsOf, type Network } from '@mesura/core/model/network';
-import { terminalKey } from '@mesura/core/model/topology';
 import { oneOf, studyQuery, type Values } from './options';
 import { tableOf, type Column, type Format } from './output';
 
@@ -83,7 +82,7 @@ export function flowOutput(network: Network, values: Values, format: Format) {
 function busRows(flow: LoadFlow): BusRow[] {
   return ofKind(flow.assembly.network, 'bus')
     .map((bus) => {
-      const { kv, angleRad } = nodeVoltage(flow, flow.assembly.topology.nodeOf.get(terminalKey(bus.id, 0))!);
+      const { kv, angleRad } = nodeVoltage(flow, flow.assembly.topology.nodeAt(bus.id, 0)!);
       return {
         name: bus.name,
         id: bus.id,

@@ -25,7 +25,7 @@ import { notifications } from '@mantine/notifications';
 import type { Change } from '@mesura/core/model/changes';
 import { whyNotConnect } from '@mesura/core/model/connect';
 import type { ElementId } from '@mesura/core/model/fields';
-import { buildTopology, terminalKey } from '@mesura/core/model/topology';
+import { buildTopology } from '@mesura/core/model/topology';
 import { useProject, useProjectStore } from '../project/ProjectContext';
 import { levelColor } from '../theme/tokens';
 import { DiagramContext, type DiagramView, type Overlay } from './DiagramContext';
@@ -73,7 +73,7 @@ export function Diagram({ overlay, editable, onPick }: Props) {
       overlay,
       editable,
       colorAt: (element, terminal) => {
-        const node = topology.nodeOf.get(terminalKey(element, terminal));
+        const node = topology.nodeAt(element, terminal);
         return levelColor(node === undefined ? null : topology.nodes[node].nominalKv, scheme);
       },
     }),

@@ -2,26 +2,15 @@
  * From the model to the three sequence networks, once for all methods: each method says what the impedances are for and lays its own
  * formulas on top.
  */
-import { kinds, type Element } from '../model/element';
 import type { ElementId } from '../model/fields';
-import { settingsOf, type Network } from '../model/network';
+import { ofKind, settingsOf, type Network } from '../model/network';
 import type { Problem } from '../model/problem';
-import { buildTopology, terminalKey, type Topology } from '../model/topology';
+import { buildTopology, type Topology } from '../model/topology';
 import { towerProblem } from '../sequence/lineConstants';
-import { sequenceModel } from '../sequence/models';
-import {
-  impedance,
-  nothing,
-  shunt,
-  type Basis,
-  type FaultCase,
-  type Injection,
-  type Primitive,
-  type SequenceContext,
-  type SequenceModel,
-} from '../sequence/stamp';
+import type { Basis, FaultCase, SequenceContext } from '../sequence/stamp';
 import type { Complex } from '../linear/complex';
 import { SilentTrace, type Trace } from '../working/trace';
+import { collect, type NetworkInjection } from './collect';
 import { connectivity, coupledGroups } from './connectivity';
 import { couplingsOf } from './coupling';
 import { analysisOf } from './stamping';
@@ -31,7 +20,6 @@ import {
   atFrequencyRatioOwn,
   buildSequenceNetwork,
   ratedFrequency,
-  type Gap,
   type NetworkParts,
   type NetworkSeries,
   type NetworkShunt,
@@ -53,12 +41,6 @@ export interface AssemblyOptions {
   /** Constant impedances that stand for what has no model of its own, such as loads at the voltage of a load flow; star unearthed. */
   readonly loads?: ReadonlyMap<ElementId, Complex>;
   readonly topology?: Topology;
-}
-
-/** A converter's current in the network, in amperes against the voltage at its node. */
-export interface NetworkInjection extends Injection {
-  readonly element: ElementId;
-  readonly node: number;
 }
 
 export interface Assembly extends Spread {
@@ -87,16 +69,13 @@ export interface Assembly extends Spread {
   readonly problems: readonly Problem[];
 }
 
-interface ChargingShunt extends NetworkShunt {
-  readonly sequence: 'positive' | 'zero';
-}
-
 export interface Lists {
   readonly positive: NetworkParts;
   /** The positive one itself where nothing tells them apart. */
   readonly negative: NetworkParts;
   readonly zero: NetworkParts;
-  readonly charging: readonly ChargingShunt[];
+  /** Line capacitances. */
+  readonly charging: Readonly<Record<'positive' | 'zero', readonly NetworkShunt[]>>;
   readonly suppliers: readonly Supplier[];
 }
 
@@ -112,7 +91,7 @@ export function contextFor(
     faultInside,
     trace,
     frequencyHz: settingsOf(network).frequencyHz,
-    nominalKv: (element, terminal) => topology.nodes[topology.nodeOf.get(terminalKey(element, terminal))!].nominalKv!,
+    nominalKv: (element, terminal) => topology.nodes[topology.nodeAt(element, terminal)!].nominalKv!,
     cFactor: (nominalKv, wanted = faultCase) => voltageFactor(nominalKv, wanted),
     element: (id) => network.elements.get(id),
   };
@@ -123,13 +102,13 @@ export function assemble(network: Network, options: AssemblyOptions): Assembly {
   const basis = options.basis ?? 'iec60909';
   const context = contextFor(network, topology, options, new SilentTrace());
   const problems: Problem[] = [...topology.problems];
-  const collected = collect(network, topology, context, options, problems);
+  const collected = collect(network, topology, context, options.loads ?? new Map(), problems);
   const { couplings, problems: couplingProblems } = couplingsOf(network, context.frequencyHz);
   problems.push(...couplingProblems, ...towerProblems(network));
   const { nodeCount, innerNodes, injections, suppliers, charging } = collected;
 
   const spreadOut = spread(network, nodeCount, collected.positive.series, suppliers, problems);
-  const parts = (list: NodeLists, more: Partial<NetworkParts> = {}): NetworkParts => ({
+  const parts = (list: Pick<NetworkParts, 'series' | 'shunts'>, more: Partial<NetworkParts> = {}): NetworkParts => ({
     nodeCount,
     series: list === collected.zero ? list.series : list.series.map((branch) => withShift(branch, spreadOut.lag)),
     shunts: list.shunts,
@@ -177,15 +156,17 @@ export function assemble(network: Network, options: AssemblyOptions): Assembly {
 
 /** The networks of some lists: capacitances put in where they belong, negative shared with positive where it is the same. */
 export function networksOf(lists: Lists, basis: Basis, charging: Charging) {
-  const withCharging = (parts: NetworkParts, sequence: 'positive' | 'zero', wanted: (node: number) => boolean) => {
-    const more = lists.charging.filter((shunt) => shunt.sequence === sequence && wanted(shunt.node));
-    return more.length > 0 ? { ...parts, shunts: [...parts.shunts, ...more] } : parts;
-  };
+  const withShunts = (parts: NetworkParts, more: readonly NetworkShunt[]) =>
+    more.length > 0 ? { ...parts, shunts: parts.shunts.concat(more) } : parts;
   const everywhere = basis === 'operating' && charging !== 'never';
-  const positiveParts = withCharging(lists.positive, 'positive', () => everywhere);
+  const positiveParts = everywhere ? withShunts(lists.positive, lists.charging.positive) : lists.positive;
   const negativeParts =
-    lists.negative === lists.positive ? positiveParts : withCharging(lists.negative, 'positive', () => everywhere);
-  const zeroParts = withCharging(lists.zero, 'zero', chargedNodes(lists.zero, everywhere ? 'always' : charging));
+    lists.negative === lists.positive || !everywhere
+      ? lists.negative === lists.positive
+        ? positiveParts
+        : lists.negative
+      : withShunts(lists.negative, lists.charging.positive);
+  const zeroParts = withShunts(lists.zero, chargedShunts(lists, everywhere ? 'always' : charging));
   const positive = buildSequenceNetwork(positiveParts);
   const byRatio = new Map<string, SequenceNetwork>();
   return {
@@ -202,131 +183,20 @@ export function networksOf(lists: Lists, basis: Basis, charging: Charging) {
   };
 }
 
-/** Nodes whose line capacitances count: those of parts that are earthed nowhere, or through resonant coils only. */
-function chargedNodes(zero: NetworkParts, charging: Charging): (node: number) => boolean {
-  if (charging !== 'auto') return () => charging === 'always';
+/** Line capacitances that count: those of parts that are earthed nowhere, or through resonant coils only. */
+function chargedShunts({ zero, charging: all }: Lists, charging: Charging): readonly NetworkShunt[] {
+  if (charging === 'never' || all.zero.length === 0) return [];
+  if (charging === 'always') return all.zero;
   const { part } = connectivity(zero);
-  const earthed = new Set(zero.shunts.filter((shunt) => shunt.role !== 'coil').map((shunt) => part[shunt.node]));
-  return (node) => !earthed.has(part[node]);
-}
-
-interface NodeLists {
-  series: NetworkSeries[];
-  shunts: NetworkShunt[];
-}
-
-function collect(
-  network: Network,
-  topology: Topology,
-  context: SequenceContext,
-  options: AssemblyOptions,
-  problems: Problem[],
-) {
-  const positive: NodeLists = { series: [], shunts: [] };
-  const negative: NodeLists = { series: [], shunts: [] };
-  const zero: NodeLists = { series: [], shunts: [] };
-  const gaps: Gap[] = [];
-  const charging: ChargingShunt[] = [];
-  const suppliers: { element: ElementId; node: number }[] = [];
-  const injections: NetworkInjection[] = [];
-  const innerNodes: { element: ElementId; local: number }[] = [];
-  let negativeDiffers = false;
-
-  for (const element of network.elements.values()) {
-    const inner = new Map<number, number>();
-    const node = (local: number): number => {
-      if (local < kinds[element.kind].terminals) return topology.nodeOf.get(terminalKey(element.id, local))!;
-      if (!inner.has(local)) {
-        inner.set(local, topology.nodes.length + innerNodes.length);
-        innerNodes.push({ element: element.id, local });
-      }
-      return inner.get(local)!;
-    };
-    const unplaced = levelMissing(element, topology);
-    if (unplaced) {
-      problems.push(unplaced);
-      continue;
-    }
-    const load = options.loads?.get(element.id);
-    const model: SequenceModel | null = load
-      ? { ...nothing, positive: [shunt(0, impedance(load.re, load.im), 'passive', false)] }
-      : sequenceModel(element, context);
-    if (!model) continue;
-    const asSeries = (p: Primitive & { type: 'series' }): NetworkSeries => ({
-      element: element.id,
-      rOhm: p.rOhm,
-      xOhm: p.xOhm,
-      rPeakOhm: p.rPeakOhm,
-      from: p.from,
-      to: p.to,
-      a: node(p.from),
-      b: node(p.to),
-      ratio: p.ratio,
-      lag: (p.clock * Math.PI) / 6 + p.shiftRad,
-      shiftRad: 0,
-    });
-    const asShunt = (p: Primitive & { type: 'shunt' }): NetworkShunt => ({
-      element: element.id,
-      rOhm: p.rOhm,
-      xOhm: p.xOhm,
-      rPeakOhm: p.rPeakOhm,
-      terminal: p.terminal,
-      node: node(p.terminal),
-      role: p.role,
-    });
-    const place = (lists: NodeLists, primitives: readonly Primitive[]) => {
-      for (const p of primitives) {
-        if (p.type === 'series') lists.series.push(asSeries(p));
-        else lists.shunts.push(asShunt(p));
-      }
-    };
-    place(positive, model.positive);
-    place(negative, model.negative ?? model.positive);
-    place(zero, model.zero);
-    if (model.negative) negativeDiffers = true;
-    for (const sequence of ['positive', 'zero'] as const)
-      for (const p of model.charging?.[sequence] ?? []) charging.push({ ...asShunt(p), sequence });
-    if (model.zeroUnknown)
-      gaps.push({
-        element: element.id,
-        fields: model.zeroUnknown.fields,
-        nodes: model.zeroUnknown.terminals.map(node),
-      });
-    if (model.injection)
-      injections.push({ ...model.injection, element: element.id, node: node(model.injection.terminal) });
-    for (const p of model.positive)
-      if (p.type === 'shunt' && p.supplies) suppliers.push({ element: element.id, node: node(p.terminal) });
-  }
-  return {
-    positive,
-    negative,
-    zero,
-    gaps,
-    charging,
-    suppliers,
-    injections,
-    innerNodes,
-    negativeDiffers,
-    nodeCount: topology.nodes.length + innerNodes.length,
-  };
-}
-
-/** Models that lean on the nominal voltage of their node cannot do without it. */
-function levelMissing(element: Element, topology: Topology): Problem | null {
-  if (element.kind !== 'networkFeeder') return null;
-  if (topology.nodes[topology.nodeOf.get(terminalKey(element.id, 0))!].nominalKv !== null) return null;
-  return {
-    severity: 'error',
-    code: 'level.unknown',
-    message: `${element.name} is connected to no bus`,
-    element: element.id,
-  };
+  const earthed = new Uint8Array(zero.nodeCount);
+  for (const { role, node } of zero.shunts) if (role !== 'coil') earthed[part[node]] = 1;
+  return all.zero.filter(({ node }) => !earthed[part[node]]);
 }
 
 function towerProblems(network: Network): Problem[] {
   const problems: Problem[] = [];
-  for (const element of network.elements.values()) {
-    if (element.kind !== 'line' || element.data !== 'tower') continue;
+  for (const element of ofKind(network, 'line')) {
+    if (element.data !== 'tower') continue;
     const tower = element.tower === null ? undefined : network.elements.get(element.tower);
     const wrong =
       tower?.kind === 'tower'

@@ -32,7 +32,10 @@ export function withOutage(assembly: Assembly, element: ElementId): Assembly {
     positive,
     negative: lists.negative === lists.positive ? positive : keep(lists.negative),
     zero: keep(lists.zero),
-    charging: lists.charging.filter((shunt) => shunt.element !== element),
+    charging: {
+      positive: lists.charging.positive.filter((shunt) => shunt.element !== element),
+      zero: lists.charging.zero.filter((shunt) => shunt.element !== element),
+    },
     suppliers: lists.suppliers.filter((supplier) => supplier.element !== element),
   };
   const base = {

@@ -6,14 +6,7 @@ import { add, multiply, scale, subtract, zero, type Complex } from '../linear/co
 import { entry } from '../linear/dense';
 import type { ElementId } from '../model/fields';
 import { betweenSections, groupAdmittance, sectionImpedances } from './coupling';
-import {
-  terminalRow,
-  unitInjection,
-  weigh,
-  type NodeValues,
-  type SequenceNetwork,
-  type Sparse,
-} from './sequenceNetwork';
+import { terminalRow, unitInjection, type NodeValues, type SequenceNetwork, type Sparse } from './sequenceNetwork';
 
 /** Of one sequence network, with what is put in and read there. */
 export interface SequencePort {
@@ -69,16 +62,25 @@ export function breakPort(network: SequenceNetwork, element: ElementId, terminal
   return { inject, sense, own: scale(own, -1), broken: { element, terminal } };
 }
 
-/** Answers of all ports to the excitation of each, and the node values that go with a unit of it. */
-export function portResponse(network: SequenceNetwork, ports: readonly SequencePort[]) {
-  const columns = ports.map((port) => network.solve(port.inject));
-  const response = ports.map((port, i) =>
-    ports.map((other, j) => {
-      const past = i === j ? port.own : pastNodes(network, port, other);
-      return add(weigh(port.sense, columns[j]), past);
-    }),
+/** Answers of all ports to the excitation of each. */
+export function portResponse(network: SequenceNetwork, ports: readonly SequencePort[]): Complex[][] {
+  const nodes = [...new Set(ports.flatMap(({ inject, sense }) => [...inject.node, ...sense.node]))];
+  const z = network.inverse()?.between(nodes);
+  const place = new Map(nodes.map((node, k) => [node, k]));
+  const throughNodes = ({ sense }: SequencePort, { inject }: SequencePort): Complex => {
+    let sum = zero;
+    if (!z) return sum;
+    sense.node.forEach((p, i) =>
+      inject.node.forEach((q, j) => {
+        const weight = multiply({ re: sense.re[i], im: sense.im[i] }, { re: inject.re[j], im: inject.im[j] });
+        sum = add(sum, multiply(weight, entry(z, place.get(p)!, place.get(q)!)));
+      }),
+    );
+    return sum;
+  };
+  return ports.map((port, i) =>
+    ports.map((other, j) => add(throughNodes(port, other), i === j ? port.own : pastNodes(network, port, other))),
   );
-  return { columns, response };
 }
 
 /** What one port answers to another's excitation without the nodes: two points inside lines of one group. */

@@ -4,7 +4,6 @@
  * must see to it that the currents put into the part add up to nought; its voltages then hold but for a common one.
  */
 import { multiply, zero, type Complex } from '../linear/complex';
-import { entry } from '../linear/dense';
 import { emptyValues, once, type Inverse, type NodeValues } from '../linear/inverse';
 import type { SparseMatrix } from '../linear/matrix';
 import type { ElementId } from '../model/fields';
@@ -93,18 +92,7 @@ export const unitInjection = (node: number): Sparse => ({ node: [node], re: [1],
 /** Impedance seen from a node in ohms; null when no current can flow. */
 export function drivingPoint(network: SequenceNetwork, node: number): Complex | null {
   if (network.floating[node] >= 0) return null;
-  const inverse = network.inverse();
-  return inverse && entry(inverse.between([node]), 0, 0);
-}
-
-/** The same for all nodes at once, by the selected inverse; NaN where no current can flow. */
-export function drivingPoints(network: SequenceNetwork): NodeValues {
-  const values = network.inverse()?.diagonal() ?? emptyValues(network.nodeCount);
-  const isOpen = (node: number) => network.floating[node] >= 0 || network.inverse() === null;
-  return {
-    re: values.re.map((value, node) => (isOpen(node) ? Number.NaN : value)),
-    im: values.im.map((value, node) => (isOpen(node) ? Number.NaN : value)),
-  };
+  return network.inverse()?.at(node) ?? null;
 }
 
 export const valueAt = (values: NodeValues, node: number): Complex => ({ re: values.re[node], im: values.im[node] });

@@ -33,15 +33,9 @@ export function spread(
   suppliers: readonly Supplier[],
   problems: Problem[],
 ): Spread {
-  const at: { to: number; lag: number; ratio: number; element: ElementId }[][] = Array.from(
-    { length: count },
-    () => [],
-  );
-  const supplying = new Set(suppliers.map(({ node }) => node));
-  for (const { a, b, lag, ratio, element } of branches) {
-    at[a].push({ to: b, lag, ratio: 1 / ratio, element });
-    at[b].push({ to: a, lag: -lag, ratio, element });
-  }
+  const { start: begin, branchAt } = branchesByNode(count, branches);
+  const supplying = new Uint8Array(count);
+  for (const { node } of suppliers) supplying[node] = 1;
   const lag = new Float64Array(count);
   const seen = new Uint8Array(count);
   const level = new Float64Array(count);
@@ -54,12 +48,15 @@ export function spread(
     level[start] = 1;
     const members = [start];
     for (let k = 0; k < members.length; k++)
-      for (const { to, lag: turn, ratio, element } of at[members[k]]) {
-        const position = lag[members[k]] + turn;
+      for (let p = begin[members[k]]; p < begin[members[k] + 1]; p++) {
+        const from = members[k];
+        const { a, b, lag: turn, ratio, element } = branches[branchAt[p]];
+        const to = a === from ? b : a;
+        const position = lag[from] + (a === from ? turn : -turn);
         if (!seen[to]) {
           seen[to] = 1;
           lag[to] = wrapped(position);
-          level[to] = level[members[k]] * ratio;
+          level[to] = a === from ? level[from] / ratio : level[from] * ratio;
           members.push(to);
         } else if (isOddTurn(position - lag[to]) && !blamed.has(element)) {
           blamed.add(element);
@@ -73,9 +70,26 @@ export function spread(
         }
       }
     for (const member of members) part[member] = start;
-    if (members.some((member) => supplying.has(member))) for (const member of members) supplied[member] = 1;
+    if (members.some((member) => supplying[member])) for (const member of members) supplied[member] = 1;
   }
   return { lag, level, supplied, part };
+}
+
+/** Branches at each node, those with both ends there twice. */
+function branchesByNode(count: number, branches: readonly NetworkSeries[]) {
+  const start = new Int32Array(count + 1);
+  for (const { a, b } of branches) {
+    start[a + 1]++;
+    start[b + 1]++;
+  }
+  for (let k = 0; k < count; k++) start[k + 1] += start[k];
+  const next = start.slice(0, count);
+  const branchAt = new Int32Array(2 * branches.length);
+  branches.forEach(({ a, b }, k) => {
+    branchAt[next[a]++] = k;
+    branchAt[next[b]++] = k;
+  });
+  return { start, branchAt };
 }
 
 /** A whole step of 30° left over is a wrong clock number; anything else is a phase-shifting transformer at work. */

@@ -162,8 +162,8 @@ export function throughElementOf(
   element: ElementId,
 ): SequenceCurrents | null {
   const { topology } = fault.assembly;
-  const index = topology.nodeOf.get(terminalKey(element, 0));
-  if (index === undefined || index !== topology.nodeOf.get(terminalKey(element, 1))) return null;
+  const index = topology.nodeAt(element, 0);
+  if (index === undefined || index !== topology.nodeAt(element, 1)) return null;
   const node = topology.nodes[index];
   const drawn = drawnAt(fault, index);
   return throughCurrents(node, flows, drawn).get(element) ?? null;

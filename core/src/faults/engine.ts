@@ -414,7 +414,7 @@ function branchesOf({ network, topology }: Assembly, flows: TerminalCurrents): B
 
 function busesOf({ network, topology, supplied }: Assembly, voltages: (node: number) => SequenceValues): BusFigures[] {
   return ofKind(network, 'bus').map((bus) => {
-    const node = topology.nodeOf.get(terminalKey(bus.id, 0))!;
+    const node = topology.nodeAt(bus.id, 0)!;
     const components = supplied[node] ? voltages(node) : noCurrents;
     return { bus: bus.id, name: bus.name, nominalKv: bus.nominalKv, components, phases: toPhases(components) };
   });

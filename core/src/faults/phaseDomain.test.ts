@@ -61,7 +61,7 @@ function compare(every: EveryKind, disturbances: readonly Disturbance[]): void {
   const sources = (id: ElementId): Complex => {
     if (!angles.has(id)) {
       const element = network.elements.get(id)!;
-      const node = assembly.topology.nodeOf.get(terminalKey(id, element.kind === 'powerStationUnit' ? 1 : 0))!;
+      const node = assembly.topology.nodeAt(id, element.kind === 'powerStationUnit' ? 1 : 0)!;
       const volts = (assembly.topology.nodes[node].nominalKv! * 1000) / Math.sqrt(3);
       const size = element.kind === 'converterSource' ? 150 : volts;
       angles.set(id, polar(size * (0.95 + 0.1 * random()), 2 * Math.PI * random()));
@@ -79,14 +79,11 @@ function compare(every: EveryKind, disturbances: readonly Disturbance[]): void {
       : Array.from({ length: kinds[element.kind].terminals }, (_, k) => [element.id, k] as const),
   );
   const someAt = new Map<number, readonly [ElementId, number]>();
-  for (const [id, k] of terminals) someAt.set(topology.nodeOf.get(terminalKey(id, k))!, [id, k]);
+  for (const [id, k] of terminals) someAt.set(topology.nodeAt(id, k)!, [id, k]);
   const prefault: Prefault = {
     voltageAt: (node) => multiply(forward(before.voltagesAt(...someAt.get(node)!)), polar(1, lag[node])),
     currentInto: (element, terminal) =>
-      multiply(
-        forward(before.currentsInto(element, terminal)),
-        polar(1, lag[topology.nodeOf.get(terminalKey(element, terminal))!]),
-      ),
+      multiply(forward(before.currentsInto(element, terminal)), polar(1, lag[topology.nodeAt(element, terminal)!])),
   };
   const solved = solveDisturbances(assembly, prefault, disturbances);
   if (!solved.ok) throw new Error(solved.problems[0].message);

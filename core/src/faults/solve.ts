@@ -7,11 +7,10 @@ import { addTo, denseMatrix, denseSolve, entry } from '../linear/dense';
 import type { ElementId } from '../model/fields';
 import { nameOf } from '../model/element';
 import type { Problem } from '../model/problem';
-import { terminalKey } from '../model/topology';
 import { a, a2, toPhases, turned, type PhaseCurrents, type SequenceValues } from '../sequence/components';
 import type { Assembly } from '../assembly/assemble';
 import { addScaled, breakPort, linePort, nodePort, portResponse, weightIn, type SequencePort } from '../assembly/ports';
-import { emptyValues, type NodeValues } from '../linear/inverse';
+import { emptyValues, once, type NodeValues } from '../linear/inverse';
 import { conditionsOf, type Disturbance, type Place, type Term } from './conditions';
 import { needsZeroSequence, type Phase } from './kinds';
 
@@ -38,6 +37,7 @@ export interface Solution {
   readonly ports: readonly Port[];
   /** Amperes into the node at shunt faults (the fault draws the opposite), volts across breaks. */
   readonly excitations: readonly SequenceValues[];
+  /** Found when first asked for. */
   readonly change: Readonly<Record<Sequence, NodeValues>>;
 }
 
@@ -57,7 +57,7 @@ export type Solved =
   { ok: true; solution: Solution; results: DisturbanceResult[] } | { ok: false; problems: Problem[] };
 
 export function nodeOfPlace({ topology }: Assembly, place: Place): number | undefined {
-  return topology.nodeOf.get(terminalKey(place.element, place.at === 'terminal' ? place.terminal : 1));
+  return topology.nodeAt(place.element, place.at === 'terminal' ? place.terminal : 1);
 }
 
 /** The ports of a place; null when there is none. */
@@ -77,7 +77,7 @@ export function portAt(assembly: Assembly, place: Place): Port | null {
 
 function portOf(assembly: Assembly, disturbance: Disturbance): Port | null {
   if (disturbance.type === 'shunt') return portAt(assembly, disturbance.place);
-  const node = assembly.topology.nodeOf.get(terminalKey(disturbance.element, disturbance.terminal));
+  const node = assembly.topology.nodeAt(disturbance.element, disturbance.terminal);
   if (node === undefined) return null;
   const { element, terminal } = disturbance;
   return {
@@ -175,20 +175,17 @@ export function solveDisturbances(
 
   const phaseValues = ports.map((_, k) => [0, 1, 2].map((phase) => entry(solved, 3 * k + phase, 0)));
   const excitations = phaseValues.map((values, k) => turned(componentsOf(values), -lagOf(ports[k])));
-  const change = Object.fromEntries(
-    sequences.map((sequence) => {
-      const total = emptyValues(assembly.nodeCount);
-      ports.forEach((_, k) => addScaled(total, answers[sequence].columns[k], excitations[k][sequence]));
-      return [sequence, total];
-    }),
-  ) as Record<Sequence, NodeValues>;
-  shifts.forEach(({ sequence, part }, k) => {
-    const value = entry(solved, m + k, 0);
-    assembly[sequence].floating.forEach((number, node) => {
-      if (number !== part) return;
-      change[sequence].re[node] += value.re;
-      change[sequence].im[node] += value.im;
+  const change = once(() => {
+    const changes = changesBy(assembly, ports, excitations);
+    shifts.forEach(({ sequence, part }, k) => {
+      const value = entry(solved, m + k, 0);
+      assembly[sequence].floating.forEach((number, node) => {
+        if (number !== part) return;
+        changes[sequence].re[node] += value.re;
+        changes[sequence].im[node] += value.im;
+      });
     });
+    return changes;
   });
 
   const results = disturbances.map((disturbance, k): DisturbanceResult => {
@@ -207,7 +204,32 @@ export function solveDisturbances(
     const [current, voltage] = disturbance.type === 'shunt' ? [drawn, answered] : [answered, excited];
     return { node: ports[k].node, current, phases: toPhases(current), voltage };
   });
-  return { ok: true, solution: { reference, ports, excitations, change }, results };
+  const solution: Solution = {
+    reference,
+    ports,
+    excitations,
+    get change() {
+      return change();
+    },
+  };
+  return { ok: true, solution, results };
+}
+
+/** What excited ports change in every node; nothing is solved for a sequence that is not excited. */
+export function changesBy(
+  assembly: Assembly,
+  ports: readonly Port[],
+  excitations: readonly SequenceValues[],
+): Record<Sequence, NodeValues> {
+  const change = (sequence: Sequence): NodeValues => {
+    const total = emptyValues(assembly.nodeCount);
+    ports.forEach((port, k) => {
+      const { re, im } = excitations[k][sequence];
+      if (re !== 0 || im !== 0) addScaled(total, assembly[sequence].solve(port[sequence].inject), { re, im });
+    });
+    return total;
+  };
+  return { positive: change('positive'), negative: change('negative'), zero: change('zero') };
 }
 
 const turnedSign = ({ positive, negative, zero: homopolar }: SequenceValues): SequenceValues => ({
@@ -322,10 +344,7 @@ function answersInPhases(
     ports.forEach((port, i) => {
       const out = sequenceTurn(sequence, lagOf(port), 1);
       ports.forEach((other, j) => {
-        const value = multiply(
-          multiply(out, sequenceTurn(sequence, lagOf(other), -1)),
-          answers[sequence].response[i][j],
-        );
+        const value = multiply(multiply(out, sequenceTurn(sequence, lagOf(other), -1)), answers[sequence][i][j]);
         for (let p = 0; p < 3; p++)
           for (let q = 0; q < 3; q++)
             addTo(

@@ -2,7 +2,6 @@
 import type { Complex } from '../linear/complex';
 import { nameOf, type Element } from '../model/element';
 import type { ElementId } from '../model/fields';
-import { terminalKey } from '../model/topology';
 import type { Operation } from '../model/sources';
 import type { Assembly } from '../assembly/assemble';
 
@@ -40,7 +39,7 @@ export function demandsOf(assembly: Assembly): Demands {
   const { network, topology, faultCase } = assembly;
   const demands: Demand[] = [];
   const holders: Holder[] = [];
-  const nodeAt = (id: ElementId, terminal: number) => topology.nodeOf.get(terminalKey(id, terminal))!;
+  const nodeAt = (id: ElementId, terminal: number) => topology.nodeAt(id, terminal)!;
   const draw = (element: Element, mva: Complex, asImpedance = false, terminal = 0) =>
     demands.push({ element: element.id, terminal, node: nodeAt(element.id, terminal), mva, asImpedance });
   const operate = (element: Element, operation: Operation, ratedMva: number, terminal = 0) => {

@@ -12,8 +12,7 @@ import { loadFlow, nodeVoltage, type LoadFlow } from './loadFlow';
 
 const run = (network: Network) => loadFlow(network, { voltageFactor: voltageFactor(10) });
 const level = { given: 'current' as const, ikKa: 20, skMva: null, rOverX: 0.1, x0OverX1: 1, r0OverX0: 0.1 };
-const kvAt = (flow: LoadFlow, bus: string) =>
-  nodeVoltage(flow, flow.assembly.topology.nodeOf.get(terminalKey(elementId(bus), 0))!).kv;
+const kvAt = (flow: LoadFlow, bus: string) => nodeVoltage(flow, flow.assembly.topology.nodeAt(elementId(bus), 0)!).kv;
 
 function twoBuses(over: object = {}) {
   const b = new Builder();

@@ -105,7 +105,7 @@ function tapMoves(result: LoadFlow, round: number): Map<ElementId, number> {
 /** Held voltage above its target, relative; null without voltage. */
 function offTarget({ assembly, voltages }: LoadFlow, element: Regulated): number | null {
   const terminal = heldTerminal(element.tap);
-  const node = assembly.topology.nodeOf.get(terminalKey(element.id, terminal))!;
+  const node = assembly.topology.nodeAt(element.id, terminal)!;
   const kv = assembly.topology.nodes[node].nominalKv;
   const v = Math.hypot(voltages.re[node], voltages.im[node]);
   if (kv === null || v === 0) return null;

@@ -162,14 +162,14 @@ function placeName({ study, fault }: ProbedFault): string {
 export function referenceFactor(study: Iec60909Study, relay: Relay, referenceKv: number): number | null {
   const { topology, level, part } = study.assembly;
   if (relay.ct === null) return null;
-  const at = topology.nodeOf.get(terminalKey(relay.ct, 0));
+  const at = topology.nodeAt(relay.ct, 0);
   if (at === undefined) return null;
   const own = topology.nodes[at].nominalKv;
   if (own === referenceKv) return 1;
   // A bus of the wanted level in the same part of the network tells the exact ratio.
   for (const bus of ofKind(study.assembly.network, 'bus')) {
     if (bus.nominalKv !== referenceKv) continue;
-    const node = topology.nodeOf.get(terminalKey(bus.id, 0))!;
+    const node = topology.nodeAt(bus.id, 0)!;
     if (part[node] === part[at]) return level[at] / level[node];
   }
   return own === null ? null : own / referenceKv;

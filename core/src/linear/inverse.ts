@@ -1,4 +1,5 @@
 /** What a study asks of a factored matrix, whichever way it was factored, and the same after a small change. */
+import type { Complex } from './complex';
 import { addTo, denseMatrix, denseMultiply, denseSolve, entry, type DenseMatrix } from './dense';
 import { inverseBetween, solveLdl, type LdlFactors } from './ldl';
 import { solveInPlace, type Factors } from './lu';
@@ -25,7 +26,27 @@ export interface Inverse {
   between(nodes: readonly number[]): DenseMatrix;
   /** All diagonal entries; found once. */
   diagonal(): NodeValues;
+  /** One of them; asked for many, it finds all at once. */
+  at(node: number): Complex;
 }
+
+/** Diagonal entries singly at first, all together once more than a few are wanted. */
+function diagonally(all: () => NodeValues, single: (node: number) => Complex): Pick<Inverse, 'diagonal' | 'at'> {
+  let found: NodeValues | null = null;
+  let asked = 0;
+  const diagonal = () => (found ??= all());
+  return {
+    diagonal,
+    at(node) {
+      if (!found && ++asked <= fewEntries) return single(node);
+      const { re, im } = diagonal();
+      return { re: re[node], im: im[node] };
+    },
+  };
+}
+
+/** Walking the elimination tree for so many single entries takes about as long as the selected inverse. */
+const fewEntries = 50;
 
 export function once<T>(make: () => T): () => T {
   let made: { value: T } | null = null;
@@ -36,6 +57,15 @@ export function ldlInverse(factors: LdlFactors): Inverse {
   const { symbolic } = factors;
   const { n, position } = symbolic;
   const work = new Float64Array(2 * n);
+  const all = () => {
+    const { diagonal } = selectedInverse(factors);
+    const values = emptyValues(n);
+    for (let k = 0; k < n; k++) {
+      values.re[k] = diagonal[2 * position[k]];
+      values.im[k] = diagonal[2 * position[k] + 1];
+    }
+    return values;
+  };
   return {
     n,
     symmetric: true,
@@ -61,14 +91,9 @@ export function ldlInverse(factors: LdlFactors): Inverse {
       }
       return m;
     },
-    diagonal: once(() => {
-      const { diagonal } = selectedInverse(factors);
-      const values = emptyValues(n);
-      for (let k = 0; k < n; k++) {
-        values.re[k] = diagonal[2 * position[k]];
-        values.im[k] = diagonal[2 * position[k] + 1];
-      }
-      return values;
+    ...diagonally(all, (node) => {
+      const [re, im] = inverseBetween(factors, [node]);
+      return { re, im };
     }),
   };
 }
@@ -80,6 +105,15 @@ export function pivotedInverse(factors: Factors): Inverse {
     const values = emptyValues(n);
     values.re[node] = 1;
     solveInPlace(factors, values.re, values.im);
+    return values;
+  };
+  const single = (node: number) => {
+    const { re, im } = column(node);
+    return { re: re[node], im: im[node] };
+  };
+  const all = () => {
+    const values = emptyValues(n);
+    for (let k = 0; k < n; k++) ({ re: values.re[k], im: values.im[k] } = single(k));
     return values;
   };
   return {
@@ -94,15 +128,7 @@ export function pivotedInverse(factors: Factors): Inverse {
       });
       return m;
     },
-    diagonal: once(() => {
-      const values = emptyValues(n);
-      for (let k = 0; k < n; k++) {
-        const { re, im } = column(k);
-        values.re[k] = re[k];
-        values.im[k] = im[k];
-      }
-      return values;
-    }),
+    ...diagonally(all, single),
   };
 }
 
@@ -141,6 +167,29 @@ export function updatedInverse(base: Inverse, nodes: readonly number[], change: 
     }
     return left;
   };
+  const single = (node: number) => entry(between([node]), 0, 0);
+  const all = () => {
+    const whole = base.diagonal();
+    const values = { re: whole.re.slice(), im: whole.im.slice() };
+    if (!base.symmetric) {
+      for (let k = 0; k < n; k++) ({ re: values.re[k], im: values.im[k] } = single(k));
+      return values;
+    }
+    const z = columns();
+    for (let i = 0; i < m; i++)
+      for (let j = 0; j < m; j++) {
+        const { re, im } = entry(kernel, i, j);
+        if (re === 0 && im === 0) continue;
+        const [p, q] = [z[i], z[j]];
+        for (let k = 0; k < n; k++) {
+          const productRe = p.re[k] * q.re[k] - p.im[k] * q.im[k];
+          const productIm = p.re[k] * q.im[k] + p.im[k] * q.re[k];
+          values.re[k] -= re * productRe - im * productIm;
+          values.im[k] -= re * productIm + im * productRe;
+        }
+      }
+    return values;
+  };
   return {
     n,
     symmetric: false,
@@ -161,27 +210,6 @@ export function updatedInverse(base: Inverse, nodes: readonly number[], change: 
       });
     },
     between,
-    diagonal: once(() => {
-      const whole = base.diagonal();
-      const values = { re: whole.re.slice(), im: whole.im.slice() };
-      if (!base.symmetric) {
-        for (let k = 0; k < n; k++) ({ re: values.re[k], im: values.im[k] } = entry(between([k]), 0, 0));
-        return values;
-      }
-      const z = columns();
-      for (let i = 0; i < m; i++)
-        for (let j = 0; j < m; j++) {
-          const { re, im } = entry(kernel, i, j);
-          if (re === 0 && im === 0) continue;
-          const [p, q] = [z[i], z[j]];
-          for (let k = 0; k < n; k++) {
-            const productRe = p.re[k] * q.re[k] - p.im[k] * q.im[k];
-            const productIm = p.re[k] * q.im[k] + p.im[k] * q.re[k];
-            values.re[k] -= re * productRe - im * productIm;
-            values.im[k] -= re * productIm + im * productRe;
-          }
-        }
-      return values;
-    }),
+    ...diagonally(all, single),
   };
 }

@@ -2,7 +2,7 @@
 import { kinds, nameOf, type Element } from './element';
 import type { ElementId } from './fields';
 import { ofKind, type Network } from './network';
-import { terminalKey, type Topology } from './topology';
+import { type Topology } from './topology';
 
 export interface Terminal {
   readonly element: ElementId;
@@ -26,7 +26,7 @@ export function whyNotConnect(network: Network, topology: Topology, from: Termin
       return `this terminal of ${nameOf(element)} is taken; branch off at a bus`;
   }
   if (
-    topology.nodeOf.get(terminalKey(a.id, from.terminal)) === topology.nodeOf.get(terminalKey(b.id, to.terminal)) &&
+    topology.nodeAt(a.id, from.terminal) === topology.nodeAt(b.id, to.terminal) &&
     a.kind === 'bus' &&
     b.kind === 'bus'
   )
@@ -45,6 +45,6 @@ const isTaken = (network: Network, end: Terminal): boolean =>
 function levelAt(topology: Topology, element: Element, terminal: number): number | null {
   if (element.kind === 'transformer') return terminal === 0 ? element.hvKv : element.lvKv;
   if ('ratedKv' in element) return element.ratedKv;
-  const node = topology.nodeOf.get(terminalKey(element.id, terminal));
+  const node = topology.nodeAt(element.id, terminal);
   return node === undefined ? null : topology.nodes[node].nominalKv;
 }

@@ -5,7 +5,7 @@
  */
 import { kinds, type Element } from './element';
 import type { ElementId } from './fields';
-import { ofKind, type Network } from './network';
+import { elementsByKind, ofKind, type Network } from './network';
 import type { Bus, CurrentTransformer, Switch } from './switching';
 import type { Problem } from './problem';
 
@@ -31,7 +31,9 @@ export interface Node {
 
 export interface Topology {
   readonly nodes: readonly Node[];
-  /** Node index of a terminal. */
+  /** Node index of an element's terminal; undefined when there is none. */
+  nodeAt(element: ElementId, terminal: number): number | undefined;
+  /** The same by key; made when first asked for. */
   readonly nodeOf: ReadonlyMap<TerminalKey, number>;
   readonly problems: readonly Problem[];
 }
@@ -39,65 +41,145 @@ export interface Topology {
 const isThrough = (element: Element): element is Switch | CurrentTransformer =>
   element.kind === 'currentTransformer' || (element.kind === 'switch' && element.closed);
 
+/** Terminals are numbered one after the other, element by element; text keys are made only for whoever asks for them. */
 export function buildTopology(network: Network): Topology {
-  const wires: Wire[] = [];
-  for (const { id, from, to } of ofKind(network, 'connection'))
-    wires.push({
-      element: id,
-      from: terminalKey(from.element, from.terminal),
-      to: terminalKey(to.element, to.terminal),
-    });
-  const terminals: TerminalKey[] = [];
-  for (const element of network.elements.values()) {
-    for (let t = 0; t < kinds[element.kind].terminals; t++) terminals.push(terminalKey(element.id, t));
-    if (isThrough(element))
-      wires.push({ element: element.id, from: terminalKey(element.id, 0), to: terminalKey(element.id, 1) });
+  const firstTerminal = new Map<ElementId, number>();
+  const owner: ElementId[] = [];
+  for (const [kind, elements] of elementsByKind(network)) {
+    const { terminals } = kinds[kind];
+    if (terminals > 0)
+      for (const { id } of elements) {
+        firstTerminal.set(id, owner.length);
+        for (let t = 0; t < terminals; t++) owner.push(id);
+      }
   }
-  const { nodeOf, count } = merge(terminals, wires);
+  const numberOf = (element: ElementId, terminal: number): number => {
+    const first = firstTerminal.get(element);
+    if (first === undefined || !(terminal >= 0) || owner[first + terminal] !== element) return -1;
+    return first + terminal;
+  };
+  const wires = wiresOf(network, numberOf);
+  const { nodeOf, count } = merge(owner.length, wires);
 
-  const terminalsOf: TerminalKey[][] = Array.from({ length: count }, () => []);
-  for (const [key, index] of nodeOf) terminalsOf[index].push(key);
-  const wiresOf: Wire[][] = Array.from({ length: count }, () => []);
-  for (const wire of wires) wiresOf[nodeOf.get(wire.from)!].push(wire);
+  const nodeAt = (element: ElementId, terminal: number): number | undefined => {
+    const number = numberOf(element, terminal);
+    return number < 0 ? undefined : nodeOf[number];
+  };
   const busesOf: Bus[][] = Array.from({ length: count }, () => []);
-  for (const bus of ofKind(network, 'bus')) busesOf[nodeOf.get(terminalKey(bus.id, 0))!].push(bus);
+  for (const bus of ofKind(network, 'bus')) busesOf[nodeAt(bus.id, 0)!].push(bus);
+  const { levels, problems } = nominalLevels(network, nodeAt, busesOf);
 
-  const { levels, problems } = nominalLevels(network, nodeOf, busesOf);
-  const nodes = terminalsOf.map((keys, index) => ({
-    index,
-    terminals: keys,
-    wires: wiresOf[index],
-    buses: busesOf[index],
-    nominalKv: levels[index],
-  }));
-  return { nodes, nodeOf, problems };
+  const keyOf = (number: number): TerminalKey => terminalKey(owner[number], number - firstTerminal.get(owner[number])!);
+  const terminalsAt = grouped(count, nodeOf);
+  const wiresAt = grouped(
+    count,
+    wires.from.map((number) => nodeOf[number]),
+  );
+  const wireOf = (k: number): Wire => ({
+    element: wires.element[k],
+    from: keyOf(wires.from[k]),
+    to: keyOf(wires.to[k]),
+  });
+  const nodes = busesOf.map(
+    (buses, index) =>
+      new LazyNode(
+        index,
+        buses,
+        levels[index],
+        () => terminalsAt(index).map(keyOf),
+        () => wiresAt(index).map(wireOf),
+      ),
+  );
+  let byKey: Map<TerminalKey, number> | null = null;
+  return {
+    nodes,
+    nodeAt,
+    get nodeOf() {
+      return (byKey ??= new Map(owner.map((_, number) => [keyOf(number), nodeOf[number]])));
+    },
+    problems,
+  };
+}
+
+/** Keys and wires are text for a handful of nodes that somebody looks into, not for all. */
+class LazyNode implements Node {
+  private keys: TerminalKey[] | null = null;
+  private joins: Wire[] | null = null;
+
+  constructor(
+    readonly index: number,
+    readonly buses: readonly Bus[],
+    readonly nominalKv: number | null,
+    private readonly makeTerminals: () => TerminalKey[],
+    private readonly makeWires: () => Wire[],
+  ) {}
+
+  get terminals(): readonly TerminalKey[] {
+    return (this.keys ??= this.makeTerminals());
+  }
+
+  get wires(): readonly Wire[] {
+    return (this.joins ??= this.makeWires());
+  }
+}
+
+interface Wires {
+  readonly element: ElementId[];
+  /** Numbers of terminals. */
+  readonly from: number[];
+  readonly to: number[];
+}
+
+/** Connections, then closed switches and current transformers; what ends nowhere is left out. */
+function wiresOf(network: Network, numberOf: (element: ElementId, terminal: number) => number): Wires {
+  const wires: Wires = { element: [], from: [], to: [] };
+  const put = (element: ElementId, from: number, to: number) => {
+    if (from < 0 || to < 0) return;
+    wires.element.push(element);
+    wires.from.push(from);
+    wires.to.push(to);
+  };
+  for (const { id, from, to } of ofKind(network, 'connection'))
+    put(id, numberOf(from.element, from.terminal), numberOf(to.element, to.terminal));
+  for (const kind of ['switch', 'currentTransformer'] as const)
+    for (const element of ofKind(network, kind))
+      if (isThrough(element)) put(element.id, numberOf(element.id, 0), numberOf(element.id, 1));
+  return wires;
 }
 
 /** Union–find over terminals; nodes are numbered in the order of their first terminal. */
-function merge(terminals: readonly TerminalKey[], wires: readonly Wire[]) {
-  const parent = new Map<TerminalKey, TerminalKey>(terminals.map((key) => [key, key]));
-  const root = (key: TerminalKey): TerminalKey => {
-    let at = key;
-    while (parent.get(at) !== at) {
-      const up = parent.get(at)!;
-      parent.set(at, parent.get(up)!);
-      at = up;
-    }
-    return at;
+function merge(terminals: number, { from, to }: Wires): { nodeOf: Int32Array; count: number } {
+  const parent = Int32Array.from({ length: terminals }, (_, k) => k);
+  const root = (k: number): number => {
+    while (parent[k] !== k) k = parent[k] = parent[parent[k]];
+    return k;
   };
-  for (const wire of wires)
-    if (parent.has(wire.from) && parent.has(wire.to)) parent.set(root(wire.from), root(wire.to));
-  const numberOf = new Map<TerminalKey, number>();
-  const nodeOf = new Map<TerminalKey, number>();
-  for (const key of terminals) {
-    const top = root(key);
-    if (!numberOf.has(top)) numberOf.set(top, numberOf.size);
-    nodeOf.set(key, numberOf.get(top)!);
+  for (let k = 0; k < from.length; k++) parent[root(from[k])] = root(to[k]);
+  const nodeOf = new Int32Array(terminals);
+  const numberOf = new Int32Array(terminals).fill(-1);
+  let count = 0;
+  for (let k = 0; k < terminals; k++) {
+    const top = root(k);
+    if (numberOf[top] < 0) numberOf[top] = count++;
+    nodeOf[k] = numberOf[top];
   }
-  return { nodeOf, count: numberOf.size };
+  return { nodeOf, count };
 }
 
-function nominalLevels(network: Network, nodeOf: ReadonlyMap<TerminalKey, number>, busesOf: readonly Bus[][]) {
+/** Indices with the same group, in order. */
+function grouped(count: number, groupOf: ArrayLike<number>): (group: number) => number[] {
+  const start = new Int32Array(count + 1);
+  for (let k = 0; k < groupOf.length; k++) start[groupOf[k] + 1]++;
+  for (let g = 0; g < count; g++) start[g + 1] += start[g];
+  const next = start.slice(0, count);
+  const member = new Int32Array(groupOf.length);
+  for (let k = 0; k < groupOf.length; k++) member[next[groupOf[k]]++] = k;
+  return (group) => [...member.subarray(start[group], start[group + 1])];
+}
+
+type NodeAt = (element: ElementId, terminal: number) => number | undefined;
+
+function nominalLevels(network: Network, nodeAt: NodeAt, busesOf: readonly Bus[][]) {
   const problems: Problem[] = [];
   const levels: (number | null)[] = busesOf.map((buses) => {
     const odd = buses.find((bus) => bus.nominalKv !== buses[0].nominalKv);
@@ -114,8 +196,8 @@ function nominalLevels(network: Network, nodeOf: ReadonlyMap<TerminalKey, number
 
   const lines = [...ofKind(network, 'line'), ...ofKind(network, 'seriesReactor')].map((line) => ({
     line,
-    a: nodeOf.get(terminalKey(line.id, 0))!,
-    b: nodeOf.get(terminalKey(line.id, 1))!,
+    a: nodeAt(line.id, 0)!,
+    b: nodeAt(line.id, 1)!,
   }));
   for (let changed = true; changed;) {
     changed = false;
@@ -135,21 +217,23 @@ function nominalLevels(network: Network, nodeOf: ReadonlyMap<TerminalKey, number
 
   // A node without a bus, such as the run between a breaker and a transformer, takes the rated voltage that ends there.
   const suggest = (id: ElementId, terminal: number, kv: number) => {
-    const node = nodeOf.get(terminalKey(id, terminal))!;
+    const node = nodeAt(id, terminal)!;
     levels[node] ??= kv;
   };
-  for (const element of network.elements.values()) {
-    if (element.kind === 'transformer') {
-      suggest(element.id, 0, element.hvKv);
-      suggest(element.id, 1, element.lvKv);
-    } else if (element.kind === 'threeWindingTransformer') {
-      suggest(element.id, 0, element.hvKv);
-      suggest(element.id, 1, element.mvKv);
-      suggest(element.id, 2, element.lvKv);
-    } else if (element.kind === 'powerStationUnit') {
-      suggest(element.id, 0, element.transformer.hvKv);
-      suggest(element.id, 1, element.generator.ratedKv);
-    } else if ('ratedKv' in element) suggest(element.id, 0, element.ratedKv);
+  for (const [kind, elements] of elementsByKind(network)) {
+    if (kind === 'connection' || kind === 'bus' || kind === 'line') continue;
+    for (const element of elements)
+      if (element.kind === 'transformer') {
+        suggest(element.id, 0, element.hvKv);
+        suggest(element.id, 1, element.lvKv);
+      } else if (element.kind === 'threeWindingTransformer') {
+        suggest(element.id, 0, element.hvKv);
+        suggest(element.id, 1, element.mvKv);
+        suggest(element.id, 2, element.lvKv);
+      } else if (element.kind === 'powerStationUnit') {
+        suggest(element.id, 0, element.transformer.hvKv);
+        suggest(element.id, 1, element.generator.ratedKv);
+      } else if ('ratedKv' in element) suggest(element.id, 0, element.ratedKv);
   }
   return { levels, problems };
 }

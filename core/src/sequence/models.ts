@@ -1,5 +1,5 @@
 /** The sequence model of any element; kinds without one of their own take no part in fault currents. */
-import type { Element } from '../model/element';
+import type { Element, ElementKind, ElementOf } from '../model/element';
 import { asynchronousMotor } from './asynchronousMotor';
 import { converterSource, doublyFedMachine, staticDrive } from './converters';
 import { earthingTransformer } from './earthingTransformer';
@@ -12,37 +12,28 @@ import { synchronousMachine } from './synchronousMachine';
 import { threeWindingTransformer } from './threeWindingTransformer';
 import { transformer } from './transformer';
 
+type ModelOf<K extends ElementKind> = (element: ElementOf<K>, context: SequenceContext) => SequenceModel;
+
+const models: { readonly [K in ElementKind]?: ModelOf<K> } = {
+  networkFeeder,
+  line,
+  transformer,
+  threeWindingTransformer,
+  seriesReactor,
+  synchronousMachine,
+  powerStationUnit,
+  asynchronousMotor,
+  staticDrive,
+  converterSource,
+  doublyFedMachine,
+  shunt: shuntElement,
+  earthingTransformer,
+  earthingSwitch,
+};
+
+export const hasSequenceModel = (kind: ElementKind): boolean => kind in models;
+
 export function sequenceModel(element: Element, context: SequenceContext): SequenceModel | null {
-  switch (element.kind) {
-    case 'networkFeeder':
-      return networkFeeder(element, context);
-    case 'line':
-      return line(element, context);
-    case 'transformer':
-      return transformer(element, context);
-    case 'threeWindingTransformer':
-      return threeWindingTransformer(element, context);
-    case 'seriesReactor':
-      return seriesReactor(element, context);
-    case 'synchronousMachine':
-      return synchronousMachine(element, context);
-    case 'powerStationUnit':
-      return powerStationUnit(element, context);
-    case 'asynchronousMotor':
-      return asynchronousMotor(element, context);
-    case 'staticDrive':
-      return staticDrive(element, context);
-    case 'converterSource':
-      return converterSource(element, context);
-    case 'doublyFedMachine':
-      return doublyFedMachine(element, context);
-    case 'shunt':
-      return shuntElement(element, context);
-    case 'earthingTransformer':
-      return earthingTransformer(element, context);
-    case 'earthingSwitch':
-      return earthingSwitch(element);
-    default:
-      return null;
-  }
+  const model = models[element.kind] as ModelOf<typeof element.kind> | undefined;
+  return model ? model(element as never, context) : null;
 }

@@ -5,7 +5,6 @@ import { ctOf, referenceFactor, relayFigures, type StudyPair } from '../grading/
 import { nameOf } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { find, ofKind, settingsOf } from '../model/network';
-import { terminalKey } from '../model/topology';
 import type { GradingChart, Relay } from '../model/protection';
 import { characteristics } from '../protection/overcurrent/characteristics';
 import {
@@ -94,7 +93,7 @@ export function sheetContent(studies: StudyPair, relayId: ElementId): SheetConte
   if (!relay) return null;
   const ct = ctOf(network, relay);
   const settings = settingsOf(network);
-  const node = ct && topology.nodeOf.get(terminalKey(ct.id, 0));
+  const node = ct && topology.nodeAt(ct.id, 0);
   const nominalKv = node === undefined ? null : topology.nodes[node].nominalKv;
   const charts = ofKind(network, 'gradingChart').filter((chart) => chart.relays.includes(relayId));
   return rounded({

@@ -210,7 +210,7 @@ class PhaseNetwork {
     this.lines();
     const faultUnknowns = this.faults.map((fault, k) => this.fault(fault, k));
     const { voltage, current } = this.circuit.solve();
-    const nodeOf = (element: ElementId, terminal: number) => this.topology.nodeOf.get(terminalKey(element, terminal))!;
+    const nodeOf = (element: ElementId, terminal: number) => this.topology.nodeAt(element, terminal)!;
     return {
       voltagesAt: (element, terminal) => this.phases[nodeOf(element, terminal)].map(voltage),
       currentsInto: (element, terminal) => {
@@ -225,7 +225,7 @@ class PhaseNetwork {
 
   /** The phases an element's terminal is wired to: behind the break when there is one. */
   private terminal(element: ElementId, index: number): Three {
-    const outer = this.phases[this.topology.nodeOf.get(terminalKey(element, index))!];
+    const outer = this.phases[this.topology.nodeAt(element, index)!];
     const k = this.faults.findIndex((f) => f.type === 'open' && f.element === element && f.terminal === index);
     if (k < 0) return outer;
     const fault = this.faults[k] as Extract<PhaseFault, { type: 'open' }>;
@@ -275,7 +275,7 @@ class PhaseNetwork {
     switch (element.kind) {
       case 'networkFeeder': {
         const level = element.max;
-        const kv = this.topology.nodes[this.topology.nodeOf.get(terminalKey(element.id, 0))!].nominalKv!;
+        const kv = this.topology.nodes[this.topology.nodeAt(element.id, 0)!].nominalKv!;
         const c = 1.1;
         const size = level.given === 'current' ? (c * kv) / (Math.sqrt(3) * level.ikKa!) : (c * kv * kv) / level.skMva!;
         const x = size / Math.hypot(1, level.rOverX);
@@ -733,7 +733,7 @@ class PhaseNetwork {
     const at =
       'line' in fault.at
         ? this.pointInLine.get(k)!
-        : this.phases[this.topology.nodeOf.get(terminalKey(fault.at.element, fault.at.terminal))!];
+        : this.phases[this.topology.nodeAt(fault.at.element, fault.at.terminal)!];
     const point = this.circuit.node();
     if (fault.earth) this.circuit.branch(point, ground, fault.earthOhm);
     return [0, 1, 2].map((phase) =>

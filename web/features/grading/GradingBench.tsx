@@ -77,7 +77,15 @@ export function GradingBench() {
   return <Chart key={chart.id} chart={chart} charts={charts} create={create} />;
 }
 
-function Chart({ chart, charts, create }: { chart: GradingChart; charts: GradingChart[]; create: () => void }) {
+function Chart({
+  chart,
+  charts,
+  create,
+}: {
+  chart: GradingChart;
+  charts: readonly GradingChart[];
+  create: () => void;
+}) {
   const network = useProject((state) => state.network);
   const commit = useProject((state) => state.commit);
   const selection = useProject((state) => state.selection);

@@ -7,7 +7,6 @@ import type { ElementId } from '../../model/fields';
 import { nameOf } from '../../model/element';
 import type { Network } from '../../model/network';
 import type { Problem } from '../../model/problem';
-import { terminalKey } from '../../model/topology';
 import { assemble, type Assembly } from '../../assembly/assemble';
 import { withOutage } from '../../assembly/outage';
 import {
@@ -162,7 +161,7 @@ export function c37Fault(
     ok: false,
     problems: [{ severity: 'warning', code, message, element }],
   });
-  const node = topology.nodeOf.get(terminalKey(element, terminal));
+  const node = topology.nodeAt(element, terminal);
   if (node === undefined) return refuse('fault.place', `${name} has no terminal ${terminal}`);
   if (!supplied[node]) return refuse('supply.none', `${name} is connected to no source`);
   const nominalKv = topology.nodes[node].nominalKv;

@@ -144,7 +144,7 @@ function withoutMotors(fault: Fault): number {
   const left = networkWithoutMotors(assembly);
   const port = portAt({ ...assembly, positive: left, negative: left }, fault.place)!.positive;
   if (left.floating[fault.node] >= 0) return 0;
-  const z = portResponse(left, [port]).response[0][0];
+  const z = portResponse(left, [port])[0][0];
   let e: Complex = { re: fault.sourceV, im: 0 };
   for (const { node, current } of assembly.injections) {
     if (left.floating[node] >= 0) continue;

@@ -1,6 +1,6 @@
 /** Initial short-circuit currents Ik″ and peak currents ip by the equivalent voltage source. IEC 60909-0:2016, 5.3, 7 and 8. */
 import { add, magnitude, scale, zero, type Complex } from '../../linear/complex';
-import { emptyValues, type NodeValues } from '../../linear/inverse';
+import { emptyValues, once, type NodeValues } from '../../linear/inverse';
 import type { ElementId } from '../../model/fields';
 import type { Network } from '../../model/network';
 import { settingsOf } from '../../model/network';
@@ -9,13 +9,7 @@ import type { Problem } from '../../model/problem';
 import { terminalKey, type TerminalKey } from '../../model/topology';
 import { assemble, type Assembly, type Charging } from '../../assembly/assemble';
 import { addScaled, portResponse } from '../../assembly/ports';
-import {
-  drivingPoint,
-  unitInjection,
-  valueAt,
-  weigh,
-  type SequenceNetwork,
-} from '../../assembly/sequenceNetwork';
+import { drivingPoint, unitInjection, valueAt, weigh, type SequenceNetwork } from '../../assembly/sequenceNetwork';
 import { withOutage } from '../../assembly/outage';
 import { toPhases, type PhaseCurrents, type SequenceCurrents, type SequenceValues } from '../../sequence/components';
 import type { FaultCase } from '../../sequence/stamp';
@@ -23,6 +17,7 @@ import { largestPhase, type FaultState } from '../contributions';
 import { nodeVoltages, terminalCurrents, type TerminalCurrents } from '../flows';
 import { faultComponents, needsZeroSequence, solidFault, type FaultCondition, type FaultKind } from '../kinds';
 import {
+  changesBy,
   gapProblem,
   portAt,
   sequences,
@@ -35,7 +30,7 @@ import {
   type Solution,
   type Solved,
 } from '../solve';
-import { unitAround } from './insideUnit';
+import { nodesInsideUnits } from './insideUnit';
 import { kappaOf, peakFrequencyRatio, type PeakMethod } from './peak';
 import { voltageFactor } from './voltageFactor';
 
@@ -48,6 +43,8 @@ export interface Iec60909Study {
   readonly impedances: Map<number, NodeImpedances | null>;
   /** Voltages that the converters' currents raise; null without converters. */
   readonly raised: NodeValues | null;
+  /** Nodes inside power-station units. */
+  units(): ReadonlyMap<number, ElementId>;
   /** Studies for faults inside a power-station unit, kept once made. */
   readonly inside: Map<ElementId, Iec60909Study>;
 }
@@ -117,6 +114,7 @@ function studyOf(assembly: Assembly, { peak = 'equivalentFrequency', charging = 
     c: (nominalKv) => options.voltageFactor(nominalKv, faultCase),
     impedances: new Map(),
     raised: raisedBy(assembly),
+    units: once(() => nodesInsideUnits(assembly)),
     inside: new Map(),
   };
 }
@@ -161,7 +159,7 @@ export function faultAtPlace(study: Iec60909Study, place: Place, condition: Faul
     const missing = homopolar.gapsAt(port.node).map((gap) => gapProblem(study.assembly, gap));
     if (missing.length > 0) return { ok: false, problems: missing };
   }
-  const unit = unitAround(study.assembly, port.node);
+  const unit = study.units().get(port.node);
   if (unit && unit !== study.assembly.options.faultInside) return faultInside(study, unit, place, condition);
   const z = impedancesAt(study, place, port);
   if (!z)
@@ -257,7 +255,7 @@ function impedancesAt(study: Iec60909Study, place: Place, port: Port): NodeImped
 
 function selfImpedance(network: SequenceNetwork, port: Port, sequence: Sequence): Complex | null {
   if (network.floating[port.node] >= 0 || !network.inverse()) return null;
-  return portResponse(network, [port[sequence]]).response[0][0];
+  return portResponse(network, [port[sequence]])[0][0];
 }
 
 /** Impedance at the equivalent frequency. */
@@ -316,17 +314,15 @@ export function solutionOf(fault: Fault): Solution {
     negative: scale(negative, -1),
     zero: scale(homopolar, -1),
   };
-  const change = Object.fromEntries(
-    sequences.map((sequence) => {
-      const total = emptyValues(assembly.nodeCount);
-      const factor = excitation[sequence];
-      if (factor.re !== 0 || factor.im !== 0) {
-        addScaled(total, assembly[sequence].solve(port[sequence].inject), factor);
-      }
-      return [sequence, total];
-    }),
-  ) as Record<Sequence, NodeValues>;
-  return { reference: fault.node, ports: [port], excitations: [excitation], change };
+  const change = once(() => changesBy(assembly, [port], [excitation]));
+  return {
+    reference: fault.node,
+    ports: [port],
+    excitations: [excitation],
+    get change() {
+      return change();
+    },
+  };
 }
 
 /** Converter currents turned to where the fault's flows are counted from. */

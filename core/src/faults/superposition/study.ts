@@ -23,13 +23,7 @@ import {
 import type { FaultCase } from '../../sequence/stamp';
 import { nodeVoltages, terminalCurrents, type TerminalCurrents } from '../flows';
 import { voltageFactor } from '../iec60909/voltageFactor';
-import {
-  solveDisturbances,
-  type Disturbance,
-  type DisturbanceResult,
-  type Prefault,
-  type Solution,
-} from '../solve';
+import { solveDisturbances, type Disturbance, type DisturbanceResult, type Prefault, type Solution } from '../solve';
 
 export interface SuperpositionStudy {
   readonly flow: LoadFlow;

@@ -21,7 +21,7 @@ describe('superposition', () => {
     compared++;
     const { study } = made;
     const { assembly, flow, injected } = study;
-    const nodeOf = (id: ElementId, terminal: number) => assembly.topology.nodeOf.get(terminalKey(id, terminal))!;
+    const nodeOf = (id: ElementId, terminal: number) => assembly.topology.nodeAt(id, terminal)!;
     const absolute = (value: Complex, node: number) => multiply(value, polar(1, -assembly.lag[node]));
     /** Voltage behind each impedance in the load flow; a converter's current before or during the fault. */
     const sources = (during: boolean) => (id: ElementId) => {
