@@ -5,10 +5,10 @@ import { useReactFlow } from '@xyflow/react';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { Problem } from '@mesura/core/model/problem';
 import { useProjectStore } from '../project/ProjectContext';
-import { useCore, type Answer } from '../workers/useCore';
+import { noAnswer, useCore, type Answer } from '../workers/useCore';
 import { goTo, useDesk, type StageId } from './deskState';
 
-const Context = createContext<Answer<Problem[]>>({ value: null, isCurrent: false, failed: null });
+const Context = createContext<Answer<Problem[]>>(noAnswer);
 
 /** Findings of the whole project, recomputed with every change. */
 export function FindingsProvider({ children }: { children: ReactNode }) {

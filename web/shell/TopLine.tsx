@@ -94,14 +94,12 @@ export function TopLine() {
 }
 
 function CalculationState() {
-  const { value, isCurrent, failed } = useFaultTable();
+  const { value, isCurrent, failed, progress } = useFaultTable();
   const text = failed
     ? 'calculation failed'
-    : !value
-      ? 'calculating…'
-      : isCurrent
-        ? `current · ${value.milliseconds < 10 ? value.milliseconds.toFixed(1) : Math.round(value.milliseconds)} ms`
-        : 'calculating…';
+    : value && isCurrent
+      ? `current · ${value.milliseconds < 10 ? value.milliseconds.toFixed(1) : Math.round(value.milliseconds)} ms`
+      : `calculating…${progress ? ` ${Math.round(progress * 100)} %` : ''}`;
   return (
     <span
       className={`figure ${classes.state}`}

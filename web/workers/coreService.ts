@@ -1,13 +1,14 @@
 /** What the worker answers: studies of the model it was given last, kept until the model changes. Plain data in and out. */
+import { transfer } from 'comlink';
 import { findings } from '@mesura/core/checks/findings';
 import {
   FaultEngine,
   type FaultDetail,
   type FaultQuery,
-  type FaultRow,
   type PlaceQuery,
   type StudyQuery,
 } from '@mesura/core/faults/engine';
+import { buffersOf, type PackedRows } from '@mesura/core/faults/packed';
 import { pairStates, type PairState } from '@mesura/core/grading/margin';
 import { referenceFactor, relayFigures, studyPair, type RelayFigures, type StudyPair } from '@mesura/core/grading/seen';
 import type { Element } from '@mesura/core/model/element';
@@ -16,12 +17,19 @@ import { find, networkOf, ofKind, type Network } from '@mesura/core/model/networ
 import type { Problem } from '@mesura/core/model/problem';
 import type { GradingPair } from '@mesura/core/model/protection';
 import { sheetContent, type SheetContent } from '@mesura/core/sheets/sheet';
+import { inSlices } from './slices';
 
 export interface FaultTableAnswer {
-  rows: FaultRow[];
+  rows: PackedRows;
   /** Of the study as a whole: data that do not fit, a load flow that does not converge. */
   problems: Problem[];
   milliseconds: number;
+}
+
+/** Who asks for a long answer, and whom to tell how far it is. */
+export interface Asked {
+  ticket: number;
+  onProgress(share: number): void;
 }
 
 /** What a chart needs besides the settings, which may change under the pointer: all of it independent of them. */
@@ -34,19 +42,52 @@ export class CoreService {
   private network: Network = networkOf([]);
   private engine = new FaultEngine(this.network);
   private studies: StudyPair | null = null;
+  /** Long answers under way; a new model leaves them all off. */
+  private readonly wanted = new Set<number>();
 
   /** Takes over a model; answers after this are about it. */
   load(elements: Element[]): void {
-    this.network = networkOf(elements);
-    this.engine = new FaultEngine(this.network);
+    this.take(networkOf(elements));
+  }
+
+  /** The model with some elements put in place, new or anew, and others gone. */
+  change(put: readonly Element[], gone: readonly ElementId[]): void {
+    const elements = new Map(this.network.elements);
+    for (const id of gone) elements.delete(id);
+    for (const element of put) elements.set(element.id, element);
+    this.take({ elements });
+  }
+
+  private take(network: Network): void {
+    this.wanted.clear();
+    this.network = network;
+    this.engine = new FaultEngine(network);
     this.studies = null;
   }
 
-  /** Rows of all buses, and of some further places before them. */
-  faults(study: StudyQuery, fault: FaultQuery, further: PlaceQuery[]): FaultTableAnswer {
+  /** Nobody waits for this answer any more. */
+  leaveOff(ticket: number): void {
+    this.wanted.delete(ticket);
+  }
+
+  /** Rows of all buses, and of some further places before them. Errors: LeftOff, when it is not wanted any more or the model has changed. */
+  async faults(
+    study: StudyQuery,
+    fault: FaultQuery,
+    further: PlaceQuery[],
+    { ticket, onProgress }: Asked,
+  ): Promise<FaultTableAnswer> {
+    const { engine } = this;
     const started = performance.now();
-    const rows = [...this.engine.rows(study, fault, further), ...this.engine.rows(study, fault)];
-    return { rows, problems: [...this.engine.problems(study)], milliseconds: performance.now() - started };
+    this.wanted.add(ticket);
+    const control = { isWanted: () => this.wanted.has(ticket), onProgress };
+    try {
+      const rows = await inSlices(engine.table(study, fault, [...further, ...engine.buses()]), control);
+      const problems = [...engine.problems(study)];
+      return transfer({ rows, problems, milliseconds: performance.now() - started }, buffersOf(rows));
+    } finally {
+      this.wanted.delete(ticket);
+    }
   }
 
   faultDetail(study: StudyQuery, fault: FaultQuery, place: PlaceQuery): FaultDetail {

@@ -1,75 +1,119 @@
 'use client';
 
-import { wrap, type Remote } from 'comlink';
-import { createContext, useContext, useEffect, useRef, useState, type ReactNode } from 'react';
+import { proxy, wrap, type Remote } from 'comlink';
+import {
+  createContext,
+  useCallback,
+  useContext,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  useSyncExternalStore,
+  type ReactNode,
+} from 'react';
+import type { Element } from '@mesura/core/model/element';
+import type { ElementId } from '@mesura/core/model/fields';
+import type { Network } from '@mesura/core/model/network';
 import { useProject, useProjectStore } from '../project/ProjectContext';
-import type { CoreService } from './coreService';
+import { Answers, nothingKept, type Kept, type Request } from './answers';
+import type { Asked, CoreService } from './coreService';
+
+export interface Answer<T> extends Omit<Kept<T>, 'version'> {
+  /** False while the value belongs to an older state of the model. */
+  readonly isCurrent: boolean;
+}
+
+export const noAnswer: Answer<never> = { value: null, isCurrent: false, failed: null, progress: null };
 
 interface Core {
   service: Remote<CoreService> | null;
+  answers: Answers;
   /** Version of the model that the worker holds. */
   loaded: number;
 }
 
-const Context = createContext<Core>({ service: null, loaded: 0 });
+const Context = createContext<Core>({ service: null, answers: new Answers(), loaded: 0 });
 
-/** Starts the worker and keeps it supplied with the model. */
+/** What makes one model of another: elements put in place, elements gone. */
+export function differenceOf(before: Network, after: Network): { put: Element[]; gone: ElementId[] } {
+  const put: Element[] = [];
+  const gone: ElementId[] = [];
+  for (const [id, element] of after.elements) if (before.elements.get(id) !== element) put.push(element);
+  for (const id of before.elements.keys()) if (!after.elements.has(id)) gone.push(id);
+  return { put, gone };
+}
+
+/** Starts the worker and keeps it supplied with the model: whole at first, then what changes. */
 export function CoreProvider({ children }: { children: ReactNode }) {
   const store = useProjectStore();
   const version = useProject((state) => state.version);
-  const [core, setCore] = useState<Core>({ service: null, loaded: 0 });
+  const [core, setCore] = useState<{ service: Remote<CoreService> | null; loaded: number }>({
+    service: null,
+    loaded: 0,
+  });
   const service = useRef<Remote<CoreService> | null>(null);
+  const held = useRef<Network | null>(null);
+  const [answers] = useState(() => new Answers());
   useEffect(() => {
     const worker = new Worker(new URL('./core.worker.ts', import.meta.url), { type: 'module' });
-    service.current = wrap<CoreService>(worker);
+    const remote = wrap<CoreService>(worker);
+    service.current = remote;
+    answers.connect((ticket) => void remote.leaveOff(ticket));
     return () => {
       service.current = null;
+      held.current = null;
+      answers.connect(() => {});
       worker.terminate();
     };
-  }, []);
+  }, [answers]);
   useEffect(() => {
     const current = service.current;
     if (!current) return;
     let stale = false;
-    void current.load([...store.getState().network.elements.values()]).then(() => {
+    const { network } = store.getState();
+    const before = held.current;
+    held.current = network;
+    const { put, gone } = before ? differenceOf(before, network) : { put: [], gone: [] };
+    const done = before ? current.change(put, gone) : current.load([...network.elements.values()]);
+    void done.then(() => {
       if (!stale) setCore({ service: current, loaded: version });
     });
     return () => {
       stale = true;
     };
-  }, [store, version]);
-  return <Context.Provider value={core}>{children}</Context.Provider>;
-}
-
-export interface Answer<T> {
-  value: T | null;
-  /** False while the value belongs to an older state of the model. */
-  isCurrent: boolean;
-  failed: string | null;
+  }, [store, version, answers]);
+  const value = useMemo(() => ({ ...core, answers }), [core, answers]);
+  return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 
 /** Asks the worker whenever the model or the question changes. `key` names the question; null asks nothing. */
-export function useCore<T>(key: string | null, ask: (service: Remote<CoreService>) => Promise<T>): Answer<T> {
-  const { service, loaded } = useContext(Context);
-  const version = useProject((state) => state.version);
-  const [answer, setAnswer] = useState<{ key: string; version: number; value: T | null; failed: string | null } | null>(
-    null,
-  );
+export function useCore<T>(
+  key: string | null,
+  ask: (service: Remote<CoreService>, asked: Asked) => Promise<T>,
+): Answer<T> {
+  const { service, answers, loaded } = useContext(Context);
   const latest = useRef(ask);
   useEffect(() => {
     latest.current = ask;
   });
+  const subscribe = useCallback(
+    (listener: () => void) => (key === null ? () => {} : answers.subscribe(key, listener)),
+    [answers, key],
+  );
+  const shown = useSyncExternalStore(
+    subscribe,
+    () => (key === null ? nothingKept : answers.shown<T>(key)),
+    () => nothingKept,
+  );
   useEffect(() => {
     if (!service || key === null) return;
-    let stale = false;
-    latest.current(service).then(
-      (value) => !stale && setAnswer({ key, version: loaded, value, failed: null }),
-      (error: Error) => !stale && setAnswer({ key, version: loaded, value: null, failed: error.message }),
-    );
-    return () => {
-      stale = true;
-    };
-  }, [service, loaded, key]);
-  if (key === null || answer?.key !== key) return { value: null, isCurrent: false, failed: null };
-  return { value: answer.value, isCurrent: answer.version === version, failed: answer.failed };
+    const run = ({ ticket, onProgress }: Request) => latest.current(service, { ticket, onProgress: proxy(onProgress) });
+    answers.ask(key, loaded, run);
+  }, [service, answers, loaded, key]);
+  const version = useProject((state) => state.version);
+  return useMemo(() => {
+    const { value, failed, progress } = shown;
+    return { value, failed, progress, isCurrent: shown.version === version };
+  }, [shown, version]);
 }

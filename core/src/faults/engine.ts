@@ -36,6 +36,7 @@ import {
 import { thermalCurrent } from './iec60909/thermal';
 import { faultWorking } from './iec60909/working';
 import { carryingElements, type Working } from './elementSections';
+import { RowPacker, type PackedRows } from './packed';
 import type {
   StudyQuery,
   FaultQuery,
@@ -69,15 +70,37 @@ const defaultBreaker = breakerClasses[1];
 
 export class FaultEngine {
   private readonly prepared = new Map<string, PreparedResult>();
+  private last: { query: StudyQuery; made: PreparedResult } | null = null;
 
   constructor(readonly network: Network) {}
 
   /** Rows for some places, or for all buses: highest voltage first, then by name. */
-  rows(study: StudyQuery, fault: FaultQuery, places?: readonly PlaceQuery[]): FaultRow[] {
-    if (places) return places.map((place) => this.row(study, fault, place));
-    return ofKind(this.network, 'bus')
-      .map((bus) => this.row(study, fault, { at: 'terminal', element: bus.id, terminal: 0 }))
-      .sort((p, q) => q.nominalKv - p.nominalKv || p.name.localeCompare(q.name, 'en', { numeric: true }));
+  rows(study: StudyQuery, fault: FaultQuery, places: readonly PlaceQuery[] = this.buses()): FaultRow[] {
+    return places.map((place) => this.row(study, fault, place));
+  }
+
+  /** The same packed, in steps: yields how much of it is done, so that a long table can be left off or shown to progress. */
+  *table(
+    study: StudyQuery,
+    fault: FaultQuery,
+    places: readonly PlaceQuery[] = this.buses(),
+  ): Generator<number, PackedRows> {
+    const { method, faultCase } = study;
+    const rows = new RowPacker({ kind: fault.kind, method, faultCase }, places.length);
+    yield 0;
+    for (const [k, place] of places.entries()) {
+      rows.add(this.row(study, fault, place));
+      yield (k + 1) / places.length;
+    }
+    return rows.done();
+  }
+
+  /** All buses as places: highest voltage first, then by name. */
+  buses(): PlaceQuery[] {
+    const { compare } = new Intl.Collator('en', { numeric: true });
+    return [...ofKind(this.network, 'bus')]
+      .sort((p, q) => q.nominalKv - p.nominalKv || compare(p.name, q.name))
+      .map((bus) => ({ at: 'terminal', element: bus.id, terminal: 0 }));
   }
 
   row(study: StudyQuery, fault: FaultQuery, place: PlaceQuery): FaultRow {
@@ -150,9 +173,12 @@ export class FaultEngine {
   }
 
   private prepare(query: StudyQuery, openEnd?: { element: ElementId; terminal: number }): PreparedResult {
+    // A table asks with the same object for every row.
+    if (this.last?.query === query && !openEnd) return this.last.made;
     const key = JSON.stringify([query, openEnd]);
     let made = this.prepared.get(key);
     if (!made) this.prepared.set(key, (made = this.make(query, openEnd)));
+    if (!openEnd) this.last = { query, made };
     return made;
   }
 

@@ -26,27 +26,21 @@ export interface Inverse {
   between(nodes: readonly number[]): DenseMatrix;
   /** All diagonal entries; found once. */
   diagonal(): NodeValues;
-  /** One of them; asked for many, it finds all at once. */
+  /** One of them. */
   at(node: number): Complex;
 }
 
-/** Diagonal entries singly at first, all together once more than a few are wanted. */
-function diagonally(all: () => NodeValues, single: (node: number) => Complex): Pick<Inverse, 'diagonal' | 'at'> {
-  let found: NodeValues | null = null;
-  let asked = 0;
-  const diagonal = () => (found ??= all());
+/** Single entries come from the whole diagonal too: the same question has the same answer to the last digit, asked alone or in a table. */
+function diagonally(all: () => NodeValues): Pick<Inverse, 'diagonal' | 'at'> {
+  const diagonal = once(all);
   return {
     diagonal,
     at(node) {
-      if (!found && ++asked <= fewEntries) return single(node);
       const { re, im } = diagonal();
       return { re: re[node], im: im[node] };
     },
   };
 }
-
-/** Walking the elimination tree for so many single entries takes about as long as the selected inverse. */
-const fewEntries = 50;
 
 export function once<T>(make: () => T): () => T {
   let made: { value: T } | null = null;
@@ -91,10 +85,7 @@ export function ldlInverse(factors: LdlFactors): Inverse {
       }
       return m;
     },
-    ...diagonally(all, (node) => {
-      const [re, im] = inverseBetween(factors, [node]);
-      return { re, im };
-    }),
+    ...diagonally(all),
   };
 }
 
@@ -107,13 +98,13 @@ export function pivotedInverse(factors: Factors): Inverse {
     solveInPlace(factors, values.re, values.im);
     return values;
   };
-  const single = (node: number) => {
-    const { re, im } = column(node);
-    return { re: re[node], im: im[node] };
-  };
   const all = () => {
     const values = emptyValues(n);
-    for (let k = 0; k < n; k++) ({ re: values.re[k], im: values.im[k] } = single(k));
+    for (let k = 0; k < n; k++) {
+      const { re, im } = column(k);
+      values.re[k] = re[k];
+      values.im[k] = im[k];
+    }
     return values;
   };
   return {
@@ -128,7 +119,7 @@ export function pivotedInverse(factors: Factors): Inverse {
       });
       return m;
     },
-    ...diagonally(all, single),
+    ...diagonally(all),
   };
 }
 
@@ -167,12 +158,11 @@ export function updatedInverse(base: Inverse, nodes: readonly number[], change: 
     }
     return left;
   };
-  const single = (node: number) => entry(between([node]), 0, 0);
   const all = () => {
     const whole = base.diagonal();
     const values = { re: whole.re.slice(), im: whole.im.slice() };
     if (!base.symmetric) {
-      for (let k = 0; k < n; k++) ({ re: values.re[k], im: values.im[k] } = single(k));
+      for (let k = 0; k < n; k++) ({ re: values.re[k], im: values.im[k] } = entry(between([k]), 0, 0));
       return values;
     }
     const z = columns();
@@ -210,6 +200,6 @@ export function updatedInverse(base: Inverse, nodes: readonly number[], change: 
       });
     },
     between,
-    ...diagonally(all, single),
+    ...diagonally(all),
   };
 }

@@ -2,6 +2,7 @@
 
 import { useMemo } from 'react';
 import type { FaultQuery, FaultRow, Method, PlaceQuery, StudyQuery } from '@mesura/core/faults/engine';
+import { rowsOf, type PackedRows } from '@mesura/core/faults/packed';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind, type Network } from '@mesura/core/model/network';
 import { noOverlay, type BusTag, type FlowMark, type Overlay } from '../../diagram/DiagramContext';
@@ -44,10 +45,21 @@ export function useFaultTable() {
   const line = useDesk((state) => state.linePlace);
   const exists = useProject((state) => line !== null && state.network.elements.has(line.element));
   const further = line && exists ? [line] : [];
-  return useCore(`faults ${JSON.stringify([queries, further])}`, (service) =>
-    service.faults(queries.study, queries.fault, further),
+  const answer = useCore(`faults ${JSON.stringify([queries, further])}`, (service, asked) =>
+    service.faults(queries.study, queries.fault, further, asked),
   );
+  const { value } = answer;
+  return { ...answer, value: value && { ...value, rows: unpacked(value.rows) } };
 }
+
+/** Several views look at the same table: its rows are made once. */
+function unpacked(packed: PackedRows): readonly FaultRow[] {
+  let rows = unpackedRows.get(packed);
+  if (!rows) unpackedRows.set(packed, (rows = rowsOf(packed)));
+  return rows;
+}
+
+const unpackedRows = new WeakMap<PackedRows, readonly FaultRow[]>();
 
 /** One fault in detail; nothing when no place is given. */
 export function useFaultDetail(place: PlaceQuery | null) {

@@ -9,6 +9,7 @@ import { withFunction } from '@mesura/core/grading/proposal';
 import { sheetContent } from '@mesura/core/sheets/sheet';
 import { studyPair } from '@mesura/core/grading/seen';
 import { sheetChartSvg } from '../../charts/sheetChart';
+import { rowsOf } from '@mesura/core/faults/packed';
 import { CoreService } from '../../workers/coreService';
 import { chartCurves, flagsOf, judgePairs, LastAnswers, proposalsFor } from './curves';
 
@@ -96,18 +97,20 @@ describe('the chart', () => {
 });
 
 describe('the worker', () => {
-  it('answers after a change about the changed model only', () => {
+  it('answers after a change about the changed model only', async () => {
     const mine = new CoreService();
     const { study, fault } = queriesOf(plainSetup, 'max');
-    const level = () => mine.faults(study, fault, []).rows.find((row) => row.name === 'BRA 11 A')!.result!.ikA;
+    const table = async () => rowsOf((await mine.faults(study, fault, [], { ticket: 1, onProgress: () => {} })).rows);
+    const level = async () => (await table()).find((row) => row.name === 'BRA 11 A')!.result!.ikA;
     mine.load(read.project.elements);
-    const before = level();
-    mine.load(
-      read.project.elements.map((element) =>
-        element.id === 'bra-t1' && element.kind === 'transformer' ? { ...element, ukPercent: 20 } : element,
-      ),
-    );
-    expect(level()).toBeLessThan(before);
+    const before = await level();
+    const t1 = read.project.elements.find((element) => element.id === 'bra-t1')!;
+    if (t1.kind !== 'transformer') throw new Error('no transformer');
+    mine.change([{ ...t1, ukPercent: 20 }], []);
+    const changed = await level();
+    expect(changed).toBeLessThan(before);
+    mine.change([t1], []);
+    expect(await level()).toBe(before);
     expect(mine.faultDetail(study, fault, busPlace(elementId('bra-11-a'))).contributions.length).toBeGreaterThan(5);
     expect(mine.faultDetail(study, fault, busPlace(elementId('nobody')))).toMatchObject({
       row: { result: null, problems: [{ code: 'fault.place' }] },
@@ -116,7 +119,7 @@ describe('the worker', () => {
     expect(mine.gradingBasis(elementId('nobody'))).toBeNull();
     expect(mine.sheet(elementId('bra-t1'))).toBeNull();
     mine.load([]);
-    expect(mine.faults(study, fault, []).rows).toEqual([]);
+    expect(await table()).toEqual([]);
     expect(mine.findings()).toEqual([]);
   });
 });

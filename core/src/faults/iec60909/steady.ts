@@ -11,6 +11,8 @@ import { portAt } from '../solve';
 import { diesAway, loadingOf, sourceShares, type SourceShare } from './machines';
 import type { Fault } from './study';
 
+export const steadyRules = ['single paths', 'meshed', 'unbalanced'] as const;
+
 export interface Lambda {
   readonly max: number;
   readonly min: number;
@@ -20,7 +22,7 @@ export interface SteadyCurrent {
   readonly maxA: number;
   readonly minA: number;
   /** How it was found. */
-  readonly rule: 'single paths' | 'meshed' | 'unbalanced';
+  readonly rule: (typeof steadyRules)[number];
   readonly lambdas: readonly { readonly share: SourceShare; readonly lambda: Lambda }[];
 }
 
