@@ -116,7 +116,7 @@ describe('long work', () => {
     service.load(elements);
     let others = 0;
     const timer = setInterval(() => others++, 1);
-    const { rows } = await service.faults(study, fault, [], { ticket: 1, onProgress: (share) => shares.push(share) });
+    const { rows } = await service.faults(study, fault, [], 1, (share) => shares.push(share));
     clearInterval(timer);
     expect(others).toBeGreaterThan(0);
     expect(shares.length).toBeGreaterThan(0);
@@ -127,7 +127,7 @@ describe('long work', () => {
   it('is left off when nobody wants it, and when the model changes', async () => {
     const service = new CoreService();
     service.load(elements);
-    const asked = (ticket: number) => service.faults(study, fault, [], { ticket, onProgress: () => {} });
+    const asked = (ticket: number) => service.faults(study, fault, [], ticket, () => {});
     const first = asked(1);
     service.leaveOff(1);
     await expect(first).rejects.toThrow(LeftOff);

@@ -26,12 +26,6 @@ export interface FaultTableAnswer {
   milliseconds: number;
 }
 
-/** Who asks for a long answer, and whom to tell how far it is. */
-export interface Asked {
-  ticket: number;
-  onProgress(share: number): void;
-}
-
 /** What a chart needs besides the settings, which may change under the pointer: all of it independent of them. */
 export interface GradingBasis {
   relays: { id: ElementId; factor: number | null; figures: RelayFigures }[];
@@ -75,16 +69,19 @@ export class CoreService {
     study: StudyQuery,
     fault: FaultQuery,
     further: PlaceQuery[],
-    { ticket, onProgress }: Asked,
+    ticket: number,
+    onProgress: (share: number) => void,
   ): Promise<FaultTableAnswer> {
     const { engine } = this;
-    const started = performance.now();
     this.wanted.add(ticket);
     const control = { isWanted: () => this.wanted.has(ticket), onProgress };
     try {
-      const rows = await inSlices(engine.table(study, fault, [...further, ...engine.buses()]), control);
+      const { value: rows, milliseconds } = await inSlices(
+        engine.table(study, fault, [...further, ...engine.buses()]),
+        control,
+      );
       const problems = [...engine.problems(study)];
-      return transfer({ rows, problems, milliseconds: performance.now() - started }, buffersOf(rows));
+      return transfer({ rows, problems, milliseconds }, buffersOf(rows));
     } finally {
       this.wanted.delete(ticket);
     }

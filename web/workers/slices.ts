@@ -13,14 +13,19 @@ export interface Control {
 
 const sliceMs = 20;
 
-/** Runs the steps of a generator to its end. Errors: {@link LeftOff}. */
-export async function inSlices<T>(steps: Generator<number, T>, { isWanted, onProgress }: Control): Promise<T> {
+/** Runs the steps of a generator to its end; `milliseconds` is what they took, without what came in between. Errors: {@link LeftOff}. */
+export async function inSlices<T>(
+  steps: Generator<number, T>,
+  { isWanted, onProgress }: Control,
+): Promise<{ value: T; milliseconds: number }> {
+  let milliseconds = 0;
   for (;;) {
     if (!isWanted()) throw new LeftOff('left off');
-    const until = performance.now() + sliceMs;
+    const started = performance.now();
     let step = steps.next();
-    while (!step.done && performance.now() < until) step = steps.next();
-    if (step.done) return step.value;
+    while (!step.done && performance.now() < started + sliceMs) step = steps.next();
+    milliseconds += performance.now() - started;
+    if (step.done) return { value: step.value, milliseconds };
     onProgress?.(step.value);
     await nextTask();
   }

@@ -17,7 +17,7 @@ import type { ElementId } from '@mesura/core/model/fields';
 import type { Network } from '@mesura/core/model/network';
 import { useProject, useProjectStore } from '../project/ProjectContext';
 import { Answers, nothingKept, type Kept, type Request } from './answers';
-import type { Asked, CoreService } from './coreService';
+import type { CoreService } from './coreService';
 
 export interface Answer<T> extends Omit<Kept<T>, 'version'> {
   /** False while the value belongs to an older state of the model. */
@@ -87,10 +87,10 @@ export function CoreProvider({ children }: { children: ReactNode }) {
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 
-/** Asks the worker whenever the model or the question changes. `key` names the question; null asks nothing. */
+/** Asks the worker whenever the model or the question changes. `key` names the question; null asks nothing. Ticket and progress are for long answers. */
 export function useCore<T>(
   key: string | null,
-  ask: (service: Remote<CoreService>, asked: Asked) => Promise<T>,
+  ask: (service: Remote<CoreService>, ticket: number, onProgress: (share: number) => void) => Promise<T>,
 ): Answer<T> {
   const { service, answers, loaded } = useContext(Context);
   const latest = useRef(ask);
@@ -108,7 +108,7 @@ export function useCore<T>(
   );
   useEffect(() => {
     if (!service || key === null) return;
-    const run = ({ ticket, onProgress }: Request) => latest.current(service, { ticket, onProgress: proxy(onProgress) });
+    const run = ({ ticket, onProgress }: Request) => latest.current(service, ticket, proxy(onProgress));
     answers.ask(key, loaded, run);
   }, [service, answers, loaded, key]);
   const version = useProject((state) => state.version);

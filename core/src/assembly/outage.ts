@@ -11,6 +11,7 @@ import { spread } from './spread';
 import {
   admittance,
   branchEntries,
+  indicesOf,
   buildSequenceNetwork,
   solvedBy,
   type NetworkParts,
@@ -142,8 +143,8 @@ function shrunk(network: SequenceNetwork, g: number, element: ElementId) {
   return { members: kept.map((i) => group.members[i]), z, y };
 }
 
-/** Change of the admittance matrix over the nodes it concerns. */
-function changeOf(network: SequenceNetwork, element: ElementId): { nodes: number[]; change: DenseMatrix } {
+/** Change of the admittance matrix by an outage, over the nodes it concerns. */
+export function changeOf(network: SequenceNetwork, element: ElementId): { nodes: number[]; change: DenseMatrix } {
   const entries: { row: number; column: number; re: number; im: number }[] = [];
   const put = (row: number, column: number, y: { re: number; im: number }, sign: number) =>
     entries.push({ row, column, re: sign * y.re, im: sign * y.im });
@@ -158,8 +159,8 @@ function changeOf(network: SequenceNetwork, element: ElementId): { nodes: number
         put(p.b, q.a, value, -sign);
       }),
     );
-  network.series.forEach((branch, k) => {
-    if (branch.element !== element) return;
+  indicesOf(network.series, element).forEach((k) => {
+    const branch = network.series[k];
     const g = network.groupOf[k];
     if (g < 0) {
       const { aa, ab, ba, bb } = branchEntries(branch, admittance(network.weight(branch)));
@@ -173,8 +174,8 @@ function changeOf(network: SequenceNetwork, element: ElementId): { nodes: number
     const rest = shrunk(network, g, element);
     if (rest) groupStamps(rest.members, rest.y, 1);
   });
-  for (const shunt of network.shunts)
-    if (shunt.element === element) put(shunt.node, shunt.node, admittance(network.weight(shunt)), -1);
+  for (const shunt of indicesOf(network.shunts, element).map((k) => network.shunts[k]))
+    put(shunt.node, shunt.node, admittance(network.weight(shunt)), -1);
   const nodes = [...new Set(entries.flatMap(({ row, column }) => [row, column]))];
   const at = new Map(nodes.map((node, k) => [node, k]));
   const change = denseMatrix(nodes.length);

@@ -66,6 +66,22 @@ export interface NetworkParts {
   readonly symbolic?: Symbolic;
 }
 
+/** Indices of an element's entries in a list of branches or shunts; looked up once for a list. */
+export function indicesOf(list: readonly { readonly element: ElementId }[], element: ElementId): readonly number[] {
+  let index = byElement.get(list);
+  if (!index) {
+    byElement.set(list, (index = new Map()));
+    for (let k = 0; k < list.length; k++) {
+      const known = index.get(list[k].element);
+      if (known) known.push(k);
+      else index.set(list[k].element, [k]);
+    }
+  }
+  return index.get(element) ?? [];
+}
+
+const byElement = new WeakMap<readonly object[], Map<ElementId, number[]>>();
+
 /** How an element's impedance enters the matrix: as it stands, or as at the low frequency of the equivalent frequency method. */
 export type Weight = (z: Impedance) => Complex;
 

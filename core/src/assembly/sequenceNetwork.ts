@@ -11,6 +11,7 @@ import { connectivity, coupledGroups, partsOf } from './connectivity';
 import {
   admittance,
   branchEntries,
+  indicesOf,
   ratedFrequency,
   type CoupledGroup,
   type Gap,
@@ -122,8 +123,9 @@ export function terminalRow(
     list.im.push(y.im);
   };
   const count = (y: Complex) => (own = { re: own.re + y.re, im: own.im + y.im });
-  network.series.forEach((branch, k) => {
-    if (branch.element !== element || (branch.from !== local && branch.to !== local)) return;
+  indicesOf(network.series, element).forEach((k) => {
+    const branch = network.series[k];
+    if (branch.from !== local && branch.to !== local) return;
     const atA = branch.from === local;
     const group = network.groups[network.groupOf[k]];
     if (!group) {
@@ -153,8 +155,8 @@ export function terminalRow(
       if (l === k) count(atA ? y : minus);
     });
   });
-  for (const shunt of network.shunts)
-    if (shunt.element === element && shunt.terminal === local) {
+  for (const shunt of indicesOf(network.shunts, element).map((k) => network.shunts[k]))
+    if (shunt.terminal === local) {
       const y = admittance(network.weight(shunt));
       put(sense, shunt.node, y);
       put(inject, shunt.node, y);

@@ -76,7 +76,7 @@ export function spread(
 }
 
 /** Branches at each node, those with both ends there twice. */
-function branchesByNode(count: number, branches: readonly NetworkSeries[]) {
+export function branchesByNode(count: number, branches: readonly Pick<NetworkSeries, 'a' | 'b'>[]) {
   const start = new Int32Array(count + 1);
   for (const { a, b } of branches) {
     start[a + 1]++;

@@ -45,8 +45,8 @@ export function useFaultTable() {
   const line = useDesk((state) => state.linePlace);
   const exists = useProject((state) => line !== null && state.network.elements.has(line.element));
   const further = line && exists ? [line] : [];
-  const answer = useCore(`faults ${JSON.stringify([queries, further])}`, (service, asked) =>
-    service.faults(queries.study, queries.fault, further, asked),
+  const answer = useCore(`faults ${JSON.stringify([queries, further])}`, (service, ticket, onProgress) =>
+    service.faults(queries.study, queries.fault, further, ticket, onProgress),
   );
   const { value } = answer;
   return { ...answer, value: value && { ...value, rows: unpacked(value.rows) } };

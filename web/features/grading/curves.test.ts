@@ -100,7 +100,7 @@ describe('the worker', () => {
   it('answers after a change about the changed model only', async () => {
     const mine = new CoreService();
     const { study, fault } = queriesOf(plainSetup, 'max');
-    const table = async () => rowsOf((await mine.faults(study, fault, [], { ticket: 1, onProgress: () => {} })).rows);
+    const table = async () => rowsOf((await mine.faults(study, fault, [], 1, () => {})).rows);
     const level = async () => (await table()).find((row) => row.name === 'BRA 11 A')!.result!.ikA;
     mine.load(read.project.elements);
     const before = await level();

@@ -228,6 +228,10 @@ function computeFault(
   };
 }
 
+/** The equivalent source's voltage at a node whose nominal voltage is known, in volts. */
+export const sourceVoltageAt = (study: Iec60909Study, node: number): number =>
+  sourceVoltage(study, study.assembly.topology.nodes[node].nominalKv!);
+
 /** c·Un/√3 in volts. */
 const sourceVoltage = (study: Iec60909Study, nominalKv: number) =>
   (study.c(nominalKv) * nominalKv * 1000) / Math.sqrt(3);
@@ -281,8 +285,8 @@ export function impedanceAtFrequency(
  * flows. The node's nominal voltage must be known.
  */
 export function prefaultOf(study: Iec60909Study, node: number): Prefault {
-  const { level, topology } = study.assembly;
-  const sourceV = sourceVoltage(study, topology.nodes[node].nominalKv!);
+  const { level } = study.assembly;
+  const sourceV = sourceVoltageAt(study, node);
   return {
     voltageAt: (k) =>
       add({ re: (sourceV * level[k]) / level[node], im: 0 }, study.raised ? valueAt(study.raised, k) : zero),
