@@ -4,6 +4,8 @@ import { branchesByNode, type Supplier } from './spread';
 
 export interface Bridges {
   isBridge(branch: number): boolean;
+  /** Whether the branch is a bridge and the node lies beyond it, as the walk came. */
+  isBeyond(branch: number, node: number): boolean;
   /** Whether a node's part holds a source when the branch is out of service. */
   suppliedWithout(branch: number, node: number): boolean;
 }
@@ -11,7 +13,7 @@ export interface Bridges {
 export function bridgesOf(
   count: number,
   branches: readonly Pick<NetworkSeries, 'a' | 'b'>[],
-  suppliers: readonly Supplier[],
+  suppliers: readonly Pick<Supplier, 'node'>[],
 ): Bridges {
   const { start, branchAt } = branchesByNode(count, branches);
   const entered = new Int32Array(count).fill(-1);
@@ -56,14 +58,18 @@ export function bridgesOf(
       if (lowest[node] > entered[from]) beyond[arrivedBy[node]] = node;
     }
   }
+  const isBeyond = (branch: number, node: number): boolean => {
+    const top = beyond[branch];
+    return top >= 0 && entered[node] >= entered[top] && entered[node] < left[top];
+  };
   return {
     isBridge: (branch) => beyond[branch] >= 0,
+    isBeyond,
     suppliedWithout(branch, node) {
       const whole = sources[root[node]];
       const top = beyond[branch];
       if (top < 0 || root[top] !== root[node]) return whole > 0;
-      const isBeyond = entered[node] >= entered[top] && entered[node] < left[top];
-      return (isBeyond ? sources[top] : whole - sources[top]) > 0;
+      return (isBeyond(branch, node) ? sources[top] : whole - sources[top]) > 0;
     },
   };
 }

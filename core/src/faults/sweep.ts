@@ -9,7 +9,7 @@ import { kinds as elementKinds } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { terminalKey } from '../model/topology';
 import { groupAdmittance } from '../assembly/coupling';
-import { bridgesOf } from '../assembly/bridges';
+import { bridgesOf, type Bridges } from '../assembly/bridges';
 import { changeOf } from '../assembly/outage';
 import type { SequencePort } from '../assembly/ports';
 import { indicesOf, terminalRow, type SequenceNetwork, type Sparse } from '../assembly/sequenceNetwork';
@@ -73,13 +73,17 @@ type Blocks = Record<Sequence, DenseMatrix>;
 /** Finds what lies around places, with indices that serve them all. */
 class Surroundings {
   private readonly byNode;
-  private readonly bridges;
+  readonly bridges: Record<Sequence, Bridges>;
   private readonly outageStudies = new Map<ElementId, Iec60909Study>();
 
   constructor(readonly study: Iec60909Study) {
     const { positive, nodeCount, lists } = study.assembly;
     this.byNode = branchesByNode(nodeCount, positive.series);
-    this.bridges = bridgesOf(nodeCount, positive.series, lists.suppliers);
+    const bridges = bridgesOf(nodeCount, positive.series, lists.suppliers);
+    // In the zero sequence what counts as a source is a path to earth, but for resonant coils.
+    const earths = lists.zero.shunts.filter(({ role }) => role !== 'coil');
+    const homopolar = bridgesOf(nodeCount, study.assembly.zero.series, earths);
+    this.bridges = { positive: bridges, negative: bridges, zero: homopolar };
   }
 
   at(place: Place, count: number): Local | null {
@@ -99,7 +103,7 @@ class Surroundings {
   suppliedWithout(element: ElementId | null, node: number): boolean {
     const { positive, supplied } = this.study.assembly;
     const [branch] = element === null ? [] : indicesOf(positive.series, element);
-    return branch === undefined ? supplied[node] === 1 : this.bridges.suppliedWithout(branch, node);
+    return branch === undefined ? supplied[node] === 1 : this.bridges.positive.suppliedWithout(branch, node);
   }
 
   /** Branches of the positive sequence by the number of branches between them and the place. */
@@ -220,27 +224,34 @@ class Local {
     if (!isPlain(assembly.positive, outage) || !isPlain(assembly.negative, outage) || !isPlain(assembly.zero, outage))
       return { blocks: 'general', floatingZero };
     if (!this.surroundings.suppliedWithout(outage, node)) return { blocks: 'none', floatingZero };
-    const positive = this.without(assembly.positive, this.whole.positive, outage);
-    const negative =
-      assembly.negative === assembly.positive ? positive : this.without(assembly.negative, this.whole.negative, outage);
-    const homopolar = this.without(assembly.zero, this.whole.zero, outage);
+    if (this.changesEarthing(outage)) return { blocks: 'general', floatingZero };
+    const positive = this.without('positive', outage);
+    const negative = assembly.negative === assembly.positive ? positive : this.without('negative', outage);
+    const homopolar = this.without('zero', outage);
     if (positive === 'cut off' || negative === 'cut off') return { blocks: 'none', floatingZero };
-    if (homopolar === 'cut off') {
-      // What is left may be earthed by its capacitances alone.
-      const blocks: Blocks | 'general' =
-        assembly.lists.charging.zero.length > 0 || assembly.zero.gaps.length > 0
-          ? 'general'
-          : { positive, negative, zero: this.whole.zero };
-      return { blocks, floatingZero: true };
-    }
+    if (homopolar === 'cut off') return { blocks: { positive, negative, zero: this.whole.zero }, floatingZero: true };
     return { blocks: { positive, negative, zero: homopolar }, floatingZero };
+  }
+
+  /** Whether the outage leaves other capacitances to count at the place, or takes away the gap in the data that stood in the way. */
+  private changesEarthing(outage: ElementId): boolean {
+    const { zero: homopolar, lists, options } = this.surroundings.study.assembly;
+    if (homopolar.gaps.some(({ element }) => element === outage)) return true;
+    const [branch] = indicesOf(homopolar.series, outage);
+    const bridges = this.surroundings.bridges.zero;
+    if (branch === undefined || !bridges.isBridge(branch)) return false;
+    if (homopolar.gaps.length > 0) return true;
+    const { charging = 'auto' } = options;
+    return charging === 'auto' && lists.charging.zero.length > 0 && !bridges.suppliedWithout(branch, this.port.node);
   }
 
   /**
    * Woodbury's identity on the small block. Where the change is singular the element alone ties a part without any path to the reference: on this side
    * of it nothing changes, on the other nothing can flow.
    */
-  private without(network: SequenceNetwork, block: DenseMatrix, element: ElementId): DenseMatrix | 'cut off' {
+  private without(sequence: Sequence, element: ElementId): DenseMatrix | 'cut off' {
+    const network = this.surroundings.study.assembly[sequence];
+    const block = this.whole[sequence];
     const { nodes, change } = changeOf(network, element);
     if (nodes.length === 0) return block;
     const at = nodes.map((node) => this.indexOf.get(node)!);
@@ -275,6 +286,14 @@ class Local {
           }
         }
       }
+    const [branch] = indicesOf(network.series, element);
+    const bridges = this.surroundings.bridges[sequence];
+    if (branch !== undefined && bridges.isBridge(branch)) {
+      // Nothing passes from one side to the other any more, not even rounding errors.
+      const beyond = this.nodes.map((node) => bridges.isBeyond(branch, node));
+      for (let p = 0; p < n; p++)
+        for (let q = 0; q < n; q++) if (beyond[p] !== beyond[q]) result.re[p * n + q] = result.im[p * n + q] = 0;
+    }
     return result;
   }
 
