@@ -6,7 +6,7 @@ import { terminalKey } from '../model/topology';
 import { demoNetwork } from '../test/demo';
 import { everyKind } from '../test/everyKind';
 import { networkOf } from '../model/network';
-import { mesh, meshElements } from '../../../scripts/meshNetwork';
+import { mesh, meshElements } from '../test/meshNetwork';
 import { faultAtPlace, faultFlows, iec60909Study, outageStudy, terminalPlace } from './iec60909/study';
 import { faultKinds, solidFault } from './kinds';
 import { sequences, type Place } from './solve';

@@ -137,7 +137,8 @@ class Surroundings {
 class Local {
   readonly elements: readonly ElementId[];
   private readonly observed: readonly Observed[];
-  private readonly rows: Record<Sequence, Sparse[]>;
+  /** What each observed current depends on, with places in `nodes`. */
+  private readonly rows: Record<Sequence, (Sparse & { at: number[] })[]>;
   /** What a fault inside a line adds to the current of an observed end for each ampere it draws; by sequence. */
   private readonly shares: Record<Sequence, Complex[]>;
   private readonly nodes: readonly number[];
@@ -168,7 +169,7 @@ class Local {
     this.elements = [...new Set(this.observed.map(({ element }) => element))];
     this.turns = [...observed.values()].map(({ node }) => lag[node] - lag[port.node]);
     this.currents = new Float64Array(6 * this.observed.length);
-    this.rows = bySequence((sequence) =>
+    const rows = bySequence((sequence) =>
       this.observed.map(({ element, terminal }) => terminalRow(assembly[sequence], element, terminal).sense),
     );
     this.shares = bySequence((sequence) =>
@@ -178,13 +179,16 @@ class Local {
       ...new Set([
         ...sequences.flatMap((sequence) => [
           ...port[sequence].inject.node,
-          ...this.rows[sequence].flatMap((row) => row.node),
+          ...rows[sequence].flatMap((row) => row.node),
         ]),
         ...branches.flatMap((k) => [positive.series[k].a, positive.series[k].b]),
         ...assembly.injections.map(({ node }) => node),
       ]),
     ];
     this.indexOf = new Map(this.nodes.map((node, k) => [node, k]));
+    this.rows = bySequence((sequence) =>
+      rows[sequence].map((row) => ({ ...row, at: row.node.map((node) => this.indexOf.get(node)!) })),
+    );
     const positiveBlock = this.blockOf(positive);
     this.whole = {
       positive: positiveBlock,
@@ -323,11 +327,11 @@ class Local {
       const voltages = this.voltages(blocks[sequence], port[sequence].inject, current);
       for (let k = 0; k < this.observed.length; k++) {
         if (this.observed[k].element === outage) continue;
-        const { node, re, im } = this.rows[sequence][k];
+        const { node, at, re, im } = this.rows[sequence][k];
         let { re: iRe, im: iIm } = multiply(this.shares[sequence][k], current);
         for (let j = 0; j < node.length; j++) {
-          const at = this.indexOf.get(node[j])!;
-          let [vRe, vIm] = [voltages.re[at], voltages.im[at]];
+          let vRe = voltages.re[at[j]];
+          let vIm = voltages.im[at[j]];
           if (withRaised) {
             const more = raisedAt(node[j]);
             vRe += more.re;

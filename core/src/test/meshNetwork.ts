@@ -2,9 +2,9 @@
  * Made-up meshed networks of any size for benchmarks: buses scattered in the plane, about 1.14 branches a bus, nearly all between
  * neighbours, a network feeder at every twentieth bus. The same number of buses gives the same network every time.
  */
-import { blankElements, newElement } from '../core/src/model/defaults';
-import type { Element } from '../core/src/model/element';
-import { elementId } from '../core/src/model/fields';
+import { blankElements, newElement } from '../model/defaults';
+import type { Element } from '../model/element';
+import { elementId } from '../model/fields';
 
 export interface Mesh {
   readonly buses: number;

@@ -1,0 +1,15 @@
+/** One group of benchmarks; the runner starts each in a process of its own, so that none works in another's heap. */
+import { demo } from './demo';
+import { kernel } from './kernel';
+import { flows, studies, sweeps } from './studies';
+
+const groups: Readonly<Record<string, () => void>> = {
+  kernel,
+  studies: () => studies([500, 10_000]),
+  large: () => studies([100_000]),
+  flows,
+  sweeps,
+  demo,
+};
+
+groups[process.argv[2]]();
