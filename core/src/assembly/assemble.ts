@@ -168,17 +168,18 @@ export function networksOf(lists: Lists, basis: Basis, charging: Charging) {
       : withShunts(lists.negative, lists.charging.positive);
   const zeroParts = withShunts(lists.zero, chargedShunts(lists, everywhere ? 'always' : charging));
   const positive = buildSequenceNetwork(positiveParts);
-  const byRatio = new Map<string, SequenceNetwork>();
+  const byRatio = { fictitious: new Map<number, SequenceNetwork>(), own: new Map<number, SequenceNetwork>() };
   return {
     positive,
     negative: negativeParts === positiveParts ? positive : buildSequenceNetwork(negativeParts),
     zero: buildSequenceNetwork(zeroParts),
     atFrequency(ratio: number, resistances: 'fictitious' | 'own' = 'fictitious'): SequenceNetwork {
-      const key = `${resistances} ${ratio}`;
-      let found = byRatio.get(key);
+      const known = byRatio[resistances].get(ratio);
+      if (known) return known;
       const weight = resistances === 'own' ? atFrequencyRatioOwn(ratio) : atFrequencyRatio(ratio);
-      if (!found) byRatio.set(key, (found = buildSequenceNetwork(positiveParts, weight)));
-      return found;
+      const made = buildSequenceNetwork(positiveParts, weight);
+      byRatio[resistances].set(ratio, made);
+      return made;
     },
   };
 }

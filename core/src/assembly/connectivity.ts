@@ -3,8 +3,25 @@ import { addTo, denseInverse, denseMatrix } from '../linear/dense';
 import type { ElementId } from '../model/fields';
 import type { CoupledGroup, Gap, NetworkParts, NetworkSeries, Weight } from './parts';
 
-/** Parts of the network and which of them float, numbered from 0. */
-export function connectivity({ nodeCount, series, shunts }: NetworkParts): { part: Int32Array; floating: Int32Array } {
+export interface Connectivity {
+  /** Number of the connected part that each node belongs to. */
+  readonly part: Int32Array;
+  /** Number of its floating part, from 0; −1 where there is a path to the reference. */
+  readonly floating: Int32Array;
+}
+
+/** Parts of the network and which of them float; found once for lists that several networks share. */
+export function connectivity(parts: Pick<NetworkParts, 'nodeCount' | 'series' | 'shunts'>): Connectivity {
+  const last = known.get(parts.series);
+  if (last && last.shunts === parts.shunts && last.found.part.length === parts.nodeCount) return last.found;
+  const found = findParts(parts);
+  known.set(parts.series, { shunts: parts.shunts, found });
+  return found;
+}
+
+const known = new WeakMap<NetworkParts['series'], { shunts: NetworkParts['shunts']; found: Connectivity }>();
+
+function findParts({ nodeCount, series, shunts }: Pick<NetworkParts, 'nodeCount' | 'series' | 'shunts'>): Connectivity {
   const part = partsOf(nodeCount, series, []);
   const grounded = new Uint8Array(nodeCount);
   for (const shunt of shunts) grounded[part[shunt.node]] = 1;

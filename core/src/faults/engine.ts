@@ -2,8 +2,9 @@
  * All methods behind one question: which method in which condition, which fault, at which places. For the screen and the terminal; answers
  * are plain data.
  */
+import { once } from '../linear/inverse';
 import { magnitude, scale, type Complex } from '../linear/complex';
-import { nameOf } from '../model/element';
+import { nameOf, type Element } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { inCondition, withEndOpen } from '../model/condition';
 import { ofKind, settingsOf, type Network } from '../model/network';
@@ -96,12 +97,12 @@ export class FaultEngine {
   }
 
   /** All buses as places: highest voltage first, then by name. */
-  buses(): PlaceQuery[] {
+  readonly buses = once((): readonly PlaceQuery[] => {
     const { compare } = new Intl.Collator('en', { numeric: true });
     return [...ofKind(this.network, 'bus')]
       .sort((p, q) => q.nominalKv - p.nominalKv || compare(p.name, q.name))
       .map((bus) => ({ at: 'terminal', element: bus.id, terminal: 0 }));
-  }
+  });
 
   row(study: StudyQuery, fault: FaultQuery, place: PlaceQuery): FaultRow {
     return this.solve(study, fault, place).row;
@@ -206,14 +207,14 @@ export class FaultEngine {
     const place: Place =
       asked.at === 'openEnd' ? { at: 'terminal', element: asked.element, terminal: asked.terminal } : asked;
     const made = this.prepare(query, openEnd);
+    const element = this.network.elements.get(asked.element);
     const common = {
       place: asked,
-      name: this.nameOfPlace(asked),
+      name: nameOfPlace(asked, element),
       kind: fault.kind,
       method: query.method,
       faultCase: query.faultCase,
     };
-    const element = this.network.elements.get(asked.element);
     const nominal = element?.kind === 'bus' ? element.nominalKv : 0;
     const refused = (problems: readonly Problem[]) => ({
       row: { ...common, nominalKv: nominal, result: null, problems },
@@ -226,14 +227,13 @@ export class FaultEngine {
     if (prepared.method === 'c37') return solveC37(prepared.study, place, fault, common, refused);
     return solveSuperposed(prepared.study, place, fault, common, refused);
   }
+}
 
-  private nameOfPlace(place: PlaceQuery): string {
-    const element = this.network.elements.get(place.element);
-    const name = element ? nameOf(element) : place.element;
-    if (place.at === 'line') return `${name} at ${Number((place.fraction * 100).toPrecision(4))} %`;
-    if (place.at === 'openEnd') return `${name}, end ${place.terminal + 1} open`;
-    return element?.kind === 'bus' ? name : `${name}, terminal ${place.terminal + 1}`;
-  }
+function nameOfPlace(place: PlaceQuery, element: Element | undefined): string {
+  const name = element ? nameOf(element) : place.element;
+  if (place.at === 'line') return `${name} at ${Number((place.fraction * 100).toPrecision(4))} %`;
+  if (place.at === 'openEnd') return `${name}, end ${place.terminal + 1} open`;
+  return element?.kind === 'bus' ? name : `${name}, terminal ${place.terminal + 1}`;
 }
 
 interface More {
@@ -273,7 +273,6 @@ function solveIec(study: Iec60909Study, place: Place, query: FaultQuery, common:
 function iecFigures(fault: Fault, { breakingS = null, durationS = null }: FaultQuery): Figures {
   const breaking = breakingS === null ? null : breakingCurrent(fault, breakingS);
   const steady = breakingS === null && durationS === null ? null : steadyCurrent(fault);
-  const frequency = settingsOf(fault.study.assembly.network).frequencyHz;
   const thermal =
     durationS === null || fault.ikA === 0
       ? null
@@ -281,7 +280,7 @@ function iecFigures(fault: Fault, { breakingS = null, durationS = null }: FaultQ
           fault.ikA,
           fault.kappa,
           steady && steady.maxA > 0 ? fault.ikA / steady.maxA : 1,
-          frequency,
+          settingsOf(fault.study.assembly.network).frequencyHz,
           durationS,
         );
   const { ikA, phases, earthA, ipA, kappa, rOverX, powerVa, z1, z2, z0, cFactor, sourceV } = fault;

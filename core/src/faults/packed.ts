@@ -88,29 +88,31 @@ function write(to: Cursor, nominalKv: number, result: Figures | null): void {
   to.put(nominalKv);
   to.put(result && 1);
   if (!result) return;
-  for (const value of plainOf(result)) to.put(value);
-  const { phases, z1, z2, z0, steady } = result;
-  for (const phase of [phases?.l1, phases?.l2, phases?.l3, phases?.residual, z1, z2, z0]) to.putComplex(phase);
+  to.put(result.ikA);
+  to.put(result.earthA);
+  to.put(result.sourceV);
+  to.put(result.ipA);
+  to.put(result.kappa);
+  to.put(result.xOverR);
+  to.put(result.powerVa);
+  to.put(result.cFactor);
+  to.put(result.ibA);
+  to.put(result.idcA);
+  to.put(result.ibAsymmetricalA);
+  to.put(result.ithA);
+  to.put(result.jouleIntegral);
+  const { phases, steady } = result;
+  to.putComplex(phases?.l1);
+  to.putComplex(phases?.l2);
+  to.putComplex(phases?.l3);
+  to.putComplex(phases?.residual);
+  to.putComplex(result.z1);
+  to.putComplex(result.z2);
+  to.putComplex(result.z0);
   to.put(steady?.maxA);
   to.put(steady?.minA);
   to.put(steady && steadyRules.indexOf(steady.rule));
 }
-
-const plainOf = (result: Figures): (number | null)[] => [
-  result.ikA,
-  result.earthA,
-  result.sourceV,
-  result.ipA,
-  result.kappa,
-  result.xOverR,
-  result.powerVa,
-  result.cFactor,
-  result.ibA,
-  result.idcA,
-  result.ibAsymmetricalA,
-  result.ithA,
-  result.jouleIntegral,
-];
 
 /** One row as it went in. */
 export function rowAt(packed: PackedRows, k: number): FaultRow {

@@ -5,7 +5,7 @@
 import { add, divide, inverse, magnitude, multiply, scale, subtract, zero, type Complex } from '../linear/complex';
 import { entry } from '../linear/dense';
 import type { Names } from './names';
-import { formula, quantityOf, type Part, type Quantity, type Trace } from '../working/trace';
+import { formula, quantityOf, type Quantity, type Trace } from '../working/trace';
 import { groupAdmittance } from '../assembly/coupling';
 import {
   admittance,
@@ -77,7 +77,7 @@ export function reduceToNode(
       );
     }
     if (infeeds.length <= 1) return infeeds[0] ?? null;
-    const parts = infeeds.flatMap((z, k): Part[] => (k === 0 ? formula`1 / ${z}` : formula` + 1 / ${z}`));
+    const parts = infeeds.flatMap((z, k) => [...(k === 0 ? formula`1 / ${z}` : formula` + 1 / ${z}`)]);
     const total = inverse(infeeds.reduce((sum, z) => add(sum, inverse(z.value)), zero));
     return trace.step(`${prefix} at ${names.node(at)}`, ['1 / (', ...parts, ')'], total, 'Ω', undefined, 'in parallel');
   };
@@ -212,7 +212,7 @@ function parallelBranches(
       'in parallel, with their mutual impedance',
     );
   }
-  const parts = each.flatMap((z, k): Part[] => (k === 0 ? formula`1 / ${z}` : formula` + 1 / ${z}`));
+  const parts = each.flatMap((z, k) => [...(k === 0 ? formula`1 / ${z}` : formula` + 1 / ${z}`)]);
   const value = inverse(each.reduce((sum, z) => add(sum, inverse(z.value)), zero));
   return trace.step(`${prefix} ${label}`, ['1 / (', ...parts, ')'], value, 'Ω');
 }

@@ -10,7 +10,9 @@ export interface Network {
 }
 
 export function networkOf(elements: Iterable<Element>): Network {
-  return { elements: new Map([...elements].map((element) => [element.id, element])) };
+  const byId = new Map<ElementId, Element>();
+  for (const element of elements) byId.set(element.id, element);
+  return { elements: byId };
 }
 
 /** All elements of a kind, in the order they were added; looked up once for a network. */

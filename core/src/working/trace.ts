@@ -33,13 +33,21 @@ export interface Section {
 }
 
 /** Right side of a step: `` formula`${c} · ${un} / √(3)` ``. */
-export function formula(texts: TemplateStringsArray, ...values: Quantity[]): Part[] {
-  const parts: Part[] = [];
-  texts.forEach((text, k) => {
-    if (text) parts.push(text);
-    if (k < values.length) parts.push(values[k]);
-  });
-  return parts;
+export const formula = (texts: TemplateStringsArray, ...values: Quantity[]): Formula => new Formula(texts, values);
+
+/** Taken apart only when a working is written: most runs write none. */
+export class Formula implements Iterable<Part> {
+  constructor(
+    private readonly texts: TemplateStringsArray,
+    private readonly values: readonly Quantity[],
+  ) {}
+
+  *[Symbol.iterator](): Generator<Part, void> {
+    for (let k = 0; k < this.texts.length; k++) {
+      if (this.texts[k]) yield this.texts[k];
+      if (k < this.values.length) yield this.values[k];
+    }
+  }
 }
 
 export const quantityOf = (symbol: string, value: number | Complex, unit = ''): Quantity => ({ symbol, value, unit });
@@ -69,7 +77,7 @@ export class Trace {
   /** Records a step and hands its result on, so that calculation and working cannot part. */
   step<V extends number | Complex>(
     symbol: string,
-    expression: Part[],
+    expression: Iterable<Part>,
     value: V,
     unit = '',
     clause?: string,
@@ -77,7 +85,7 @@ export class Trace {
   ): Quantity & { readonly value: V } {
     const result = { symbol, value, unit };
     if (this.sections.length === 0) this.section('');
-    this.sections[this.sections.length - 1].steps.push({ result, expression, clause, remark });
+    this.sections[this.sections.length - 1].steps.push({ result, expression: [...expression], clause, remark });
     return result;
   }
 }
@@ -85,7 +93,7 @@ export class Trace {
 /** A trace that keeps nothing, for runs whose working nobody asked for. */
 export class SilentTrace extends Trace {
   override section(): void {}
-  override step<V extends number | Complex>(symbol: string, _expression: Part[], value: V, unit = '') {
+  override step<V extends number | Complex>(symbol: string, _expression: Iterable<Part>, value: V, unit = '') {
     return { symbol, value, unit };
   }
 }

@@ -119,7 +119,8 @@ function duty(study: C37Study, which: (typeof c37Networks)[number], fault: C37Fa
     const z = reduceToNode(resistances[sequence], fault.node, `R${label[sequence]}`, names, trace);
     return trace.step(`R${label[sequence]}`, formula`re(${z!})`, z!.value.re, 'Ω');
   });
-  const sum = (list: typeof xs) => list.flatMap((value, k) => (k === 0 ? formula`${value}` : formula` + ${value}`));
+  const sum = (list: typeof xs) =>
+    list.flatMap((value, k) => [...(k === 0 ? formula`${value}` : formula` + ${value}`)]);
   const x = trace.step('X', sum(xs), result.xOhm, 'Ω');
   const r = trace.step('R', sum(rs), result.rOhm, 'Ω');
   trace.step('X/R', formula`${x} / ${r}`, result.xOverR, '', 'IEEE C37.010', 'from the separate networks');

@@ -141,23 +141,26 @@ export const faultAt = (study: Iec60909Study, element: ElementId, terminal: numb
 /** A fault at any place, of any condition. Problems as in {@link faultAt}. */
 export function faultAtPlace(study: Iec60909Study, place: Place, condition: FaultCondition): FaultResult {
   const { network, topology, supplied, zero: homopolar } = study.assembly;
-  const element = network.elements.get(place.element);
-  const name = element ? nameOf(element) : place.element;
-  const refuse = (code: string, message: string): FaultResult => ({
-    ok: false,
-    problems: [{ severity: 'warning', code, message, element: place.element }],
-  });
+  const element = place.at === 'line' ? network.elements.get(place.element) : undefined;
+  const refuse = (code: string, message: (name: string) => string): FaultResult => {
+    const known = network.elements.get(place.element);
+    const name = known ? nameOf(known) : place.element;
+    return { ok: false, problems: [{ severity: 'warning', code, message: message(name), element: place.element }] };
+  };
   if (place.at === 'line' && (element?.kind !== 'line' || !(place.fraction > 0 && place.fraction < 1)))
-    return refuse('fault.place', `${name} is not a line, or the place lies not inside it`);
+    return refuse('fault.place', (name) => `${name} is not a line, or the place lies not inside it`);
   const port = portAt(study.assembly, place);
   if (!port)
-    return refuse('fault.place', `${name} has no ${place.at === 'terminal' ? `terminal ${place.terminal}` : 'inside'}`);
-  if (!supplied[port.node]) return refuse('supply.none', `${name} is connected to no source`);
+    return refuse(
+      'fault.place',
+      (name) => `${name} has no ${place.at === 'terminal' ? `terminal ${place.terminal}` : 'inside'}`,
+    );
+  if (!supplied[port.node]) return refuse('supply.none', (name) => `${name} is connected to no source`);
   const nominalKv = topology.nodes[port.node].nominalKv;
-  if (nominalKv === null) return refuse('level.unknown', `the voltage at ${name} is not known`);
+  if (nominalKv === null) return refuse('level.unknown', (name) => `the voltage at ${name} is not known`);
   if (needsZeroSequence(condition.kind)) {
-    const missing = homopolar.gapsAt(port.node).map((gap) => gapProblem(study.assembly, gap));
-    if (missing.length > 0) return { ok: false, problems: missing };
+    const gaps = homopolar.gapsAt(port.node);
+    if (gaps.length > 0) return { ok: false, problems: gaps.map((gap) => gapProblem(study.assembly, gap)) };
   }
   const unit = study.units().get(port.node);
   if (unit && unit !== study.assembly.options.faultInside) return faultInside(study, unit, place, condition);
@@ -165,7 +168,7 @@ export function faultAtPlace(study: Iec60909Study, place: Place, condition: Faul
   if (!z)
     return refuse(
       'network.singular',
-      `the impedance at ${name} cannot be found: check the data around it for impedances of nought`,
+      (name) => `the impedance at ${name} cannot be found: check the data around it for impedances of nought`,
     );
   return { ok: true, fault: computeFault(study, place, port, nominalKv, condition, z) };
 }

@@ -115,7 +115,7 @@ function currentSteps(fault: Fault, trace: Trace): void {
   const c = quantityOf(fault.faultCase === 'max' ? 'cmax' : 'cmin', fault.cFactor);
   const un = quantityOf('Un', fault.nominalKv, 'kV');
   const root3 = Math.sqrt(3);
-  let source: Part[] = formula`${c} · ${un}`;
+  let source: Iterable<Part> = formula`${c} · ${un}`;
   let cUn = fault.cFactor * fault.nominalKv;
   if (!isNought(fault.raisedV)) {
     const raised = raisedSteps(fault, trace);
@@ -225,7 +225,7 @@ function raisedSteps(fault: Fault, trace: Trace): Quantity {
         'IEC 60909-0, 7.2.2',
       );
     });
-  const sum = parts.flatMap((part, k) => (k === 0 ? formula`${part}` : formula` + ${part}`));
+  const sum = parts.flatMap((part, k) => [...(k === 0 ? formula`${part}` : formula` + ${part}`)]);
   return trace.step('ΔU', sum, scale(fault.raisedV, 1e-3), 'kV');
 }
 
