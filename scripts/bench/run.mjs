@@ -39,7 +39,7 @@ try {
       for (const line of await browser(scratch)) take(JSON.stringify(line));
       continue;
     }
-    const { status, stdout, stderr } = spawnSync(process.execPath, ['--expose-gc', outfile, group], {
+    const { status, stdout, stderr } = spawnSync(process.execPath, [outfile, group], {
       cwd: root,
       encoding: 'utf8',
       maxBuffer: 1 << 26,

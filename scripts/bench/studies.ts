@@ -10,6 +10,7 @@ import { loadFlow } from '../../core/src/flow/loadFlow';
 import { peakFrequencyRatio } from '../../core/src/faults/iec60909/peak';
 import type { Element } from '../../core/src/model/element';
 import { networkOf, ofKind } from '../../core/src/model/network';
+import { forgetAnalyses } from '../../core/src/assembly/stamping';
 import { mesh, meshElements } from '../../core/src/test/meshNetwork';
 import { say, time } from './measure';
 
@@ -35,11 +36,10 @@ export function studies(sizes: readonly number[]): void {
     const reach = reaches[n];
     const group = `all buses, ${n}`;
     const effort = n === 100_000 ? { warmUp: 1, forMs: 0, least: 3 } : { warmUp: 5, forMs: 1500, least: 7 };
-    let turn = 0;
-    // Another network for each run, since what was analysed before must not help; alone in a heap that is swept.
+    // As a project file brings it; analysed anew in each run.
+    const elements = JSON.parse(JSON.stringify(meshElements(mesh(n)))) as Element[];
     const next = () => {
-      const elements = meshElements(mesh(n, 7 + turn++));
-      global.gc?.();
+      forgetAnalyses();
       return elements;
     };
     const whole = time(next, allBuses, effort);
@@ -81,12 +81,11 @@ export function studies(sizes: readonly number[]): void {
 }
 
 export function flows(): void {
-  let turn = 0;
+  const elements = JSON.parse(JSON.stringify(meshElements(mesh(10_000)))) as Element[];
   const flow = time(
     () => {
-      const network = networkOf(meshElements(mesh(10_000, 7 + turn++)));
-      global.gc?.();
-      return network;
+      forgetAnalyses();
+      return networkOf(elements);
     },
     (network) => {
       if (!loadFlow(network, { voltageFactor: voltageFactor(10) }).converged) throw new Error('no convergence');

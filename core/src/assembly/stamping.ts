@@ -97,6 +97,9 @@ export function analysisOf(nodeCount: number, networks: readonly Pick<Stamps, 's
   return found.symbolic;
 }
 
+/** For benchmarks: as if no network had been seen before. */
+export const forgetAnalyses = (): void => void (analyses = []);
+
 /** The last patterns that were analysed: an engineer changes values far more often than connections, and asks for max and min in turn. */
 let analyses: { from: number[]; to: number[]; symbolic: Symbolic }[] = [];
 const keptAnalyses = 3;

@@ -93,17 +93,25 @@ export const impedance = (rOhm: number, xOhm: number, rPeakOhm = rOhm): Impedanc
 export const scaled = (z: Impedance, factor: number): Impedance =>
   impedance(z.rOhm * factor, z.xOhm * factor, z.rPeakOhm * factor);
 
+// Field by field, here and below: every line of a large network passes, and spreading is several times slower.
 export const series = (
-  z: Impedance,
+  { rOhm, xOhm, rPeakOhm }: Impedance,
   ratio = 1,
   clock = 0,
   { from = 0, to = 1, shiftRad = 0 }: { from?: number; to?: number; shiftRad?: number } = {},
-): Series => ({ type: 'series', from, to, ...z, ratio, clock, shiftRad });
+): Series => ({ type: 'series', from, to, rOhm, xOhm, rPeakOhm, ratio, clock, shiftRad });
 
-export const shunt = (terminal: number, z: Impedance, role: Shunt['role'], supplies = role === 'source'): Shunt => ({
+export const shunt = (
+  terminal: number,
+  { rOhm, xOhm, rPeakOhm }: Impedance,
+  role: Shunt['role'],
+  supplies = role === 'source',
+): Shunt => ({
   type: 'shunt',
   terminal,
-  ...z,
+  rOhm,
+  xOhm,
+  rPeakOhm,
   role,
   supplies,
 });
