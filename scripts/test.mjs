@@ -7,7 +7,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { prepareDatabase, startApp } from './lib/app.mjs';
-import { ensureBuild } from './lib/build.mjs';
+import { bundleJobs, ensureBuild } from './lib/build.mjs';
 import { startMariadb } from './lib/mariadb.mjs';
 import { freePort } from './lib/ports.mjs';
 import { ensureDebianPackages, ensureNodePackages, guarded, root } from './lib/system.mjs';
@@ -40,7 +40,13 @@ guarded(async () => {
     await runner('unit', () => vitest(['core', 'web']));
     await runner('database', async () => {
       const database = await scratchDatabase('unit');
-      return vitest(['database'], { MESURA_DATABASE_URL: database.url, MESURA_TEST_DATABASE_DIR: database.dir });
+      const jobs = join(scratch, 'jobs.mjs');
+      bundleJobs(jobs);
+      return vitest(['database'], {
+        MESURA_DATABASE_URL: database.url,
+        MESURA_TEST_DATABASE_DIR: database.dir,
+        MESURA_JOBS: jobs,
+      });
     });
     await step('build', () => {
       ensureBuild();

@@ -2,6 +2,7 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
+import { jobs } from './build.mjs';
 import { end } from './process.mjs';
 import { Plain, root } from './system.mjs';
 
@@ -28,7 +29,7 @@ export async function startApp({ port, databaseUrl, quiet = false }) {
       cwd: join(root, 'web'),
       detached: true,
       stdio: ['ignore', quiet ? 'ignore' : 'pipe', 'inherit'],
-      env: { ...process.env, MESURA_DATABASE_URL: databaseUrl, NEXT_TELEMETRY_DISABLED: '1' },
+      env: { ...process.env, MESURA_DATABASE_URL: databaseUrl, MESURA_JOBS: jobs, NEXT_TELEMETRY_DISABLED: '1' },
     },
   );
   let exited = false;

@@ -1,6 +1,7 @@
 /** The production build, made only when something it depends on has changed. */
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
+import { createRequire } from 'node:module';
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Plain, root } from './system.mjs';
@@ -25,10 +26,27 @@ function digest() {
   return hash.update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
 }
 
+/** What the server's threads run, in the build. */
+export const jobs = join(root, 'web/.next/mesura-jobs.mjs');
+
+/** The core with its jobs as one file: threads load no TypeScript. */
+export function bundleJobs(outfile) {
+  // Not imported at the top: on a fresh machine the packages are installed later.
+  createRequire(import.meta.url)('esbuild').buildSync({
+    entryPoints: [join(root, 'web/server/jobs/job.ts')],
+    outfile,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    logLevel: 'error',
+  });
+}
+
 /** Builds when needed; true when it built. */
 export function ensureBuild() {
   const wanted = digest();
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return false;
+  if (existsSync(jobs) && existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return false;
   console.log('Building …');
   const result = spawnSync(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'build'], {
     cwd: join(root, 'web'),
@@ -36,6 +54,7 @@ export function ensureBuild() {
     env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
   });
   if (result.status !== 0) throw new Plain(`The build failed:\n${result.stdout}\n${result.stderr}`);
+  bundleJobs(jobs);
   writeFileSync(stamp, wanted);
   return true;
 }

@@ -11,6 +11,7 @@ import { toServiceError } from './errors';
 import { migrate } from './migrate';
 import { runs } from './pdf';
 import { importProject, listProjects, openProject } from './projects';
+import { closeWorkers } from './workers';
 import { draftPdf, issuedPdf, issueSheet, listSheets } from './sheets';
 
 let project: string;
@@ -18,7 +19,10 @@ beforeAll(async () => {
   await migrate(join(import.meta.dirname, 'migrations'));
   project = await importProject(readFileSync(join(import.meta.dirname, '../../demo/sorrel-island.json'), 'utf8'));
 });
-afterAll(closePool);
+afterAll(async () => {
+  await closeWorkers();
+  await closePool();
+});
 
 function textOf(pdf: Buffer): string {
   const file = join(mkdtempSync(join(tmpdir(), 'mesura-pdf-')), 'sheet.pdf');

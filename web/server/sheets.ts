@@ -1,14 +1,14 @@
 /** Setting sheets: drafts are computed when asked for; an issued one is frozen with its PDF and never changes (the database refuses it). */
 import { createHash } from 'node:crypto';
 import type { ResultSetHeader, RowDataPacket } from 'mysql2';
-import { elementId, type ElementId } from '@mesura/core/model/fields';
-import { networkOf } from '@mesura/core/model/network';
-import { studyPair } from '@mesura/core/grading/seen';
-import { sheetContent, type SheetContent } from '@mesura/core/sheets/sheet';
+import type { Element } from '@mesura/core/model/element';
+import { elementId } from '@mesura/core/model/fields';
+import type { SheetContent } from '@mesura/core/sheets/sheet';
 import { pool, transaction } from './database';
 import { notFound, ServiceError } from './errors';
 import { sheetPdf } from './pdf';
 import { openProject, projectRow, readElements } from './projects';
+import { inThread } from './workers';
 
 export interface SheetHead {
   id: number;
@@ -64,7 +64,7 @@ export async function issueSheet(
         'The project has changed since this sheet was shown. Look at it again, then issue it.',
         { revision: project.revision },
       );
-    const content = contentOf(await readElements(connection, projectId), relay);
+    const content = await contentOf(await readElements(connection, projectId), relay);
     const [rows] = await connection.query<RowDataPacket[]>(
       'SELECT COALESCE(MAX(number), 0) + 1 AS next FROM sheets WHERE project_id = ? AND relay_id = ?',
       [projectId, relay],
@@ -99,8 +99,8 @@ export async function issueSheet(
   });
 }
 
-function contentOf(elements: Parameters<typeof networkOf>[0], relay: string): SheetContent {
-  const content = sheetContent(studyPair(networkOf(elements)), elementId(relay) as ElementId);
+async function contentOf(elements: readonly Element[], relay: string, signal?: AbortSignal): Promise<SheetContent> {
+  const content = await inThread({ task: 'sheet', elements, relay: elementId(relay) }, signal);
   if (!content) throw notFound('This relay');
   return content;
 }
@@ -115,8 +115,12 @@ export async function issuedPdf(projectId: string, sheetId: number): Promise<{ n
   return { name: `${content.relay.name} rev ${rows[0].number}.pdf`, pdf: rows[0].pdf };
 }
 
-export async function draftPdf(projectId: string, relay: string): Promise<{ name: string; pdf: Buffer }> {
+export async function draftPdf(
+  projectId: string,
+  relay: string,
+  signal?: AbortSignal,
+): Promise<{ name: string; pdf: Buffer }> {
   const project = await openProject(projectId);
-  const content = contentOf(project.elements, relay);
+  const content = await contentOf(project.elements, relay, signal);
   return { name: `${content.relay.name} draft.pdf`, pdf: await sheetPdf(content, project.name, null) };
 }

@@ -49,13 +49,14 @@ export class CoreService {
     const elements = new Map(this.network.elements);
     for (const id of gone) elements.delete(id);
     for (const element of put) elements.set(element.id, element);
-    this.take({ elements });
+    const changed = [...put.map(({ id }) => id), ...gone];
+    this.take({ elements }, { engine: this.engine, changed });
   }
 
-  private take(network: Network): void {
+  private take(network: Network, from?: ConstructorParameters<typeof FaultEngine>[1]): void {
     this.wanted.clear();
     this.network = network;
-    this.engine = new FaultEngine(network);
+    this.engine = new FaultEngine(network, from);
     this.studies = null;
   }
 

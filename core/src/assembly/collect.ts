@@ -34,7 +34,7 @@ interface NodeLists {
 const emptyLists = (): NodeLists => ({ series: [], shunts: [] });
 
 /** Collects element by element; problems: a feeder whose voltage level nothing tells. */
-class Collector {
+export class Collector {
   readonly positive = emptyLists();
   /** Holds the positive one's own entries where an element makes no difference. */
   readonly negative = emptyLists();
@@ -49,7 +49,11 @@ class Collector {
   private readonly nodes: number[] = [];
   private element!: Element;
 
-  constructor(private readonly topology: Topology) {}
+  /** `known`: inner nodes of the element in hand that have a number already. */
+  constructor(
+    private readonly topology: Topology,
+    private readonly known: ReadonlyMap<number, number> = new Map(),
+  ) {}
 
   get nodeCount(): number {
     return this.topology.nodes.length + this.innerNodes.length;
@@ -82,6 +86,8 @@ class Collector {
   }
 
   private node(local: number): number {
+    const known = this.known.get(local);
+    if (known !== undefined) return known;
     if (this.nodes[local] === undefined) {
       this.nodes[local] = this.nodeCount;
       this.innerNodes.push({ element: this.element.id, local });
@@ -159,6 +165,20 @@ export function collect(
       if (model) collector.take(element, terminals, model);
     }
   }
+  return collector;
+}
+
+/** What a single element puts in; null without a model or a level. */
+export function collectOne(
+  element: Element,
+  topology: Topology,
+  context: SequenceContext,
+  innerNodes: ReadonlyMap<number, number>,
+): Collector | null {
+  const model = levelMissing(element, topology) ? null : sequenceModel(element, context);
+  if (!model) return null;
+  const collector = new Collector(topology, innerNodes);
+  collector.take(element, kinds[element.kind].terminals, model);
   return collector;
 }
 

@@ -2,7 +2,15 @@
 import { denseMatrix, addTo } from '../linear/dense';
 import { graphOf } from '../linear/graph';
 import { ldlInverse, pivotedInverse, updatedInverse, type Inverse } from '../linear/inverse';
-import { addDiagonal, factorLdl, ldlFactors, symmetricMatrix, type SymmetricMatrix } from '../linear/ldl';
+import {
+  addDiagonal,
+  factorLdl,
+  ldlFactors,
+  pathsToRoot,
+  symmetricMatrix,
+  type LdlFactors,
+  type SymmetricMatrix,
+} from '../linear/ldl';
 import { factor } from '../linear/lu';
 import { MatrixBuilder, type SparseMatrix } from '../linear/matrix';
 import { analyse, entryOf, type Symbolic } from '../linear/symbolic';
@@ -134,8 +142,8 @@ export function inverseOf(stamps: Stamps): Inverse | null {
   if (stamps.nodeCount === 0) return null;
   const known = stamps.symbolic && symmetricPart(stamps, stamps.symbolic);
   const matrix = known || symmetricPart(stamps, analysisOf(stamps.nodeCount, [stamps]))!;
-  const factors = ldlFactors(matrix.symbolic);
-  if (factorLdl(matrix, factors) < 0) {
+  const factors = factorsOf(matrix);
+  if (factors) {
     const straight = ldlInverse(factors);
     const shifted = shiftsOf(stamps);
     if (!shifted) return straight;
@@ -144,6 +152,65 @@ export function inverseOf(stamps: Stamps): Inverse | null {
   }
   const pivoted = factor(admittanceMatrix(stamps));
   return pivoted.ok ? pivotedInverse(pivoted.factors) : null;
+}
+
+/**
+ * Factors of a matrix; where one on the same pattern was factored lately that differs in few places, only what these reach is factored anew.
+ * Null when a pivot is too small.
+ */
+function factorsOf(matrix: SymmetricMatrix): LdlFactors | null {
+  const { symbolic } = matrix;
+  const known = factored.get(symbolic) ?? [];
+  let factors: LdlFactors | null = null;
+  let columns: Int32Array | undefined;
+  for (const last of known) {
+    const nodes = differingNodes(last.matrix, matrix);
+    if (!nodes) continue;
+    if (nodes.length === 0) return last.factors;
+    factors = {
+      symbolic,
+      inverseDiagonal: last.factors.inverseDiagonal.slice(),
+      lower: last.factors.lower.slice(),
+    };
+    columns = pathsToRoot(symbolic, nodes);
+    break;
+  }
+  factors ??= ldlFactors(symbolic);
+  if (factorLdl(matrix, factors, columns) >= 0) return null;
+  factored.set(symbolic, [{ matrix, factors }, ...known].slice(0, keptFactors));
+  return factors;
+}
+
+/** The last matrices on a pattern: sequences and frequencies of the study before. */
+const factored = new WeakMap<Symbolic, { matrix: SymmetricMatrix; factors: LdlFactors }[]>();
+const keptFactors = 6;
+const fewDifferences = 16;
+
+/** Nodes whose rows differ; null when they are many. */
+function differingNodes(p: SymmetricMatrix, q: SymmetricMatrix): number[] | null {
+  const { order } = p.symbolic;
+  const positions = new Set<number>();
+  for (let k = 0; k < p.diagonal.length; k++)
+    if (p.diagonal[k] !== q.diagonal[k] && positions.add(k >> 1).size > fewDifferences) return null;
+  const { columnStart } = p.symbolic;
+  for (let k = 0; k < p.entries.length; k++) {
+    if (p.entries[k] === q.entries[k]) continue;
+    // The column that holds the entry; whatever else changes lies on its path.
+    positions.add(columnOf(columnStart, k >> 1));
+    if (positions.size > fewDifferences) return null;
+  }
+  return [...positions].map((position) => order[position]);
+}
+
+/** Column of an entry, by halving. */
+function columnOf(columnStart: Int32Array, entry: number): number {
+  let [low, high] = [0, columnStart.length - 2];
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if (columnStart[middle] <= entry) low = middle;
+    else high = middle - 1;
+  }
+  return low;
 }
 
 /** What phase shifts change in the symmetric matrix; null without any. */

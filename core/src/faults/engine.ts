@@ -25,6 +25,7 @@ import {
   faultFlows,
   iec60909Study,
   outageStudy,
+  revisedStudy,
   prefaultOf,
   simultaneousFaults,
   solutionOf,
@@ -65,6 +66,14 @@ type Prepared =
   | { readonly method: 'iec60909'; readonly study: Iec60909Study }
   | { readonly method: 'c37'; readonly study: C37Study }
   | { readonly method: 'superposition'; readonly study: SuperpositionStudy };
+interface Earlier {
+  readonly study: Iec60909Study;
+  readonly changed: readonly ElementId[];
+}
+
+/** With more elements changed than these a study is made anew. */
+const mostChanges = 8;
+
 type PreparedResult = { ok: true; prepared: Prepared } | { ok: false; problems: readonly Problem[] };
 
 const defaultBreaker = breakerClasses[1];
@@ -73,7 +82,30 @@ export class FaultEngine {
   private readonly prepared = new Map<string, PreparedResult>();
   private last: { query: StudyQuery; made: PreparedResult } | null = null;
 
-  constructor(readonly network: Network) {}
+  /** Studies of an earlier model that may be taken on, with what has changed since. */
+  private readonly earlier: ReadonlyMap<string, Earlier>;
+
+  /** `from`: the engine of the model before, and all elements that differ. */
+  constructor(
+    readonly network: Network,
+    from?: { readonly engine: FaultEngine; readonly changed: readonly ElementId[] },
+  ) {
+    this.earlier = from ? from.engine.handOn(from.changed) : new Map();
+  }
+
+  private handOn(changed: readonly ElementId[]): Map<string, Earlier> {
+    const handed = new Map<string, Earlier>();
+    for (const [key, { study, changed: before }] of this.earlier)
+      handed.set(key, { study, changed: [...new Set([...before, ...changed])] });
+    for (const [key, made] of this.prepared)
+      if (made.ok && made.prepared.method === 'iec60909') {
+        const { study } = made.prepared;
+        // Of the model as drawn; what was made for a condition of it stands on another network.
+        if (study.assembly.network === this.network) handed.set(key, { study, changed });
+      }
+    for (const [key, each] of handed) if (each.changed.length > mostChanges) handed.delete(key);
+    return handed;
+  }
 
   /** Rows for some places, or for all buses: highest voltage first, then by name. */
   rows(study: StudyQuery, fault: FaultQuery, places: readonly PlaceQuery[] = this.buses()): FaultRow[] {
@@ -178,9 +210,16 @@ export class FaultEngine {
     if (this.last?.query === query && !openEnd) return this.last.made;
     const key = JSON.stringify([query, openEnd]);
     let made = this.prepared.get(key);
-    if (!made) this.prepared.set(key, (made = this.make(query, openEnd)));
+    if (!made) this.prepared.set(key, (made = this.takenOn(key) ?? this.make(query, openEnd)));
     if (!openEnd) this.last = { query, made };
     return made;
+  }
+
+  /** The study of the model before with the changed values put in; null where that is not enough. */
+  private takenOn(key: string): PreparedResult | null {
+    const before = this.earlier.get(key);
+    const study = before && revisedStudy(before.study, this.network, before.changed);
+    return study ? { ok: true, prepared: { method: 'iec60909', study } } : null;
   }
 
   private make(query: StudyQuery, openEnd?: { element: ElementId; terminal: number }): PreparedResult {

@@ -10,6 +10,7 @@ import { terminalKey, type TerminalKey } from '../../model/topology';
 import { assemble, type Assembly, type Charging } from '../../assembly/assemble';
 import { addScaled, portResponse } from '../../assembly/ports';
 import { drivingPoint, unitInjection, valueAt, weigh, type SequenceNetwork } from '../../assembly/sequenceNetwork';
+import { revised } from '../../assembly/revise';
 import { withOutage } from '../../assembly/outage';
 import { toPhases, type PhaseCurrents, type SequenceCurrents, type SequenceValues } from '../../sequence/components';
 import type { FaultCase } from '../../sequence/stamp';
@@ -117,6 +118,16 @@ function studyOf(assembly: Assembly, { peak = 'equivalentFrequency', charging = 
     units: once(() => nodesInsideUnits(assembly)),
     inside: new Map(),
   };
+}
+
+/** The study after some elements changed their values; null where it has to be made anew. */
+export function revisedStudy(
+  before: Iec60909Study,
+  network: Network,
+  changed: readonly ElementId[],
+): Iec60909Study | null {
+  const assembly = revised(before.assembly, network, changed);
+  return assembly && studyOf(assembly, before.options);
 }
 
 /** The study with one element out of service, by an update of the factored networks. */

@@ -1,0 +1,54 @@
+import { afterAll, describe, expect, it } from 'vitest';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { studyPair } from '@mesura/core/grading/seen';
+import { readProject } from '@mesura/core/formats/project';
+import { elementId } from '@mesura/core/model/fields';
+import { networkOf } from '@mesura/core/model/network';
+import { sheetContent } from '@mesura/core/sheets/sheet';
+import { bigNetwork } from '../../scripts/bigNetwork';
+import { closeWorkers, inThread } from './workers';
+
+afterAll(closeWorkers);
+const read = readProject(readFileSync(join(import.meta.dirname, '../../demo/sorrel-island.json'), 'utf8'));
+if (!read.ok) throw new Error(read.problems[0].message);
+const { elements } = read.project;
+const relay = elementId('bra-q32-relay');
+
+describe('threads beside the server', () => {
+  it('come to what the core comes to here', async () => {
+    const here = sheetContent(studyPair(networkOf(elements)), relay)!;
+    expect(await inThread({ task: 'sheet', elements, relay })).toEqual(structuredClone(here));
+    expect(await inThread({ task: 'sheet', elements, relay: elementId('nobody') })).toBeNull();
+  });
+
+  it('leave the server free meanwhile, and do several jobs', async () => {
+    const job = { task: 'sheet', elements: [...elements, ...bigNetwork(800)], relay } as const;
+    let beats = 0;
+    const timer = setInterval(() => beats++, 1);
+    const both = await Promise.all([inThread(job), inThread(job)]);
+    clearInterval(timer);
+    expect(both[0]).toEqual(both[1]);
+    expect(both[0]).not.toBeNull();
+    expect(beats).toBeGreaterThan(5);
+  });
+
+  it('stop when nobody wants the answer any more, and work on afterwards', async () => {
+    const gone = new AbortController();
+    const job = inThread({ task: 'sheet', elements: [...elements, ...bigNetwork(2000)], relay }, gone.signal);
+    gone.abort();
+    await expect(job).rejects.toMatchObject({ status: 503, code: 'workers.stopped' });
+    expect(await inThread({ task: 'sheet', elements, relay })).not.toBeNull();
+  });
+
+  it('say when none is set up', async () => {
+    await closeWorkers();
+    const before = process.env.MESURA_JOBS;
+    delete process.env.MESURA_JOBS;
+    try {
+      await expect(inThread({ task: 'sheet', elements, relay })).rejects.toMatchObject({ code: 'workers.none' });
+    } finally {
+      process.env.MESURA_JOBS = before;
+    }
+  });
+});
