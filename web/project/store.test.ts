@@ -66,6 +66,25 @@ describe('the store of a project', () => {
     await vi.waitFor(() => expect(reopened.hasUnsaved()).toBe(false), 3000);
   });
 
+  it('loses nothing when its change is stored between the reading of the model and of the log', async () => {
+    const store = open();
+    store.getState().commit([bus('A')], 'Place bus');
+    await vi.waitFor(() => expect(sent).toHaveLength(1));
+    store.stop();
+    const { batchId } = sent[0].body as unknown as { batchId: string };
+    const late = { revision: 2, batchId, label: 'Place bus', origin: 'edit', author: '', madeAt: '' } as const;
+    const log = [{ ...late, forward: [bus('A')], inverse: [{ op: 'remove' as const, id: elementId('A') }] }];
+    // The model is still that of revision 1, the log knows of revision 2 already.
+    const reopened = createProjectStore({ id: 'p', name: 'P', revision: 1, elements: blankElements() }, log);
+    expect(reopened.getState().undo).toEqual([]);
+    answers = [accepted(2)];
+    reopened.getState().resume();
+    expect(reopened.getState().network.elements.has(elementId('A'))).toBe(true);
+    expect(reopened.getState().undo).toHaveLength(1);
+    await vi.waitFor(() => expect(reopened.hasUnsaved()).toBe(false), 3000);
+    expect(sent.at(-1)!.body).toMatchObject({ batchId, baseRevision: 1 });
+  });
+
   it('does not touch the model when a change does not fit, and tells a refusal of the server', async () => {
     const store = open();
     answers = [

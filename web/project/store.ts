@@ -84,7 +84,12 @@ export function stacksOf(batches: readonly Pick<StoredBatch, 'origin' | 'label' 
   return { undo, redo };
 }
 
-export function createProjectStore(project: LoadedProject, batches: readonly StoredBatch[]) {
+/** The log may have been read a moment after the model: what came in between is not in the model yet, and counts as not known. */
+const upTo = (revision: number, log: readonly StoredBatch[]): StoredBatch[] =>
+  log.filter((batch) => batch.revision <= revision);
+
+export function createProjectStore(project: LoadedProject, log: readonly StoredBatch[]) {
+  const batches = upTo(project.revision, log);
   let pending: Pending[] = [];
   let flushing = false;
   let stopped = false;
@@ -262,7 +267,7 @@ export function createProjectStore(project: LoadedProject, batches: readonly Sto
       revision: fresh.revision,
       name: fresh.name,
       version: state.version + 1,
-      ...stacksOf([...log, ...unsent]),
+      ...stacksOf([...upTo(fresh.revision, log), ...unsent]),
       selection: present(state.selection, network),
     }));
   }
