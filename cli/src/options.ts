@@ -47,6 +47,8 @@ export const optionTypes = {
   earthed: { type: 'string', multiple: true },
   fault: { type: 'string', multiple: true },
   break: { type: 'string', multiple: true },
+  branches: { type: 'string', default: '10' },
+  outages: { type: 'string', default: 'on' },
   control: { type: 'string', default: 'on' },
   sequence: { type: 'string', default: 'positive' },
   show: { type: 'string', multiple: true },

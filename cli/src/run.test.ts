@@ -92,6 +92,45 @@ describe('mesura faults', () => {
       /^element.*\nbreak FER-PEN:1\/L1/,
     );
   });
+  it('finds the most and the least that branches around a fault carry, as single questions do', () => {
+    const around = (...more: string[]) =>
+      run(['around', 'demo.json', '--at', 'BRA 11 A', '--kind', 'all', ...more], demo);
+    interface Extreme {
+      ampere: number;
+      kind: string;
+      without: string;
+    }
+    const rows = JSON.parse(around('--branches', '4', '--format', 'json').output) as {
+      branch: string;
+      most: Extreme;
+      least: Extreme;
+    }[];
+    expect(rows).toHaveLength(4);
+    const t1 = rows.find((row) => row.branch === 'BRA T1')!;
+    for (const { ampere, kind, without } of [t1.most, t1.least]) {
+      const outage = without ? ['--outage', without] : [];
+      const args = ['--at', 'BRA 11 A', '--kind', kind, ...outage, '--show', 'branches', '--format', 'json'];
+      const { faults: list } = JSON.parse(faults(...args).output) as {
+        faults: { branches: { element: string; terminal: number; phasesA: Record<string, { abs: number }> }[] }[];
+      };
+      const branch = list[0].branches.find((each) => each.element === 'BRA T1' && each.terminal === 1)!;
+      const largest = Math.max(...(['l1', 'l2', 'l3'] as const).map((phase) => branch.phasesA[phase].abs));
+      expect(Math.abs(ampere / largest - 1), `${kind} without ${without}`).toBeLessThan(1e-9);
+    }
+    expect(t1.most.ampere).toBeGreaterThan(t1.least.ampere);
+    expect(t1.most.without).toBe('BRA T2');
+    expect(around('--outages', 'off').output).not.toContain('BRA T2\n');
+    expect(around('--format', 'csv').output.split('\r\n')[0]).toContain('most_A,most_kind,most_without,least_A');
+    for (const wrong of [
+      ['--method', 'c37'],
+      ['--phase-r', '1'],
+      ['--odd', 'L2'],
+      ['--branches', '0'],
+      ['--outages', 'maybe'],
+    ])
+      expect(around(...wrong).code, wrong.join(' ')).toBe(2);
+    expect(around('--end', 'CAU-FER 1:1').code).toBe(2);
+  });
   it('runs the load flow', () => {
     const flow = run(['flow', 'demo.json'], demo);
     expect(flow.code).toBe(0);

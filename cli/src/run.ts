@@ -10,6 +10,7 @@ import { nameOf } from '@mesura/core/model/element';
 import { inCondition } from '@mesura/core/model/condition';
 import { networkOf, ofKind, settingsOf, type Network } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
+import { aroundOutput } from './around';
 import { flowOutput } from './flow';
 import {
   disturbancesOf,
@@ -58,11 +59,12 @@ export function run(args: readonly string[], read: (path: string) => string): Ou
   }
   if (values.help) return { code: 0, output: usage, errors: '' };
   const [command, path] = positionals;
-  if (!['faults', 'flow', 'matrix'].includes(command) || positionals.length !== 2) return fail(2, usage);
+  if (!['faults', 'around', 'flow', 'matrix'].includes(command) || positionals.length !== 2) return fail(2, usage);
   try {
     const format = oneOf('--format', values.format, ['table', 'csv', 'json']);
     const network = networkFrom(path, read);
     if (command === 'matrix') return matrix(network, values);
+    if (command === 'around') return { code: 0, output: aroundOutput(network, values, format), errors: '' };
     if (command === 'flow') {
       const { converged, output, problems } = flowOutput(network, values, format);
       return { code: converged ? 0 : 1, output, errors: notes(problems) };

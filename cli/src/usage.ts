@@ -1,11 +1,12 @@
 /** What `mesura --help` prints. */
 export const usage = `mesura faults FILE [options]     fault currents
+mesura around FILE [options]     most and least currents in the branches around faults
 mesura flow   FILE [options]     load flow
 mesura matrix FILE [options]     sequence admittance matrix, Matrix Market form
 
 FILE is a Mesura project file, or - for standard input. Elements are named by name or identifier.
 
-Condition (faults, flow, matrix)
+Condition (faults, around, flow, matrix)
   --case max|min            sources at maximum or minimum (default max)
   --open SWITCH             taken as open; may be repeated, as may the next ones
   --close SWITCH            taken as closed
@@ -36,6 +37,10 @@ Faults
  Several at once (iec60909, superposition)
   --fault KIND[/PHASE]@PLACE        1ph/L2@BUS, 2phE@LINE:40%; may be repeated
   --break ELEMENT:TERMINAL/PHASES   broken conductors: LINE:1/L1,L3; may be repeated
+
+Around (iec60909, solid faults; places, kind, case and condition as above)
+  --branches NUMBER         the nearest branches of each place (default 10)
+  --outages on|off          also with each of these branches out in turn (default on)
 
 Flow
   --show branches|sources   instead of the buses
