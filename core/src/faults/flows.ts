@@ -6,7 +6,7 @@ import { terminalKey, type TerminalKey } from '../model/topology';
 import type { Assembly } from '../assembly/assemble';
 import { groupAdmittance } from '../assembly/coupling';
 import { admittance, branchEntries, valueAt, type NodeValues, type SequenceNetwork } from '../assembly/sequenceNetwork';
-import { noCurrents, turned, type SequenceCurrents, type SequenceValues } from '../sequence/components';
+import { turned, type SequenceCurrents, type SequenceValues } from '../sequence/components';
 import { sequences, type Sequence, type Solution } from './solve';
 
 /** Current that flows out of an element into the node at this terminal. */
@@ -21,10 +21,11 @@ export function terminalCurrents(
   solution: Solution,
   injected: readonly { readonly key: TerminalKey; readonly node: number; readonly current: Complex }[] = [],
 ): TerminalCurrents {
-  const flows = new Map<TerminalKey, { node: number; values: SequenceValues }>();
+  const flows = new Map<TerminalKey, { node: number; values: Record<Sequence, Complex> }>();
   const note = (sequence: Sequence, key: TerminalKey, node: number, current: Complex) => {
-    const { values } = flows.get(key) ?? { values: noCurrents };
-    flows.set(key, { node, values: { ...values, [sequence]: add(values[sequence], current) } });
+    let flow = flows.get(key);
+    if (!flow) flows.set(key, (flow = { node, values: { positive: zero, negative: zero, zero } }));
+    flow.values[sequence] = add(flow.values[sequence], current);
   };
   for (const sequence of sequences)
     walk(assembly, sequence, solution, (key, node, current) => note(sequence, key, node, current));
