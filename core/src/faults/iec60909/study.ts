@@ -9,7 +9,14 @@ import type { Problem } from '../../model/problem';
 import { terminalKey, type TerminalKey } from '../../model/topology';
 import { assemble, type Assembly, type Charging } from '../../assembly/assemble';
 import { addScaled, portResponse } from '../../assembly/ports';
-import { drivingPoint, unitInjection, valueAt, weigh, type SequenceNetwork } from '../../assembly/sequenceNetwork';
+import {
+  drivingPoint,
+  terminalRow,
+  unitInjection,
+  valueAt,
+  weigh,
+  type SequenceNetwork,
+} from '../../assembly/sequenceNetwork';
 import { revised } from '../../assembly/revise';
 import { withOutage } from '../../assembly/outage';
 import { toPhases, type PhaseCurrents, type SequenceCurrents, type SequenceValues } from '../../sequence/components';
@@ -295,8 +302,8 @@ export function impedanceAtFrequency(
 }
 
 /**
- * Before the fault the equivalent source's voltage at a node stands everywhere, by rated ratios, and what the converters raise; nothing
- * flows. The node's nominal voltage must be known.
+ * Before the fault the equivalent source's voltage at a node stands everywhere, by rated ratios, and what the converters raise; only their currents
+ * flow. The node's nominal voltage must be known.
  */
 export function prefaultOf(study: Iec60909Study, node: number): Prefault {
   const { level } = study.assembly;
@@ -304,7 +311,8 @@ export function prefaultOf(study: Iec60909Study, node: number): Prefault {
   return {
     voltageAt: (k) =>
       add({ re: (sourceV * level[k]) / level[node], im: 0 }, study.raised ? valueAt(study.raised, k) : zero),
-    currentInto: () => zero,
+    currentInto: (element, terminal) =>
+      study.raised ? weigh(terminalRow(study.assembly.positive, element, terminal).sense, study.raised) : zero,
   };
 }
 
