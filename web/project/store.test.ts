@@ -85,6 +85,26 @@ describe('the store of a project', () => {
     expect(sent.at(-1)!.body).toMatchObject({ batchId, baseRevision: 1 });
   });
 
+  it('takes what the page before stored while this one was being made', async () => {
+    const store = open();
+    const batch = { revision: 2, batchId: 'x', label: 'Place bus', origin: 'edit', forward: [bus('A')], inverse: [] };
+    const fresh = { id: 'p', name: 'P', revision: 2, elements: [...blankElements(), bus('A').element] };
+    answers = [
+      { status: 200, body: { batches: [batch] } },
+      { status: 200, body: fresh },
+      { status: 200, body: { batches: [batch] } },
+    ];
+    store.getState().resume();
+    await vi.waitFor(() => expect(store.getState().network.elements.has(elementId('A'))).toBe(true));
+    expect(store.getState()).toMatchObject({ revision: 2, undo: [{ label: 'Place bus' }] });
+    expect(sent.map(({ path }) => path)[0]).toContain('/projects/p/changes?since=1');
+    const other = open();
+    answers = [{ status: 200, body: { batches: [] } }];
+    other.getState().resume();
+    await vi.waitFor(() => expect(sent).toHaveLength(4));
+    expect(other.getState()).toMatchObject({ revision: 1, version: 1 });
+  });
+
   it('does not touch the model when a change does not fit, and tells a refusal of the server', async () => {
     const store = open();
     answers = [

@@ -49,7 +49,7 @@ export interface ProjectState {
   /** After a refusal: store mine on top of what others did, or take theirs and drop mine. */
   resolveRefusal(keep: 'mine' | 'theirs'): Promise<void>;
   rename(name: string): Promise<void>;
-  /** Starts saving what a former page left unsaved. */
+  /** Starts saving what a former page left unsaved, or takes what it has just stored. */
   resume(): void;
 }
 
@@ -169,6 +169,7 @@ export function createProjectStore(project: LoadedProject, log: readonly StoredB
     resume() {
       stopped = false;
       if (pending.length === 0) restorePending();
+      if (pending.length === 0) void catchUp();
       void flush();
     },
   }));
@@ -243,6 +244,18 @@ export function createProjectStore(project: LoadedProject, log: readonly StoredB
       }
     }
     flushing = false;
+  }
+
+  /** The page before this one may have stored something while this one was being made. */
+  async function catchUp() {
+    try {
+      const { batches: since } = await api<{ batches: StoredBatch[] }>(
+        `/projects/${project.id}/changes?since=${get().revision}`,
+      );
+      if (!stopped && pending.length === 0 && since.some((batch) => batch.revision > get().revision)) await reload();
+    } catch {
+      // Whoever cannot be reached now is asked again with the next change.
+    }
   }
 
   /** Takes the server's state and lays what is still pending on top of it. */
