@@ -4,7 +4,8 @@
  * must see to it that the currents put into the part add up to nought; its voltages then hold but for a common one.
  */
 import { multiply, zero, type Complex } from '../linear/complex';
-import { emptyValues, once, type Inverse, type NodeValues } from '../linear/inverse';
+import { emptyValues, type Inverse, type NodeValues } from '../linear/inverse';
+import { once } from '../linear/once';
 import type { SparseMatrix } from '../linear/matrix';
 import type { ElementId } from '../model/fields';
 import { connectivity, coupledGroups, partsOf } from './connectivity';

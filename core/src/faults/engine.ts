@@ -2,7 +2,7 @@
  * All methods behind one question: which method in which condition, which fault, at which places. For the screen and the terminal; answers
  * are plain data.
  */
-import { once } from '../linear/inverse';
+import { once } from '../linear/once';
 import { scale, type Complex } from '../linear/complex';
 import { nameOf, type Element } from '../model/element';
 import type { ElementId } from '../model/fields';

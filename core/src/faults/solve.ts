@@ -10,7 +10,8 @@ import type { Problem } from '../model/problem';
 import { a, a2, toPhases, turned, type PhaseCurrents, type SequenceValues } from '../sequence/components';
 import type { Assembly } from '../assembly/assemble';
 import { addScaled, breakPort, linePort, nodePort, portResponse, weightIn, type SequencePort } from '../assembly/ports';
-import { emptyValues, once, type NodeValues } from '../linear/inverse';
+import { emptyValues, type NodeValues } from '../linear/inverse';
+import { once } from '../linear/once';
 import { conditionsOf, type Disturbance, type Place, type Term } from './conditions';
 import { needsZeroSequence, type Phase } from './kinds';
 

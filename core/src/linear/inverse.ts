@@ -3,6 +3,7 @@ import type { Complex } from './complex';
 import { addTo, denseMatrix, denseMultiply, denseSolve, entry, type DenseMatrix } from './dense';
 import { inverseBetween, solveLdl, type LdlFactors } from './ldl';
 import { solveInPlace, type Factors } from './lu';
+import { once } from './once';
 import { selectedInverse } from './selectedInverse';
 
 /** A complex number for every node. */
@@ -40,11 +41,6 @@ function diagonally(all: () => NodeValues): Pick<Inverse, 'diagonal' | 'at'> {
       return { re: re[node], im: im[node] };
     },
   };
-}
-
-export function once<T>(make: () => T): () => T {
-  let made: { value: T } | null = null;
-  return () => (made ??= { value: make() }).value;
 }
 
 export function ldlInverse(factors: LdlFactors): Inverse {

@@ -1,6 +1,7 @@
 /** Initial short-circuit currents Ik″ and peak currents ip by the equivalent voltage source. IEC 60909-0:2016, 5.3, 7 and 8. */
 import { add, magnitude, scale, zero, type Complex } from '../../linear/complex';
-import { emptyValues, once, type NodeValues } from '../../linear/inverse';
+import { emptyValues, type NodeValues } from '../../linear/inverse';
+import { once } from '../../linear/once';
 import type { ElementId } from '../../model/fields';
 import type { Network } from '../../model/network';
 import { settingsOf } from '../../model/network';
