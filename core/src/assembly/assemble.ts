@@ -159,13 +159,9 @@ export function networksOf(lists: Lists, basis: Basis, charging: Charging) {
   const withShunts = (parts: NetworkParts, more: readonly NetworkShunt[]) =>
     more.length > 0 ? { ...parts, shunts: parts.shunts.concat(more) } : parts;
   const everywhere = basis === 'operating' && charging !== 'never';
-  const positiveParts = everywhere ? withShunts(lists.positive, lists.charging.positive) : lists.positive;
-  const negativeParts =
-    lists.negative === lists.positive || !everywhere
-      ? lists.negative === lists.positive
-        ? positiveParts
-        : lists.negative
-      : withShunts(lists.negative, lists.charging.positive);
+  const charged = everywhere ? lists.charging.positive : [];
+  const positiveParts = withShunts(lists.positive, charged);
+  const negativeParts = lists.negative === lists.positive ? positiveParts : withShunts(lists.negative, charged);
   const zeroParts = withShunts(lists.zero, chargedShunts(lists, everywhere ? 'always' : charging));
   const positive = buildSequenceNetwork(positiveParts);
   const byRatio = { fictitious: new Map<number, SequenceNetwork>(), own: new Map<number, SequenceNetwork>() };

@@ -1,6 +1,7 @@
 /** What lies around a place: the nearest branches and the part of each sequence network's inverse between their nodes; faults solved on that part alone. */
 import { add, magnitude, multiply, polar, scale, zero, type Complex } from '../linear/complex';
-import { addTo, denseMatrix, denseMultiply, denseSolve, entry, type DenseMatrix } from '../linear/dense';
+import { addTo, denseMatrix, entry, type DenseMatrix } from '../linear/dense';
+import { woodburyKernel } from '../linear/inverse';
 import { kinds as elementKinds } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { terminalKey } from '../model/topology';
@@ -230,9 +231,7 @@ class Local {
     const n = this.nodes.length;
     const zSS = denseMatrix(m);
     for (let i = 0; i < m; i++) for (let j = 0; j < m; j++) addTo(zSS, i, j, entry(block, at[i], at[j]));
-    const system = denseMultiply(change, zSS);
-    for (let k = 0; k < m; k++) addTo(system, k, k, { re: 1, im: 0 });
-    const kernel = denseSolve(system, change, 1e-9);
+    const kernel = woodburyKernel(change, zSS, 1e-9);
     if (!kernel) {
       const home = this.indexOf.get(this.port.node)!;
       // A current out of a part that hangs on the element alone has to pass it, whole at that end.

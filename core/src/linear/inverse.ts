@@ -119,6 +119,13 @@ export function pivotedInverse(factors: Factors): Inverse {
   };
 }
 
+/** K = (I + ΔA·Z(S, S))⁻¹·ΔA; null when a pivot falls below `tolerance` of the largest entry. */
+export function woodburyKernel(change: DenseMatrix, zSS: DenseMatrix, tolerance: number): DenseMatrix | null {
+  const system = denseMultiply(change, zSS);
+  for (let k = 0; k < change.rows; k++) addTo(system, k, k, { re: 1, im: 0 });
+  return denseSolve(system, change, tolerance);
+}
+
 /**
  * After A changed by a small dense matrix over some nodes S, by Woodbury's identity: A′⁻¹ = Z − Z(:, S)·K·Z(S, :) with
  * K = (I + ΔA·Z(S, S))⁻¹·ΔA. Null when the changed matrix is singular as far as digits tell.
@@ -126,9 +133,7 @@ export function pivotedInverse(factors: Factors): Inverse {
 export function updatedInverse(base: Inverse, nodes: readonly number[], change: DenseMatrix): Inverse | null {
   const { n } = base;
   const m = nodes.length;
-  const system = denseMultiply(change, base.between(nodes));
-  for (let k = 0; k < m; k++) addTo(system, k, k, { re: 1, im: 0 });
-  const kernel = denseSolve(system, change, 1e-12);
+  const kernel = woodburyKernel(change, base.between(nodes), 1e-12);
   if (!kernel) return null;
   const columns = once(() =>
     nodes.map((node) => {

@@ -369,6 +369,7 @@ export function faultFlows(fault: Fault, solution = solutionOf(fault)): Terminal
 export const solvedFlows = (study: Iec60909Study, solution: Solution): TerminalCurrents =>
   terminalCurrents(study.assembly, withRaised(study, solution), injectedBy(study));
 
+/** A solution whose positive sequence holds what the converters' currents raise as well. */
 export function withRaised({ raised, assembly }: Iec60909Study, solution: Solution): Solution {
   if (!raised) return solution;
   const total = emptyValues(assembly.nodeCount);
