@@ -10,6 +10,7 @@ import ts from 'typescript-eslint';
 const coreOrder = [
   'linear',
   'model',
+  'drawing',
   'working',
   'sequence',
   'assembly',
@@ -90,7 +91,7 @@ export default ts.config(
   {
     rules: {
       '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports' }],
-      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', ignoreRestSiblings: true }],
       eqeqeq: ['error', 'always', { null: 'ignore' }],
       'no-console': 'off',
     },

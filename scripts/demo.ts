@@ -4,7 +4,7 @@ import { defaultSettings, type Element, type ElementOf } from '../core/src/model
 import { elementId, type ElementId, type Neutral } from '../core/src/model/fields';
 import type { FunctionCode, OvercurrentFunction } from '../core/src/model/protection';
 import { genericRelays, newFunction } from '../core/src/protection/overcurrent/library';
-import { terminalsOf } from '../core/src/model/drawing';
+import { terminalsOf } from '../core/src/drawing/terminals';
 
 const elements: Element[] = [{ ...defaultSettings, owner: 'Sorrel Island Power & Water' }];
 const overhead132 = {

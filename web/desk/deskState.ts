@@ -63,6 +63,8 @@ interface DeskState {
   stage: StageId;
   faultCase: FaultCase;
   faultSetup: FaultSetup;
+  /** Page of the drawing; null: the first. */
+  page: ElementId | null;
   /** Place whose fault is looked into. */
   faultPlace: PlaceQuery | null;
   /** A place along a line or at its open end, listed above the buses. */
@@ -76,6 +78,9 @@ interface DeskState {
   /** Field of the selected element that the data form is to put the cursor into. */
   focusField: string | null;
   findingsOpen: boolean;
+  /** Whether the list of changes stands over the bench. */
+  historyOpen: boolean;
+  keysOpen: boolean;
   /** Pointer on a chart or the drawing, as text for the bottom line. */
   readout: string;
   set(part: Partial<DeskState>): void;
@@ -99,6 +104,7 @@ export const useDesk = create<DeskState>()((set, get) => ({
   stage: 'network',
   faultCase: 'max',
   faultSetup: plainSetup,
+  page: null,
   faultPlace: null,
   linePlace: null,
   chartId: null,
@@ -107,6 +113,8 @@ export const useDesk = create<DeskState>()((set, get) => ({
   edited: new Map(),
   focusField: null,
   findingsOpen: false,
+  historyOpen: false,
+  keysOpen: false,
   readout: '',
   set: (part) => set(part),
   edit: (relay, stored) => {
@@ -138,12 +146,15 @@ export const useDesk = create<DeskState>()((set, get) => ({
       edited,
       stage,
       faultSetup: plainSetup,
+      page: null,
       faultPlace: null,
       linePlace: null,
       chartId: null,
       pair: null,
       sheetRelay: null,
       findingsOpen: false,
+      historyOpen: false,
+      keysOpen: false,
     });
   },
 }));

@@ -42,6 +42,8 @@ export function useGoToProblem(): (problem: Problem) => void {
     const element = store.getState().network.elements.get(problem.element);
     if (element?.kind === 'gradingChart') return useDesk.getState().set({ chartId: element.id, pair: null });
     store.getState().select([problem.element]);
+    if (element && 'x' in element) useDesk.getState().set({ page: element.page ?? null });
+    if (problem.field) useDesk.getState().set({ focusField: problem.field });
     if (element && 'x' in element)
       void flow.setCenter(element.x, element.y, { zoom: Math.max(flow.getZoom(), 0.9), duration: 0 });
   };

@@ -1,63 +1,156 @@
 'use client';
 
-import { ActionIcon, Tooltip } from '@mantine/core';
-import { useHotkeys } from '@mantine/hooks';
-import { IconMaximize, IconMinus, IconPlus } from '@tabler/icons-react';
+import { ActionIcon, Menu, Tooltip } from '@mantine/core';
+import {
+  IconLayersSubtract,
+  IconMap2,
+  IconMaximize,
+  IconMinus,
+  IconNote,
+  IconPlus,
+  IconTemplate,
+} from '@tabler/icons-react';
+import { fragmentOf, templates } from '@mesura/core/drawing/templates';
+import { tools, type Tool } from '@mesura/core/drawing/tools';
 import { newElement } from '@mesura/core/model/defaults';
 import type { ElementId } from '@mesura/core/model/fields';
-import type { Drawn } from './geometry';
+import { settingsOf } from '@mesura/core/model/network';
+import type { Drawn } from '@mesura/core/drawing/shapes';
+import { useProject } from '../project/ProjectContext';
+import { idle, useDrawing } from './drawingState';
+import { pickTool } from './actions';
+import type { LayerId } from './labelling';
 import { ElementSymbol } from './symbols';
-import { tools, type Tool } from './tools';
+import type { Standard } from './symbolParts';
 import classes from './diagram.module.css';
 
-/** Symbols to be placed, each with its key. */
-export function Palette({ tool, onTool }: { tool: Tool | null; onTool: (tool: Tool | null) => void }) {
-  useHotkeys(tools.map((each) => [each.key, () => onTool(tool?.key === each.key ? null : each)]));
+/** Symbols to be placed, each with its key; notes and templates. */
+export function Palette() {
+  const mode = useDrawing((state) => state.mode);
+  const set = useDrawing((state) => state.set);
+  const standard = useProject((state) => settingsOf(state.network).symbols);
+  const held = mode.kind === 'place' ? (mode.tool?.key ?? 'note') : null;
+  const button = (key: string, label: string, name: string, icon: React.ReactNode, act: () => void) => (
+    <Tooltip key={key} label={label} openDelay={300}>
+      <ActionIcon
+        variant={held === key ? 'filled' : 'subtle'}
+        color={held === key ? undefined : 'gray'}
+        size={28}
+        aria-label={name}
+        aria-pressed={held === key}
+        onClick={act}
+      >
+        {icon}
+      </ActionIcon>
+    </Tooltip>
+  );
   return (
     <div className={classes.palette} role="toolbar" aria-label="Place symbols">
-      {tools.map((each) => (
-        <Tooltip key={each.key} label={`${each.title} (${each.key.toUpperCase()})`} openDelay={300}>
-          <ActionIcon
-            variant={tool?.key === each.key ? 'filled' : 'subtle'}
-            color={tool?.key === each.key ? undefined : 'gray'}
-            size={30}
-            aria-label={`Place ${each.title.toLowerCase()}`}
-            aria-pressed={tool?.key === each.key}
-            onClick={() => onTool(tool?.key === each.key ? null : each)}
-          >
-            <Sample tool={each} />
-          </ActionIcon>
-        </Tooltip>
-      ))}
+      {tools.map((tool) =>
+        button(
+          tool.key,
+          `${tool.title} (${tool.key.toUpperCase()})`,
+          `Place ${tool.title.toLowerCase()}`,
+          <Sample tool={tool} standard={standard} />,
+          () => pickTool(tool),
+        ),
+      )}
+      {button('note', 'Note (Z)', 'Place note', <IconNote size={17} />, () =>
+        set({ mode: held === 'note' ? idle : { kind: 'place', tool: null } }),
+      )}
+      <Menu position="bottom-start" width={300}>
+        <Menu.Target>
+          <Tooltip label="Templates" openDelay={300}>
+            <ActionIcon variant="subtle" color="gray" size={28} aria-label="Templates">
+              <IconTemplate size={17} />
+            </ActionIcon>
+          </Tooltip>
+        </Menu.Target>
+        <Menu.Dropdown>
+          <Menu.Label>Bays and small networks, ready to place</Menu.Label>
+          {templates.map((template) => (
+            <Menu.Item
+              key={template.id}
+              onClick={() =>
+                set({ mode: { kind: 'stamp', fragment: fragmentOf(template), title: template.title.toLowerCase() } })
+              }
+            >
+              <div>{template.title}</div>
+              <div className={classes.about}>{template.about}</div>
+            </Menu.Item>
+          ))}
+        </Menu.Dropdown>
+      </Menu>
     </div>
   );
 }
 
-function Sample({ tool }: { tool: Tool }) {
+function Sample({ tool, standard }: { tool: Tool; standard: Standard }) {
   const element = newElement(tool.kind, 'sample' as ElementId, 'sample', tool.over as never) as Drawn;
   const half = element.kind === 'relay' ? 30 : ['switch', 'currentTransformer'].includes(element.kind) ? 13 : 32;
   return (
     <svg width={20} height={20} viewBox={`${-half} ${-half} ${2 * half} ${2 * half}`} aria-hidden>
       {element.kind === 'bus' ? (
         <path d="M-28 0H28M-14 0V18M14 0V18" stroke="currentColor" strokeWidth={6} fill="none" />
+      ) : element.kind === 'relay' ? (
+        <rect x={-27} y={-11} width={54} height={22} rx={11} stroke="currentColor" strokeWidth={3.5} fill="none" />
       ) : (
-        <ElementSymbol element={element} hv="currentColor" lv="currentColor" />
+        <ElementSymbol element={element} standard={standard} />
       )}
     </svg>
   );
 }
 
+const layerNames: readonly [LayerId, string][] = [
+  ['names', 'Names'],
+  ['ratings', 'Ratings'],
+  ['results', 'Results of the stage'],
+  ['protection', 'Protection'],
+  ['findings', 'Findings'],
+];
+
 export function ViewButtons({ onFit, onZoom }: { onFit: () => void; onZoom: (factor: number) => void }) {
-  useHotkeys([['0', onFit]]);
-  const button = (label: string, icon: React.ReactNode, act: () => void) => (
+  const { layers, map, toggle, set } = useDrawing();
+  const button = (label: string, icon: React.ReactNode, act: () => void, pressed?: boolean) => (
     <Tooltip label={label} openDelay={300}>
-      <ActionIcon variant="subtle" color="gray" size={26} aria-label={label} onClick={act}>
+      <ActionIcon
+        variant={pressed ? 'light' : 'subtle'}
+        color={pressed ? undefined : 'gray'}
+        size={26}
+        aria-label={label}
+        aria-pressed={pressed}
+        onClick={act}
+      >
         {icon}
       </ActionIcon>
     </Tooltip>
   );
   return (
     <div className={classes.views}>
+      <Menu position="top-end" closeOnItemClick={false}>
+        <Menu.Target>
+          <Tooltip label="Layers" openDelay={300}>
+            <ActionIcon variant="subtle" color="gray" size={26} aria-label="Layers">
+              <IconLayersSubtract size={15} />
+            </ActionIcon>
+          </Tooltip>
+        </Menu.Target>
+        <Menu.Dropdown>
+          <Menu.Label>Shown on the drawing</Menu.Label>
+          {layerNames.map(([layer, name]) => (
+            <Menu.Item
+              key={layer}
+              role="menuitemcheckbox"
+              aria-checked={layers[layer]}
+              leftSection={<span className={classes.tick}>{layers[layer] ? '✓' : ''}</span>}
+              onClick={() => toggle(layer)}
+            >
+              {name}
+            </Menu.Item>
+          ))}
+        </Menu.Dropdown>
+      </Menu>
+      {button('Overview map', <IconMap2 size={15} />, () => set({ map: !map }), map)}
       {button('Closer', <IconPlus size={15} />, () => onZoom(1.25))}
       {button('Farther', <IconMinus size={15} />, () => onZoom(0.8))}
       {button('Zoom to fit (0)', <IconMaximize size={15} />, onFit)}

@@ -1,5 +1,5 @@
 /** The second line beside a symbol: what an engineer reads first of its data. */
-import type { Drawn } from './geometry';
+import type { Drawn } from '@mesura/core/drawing/shapes';
 import { formatNumber } from '../card/quantity';
 
 const power = (mva: number, unit = 'VA') =>

@@ -41,7 +41,10 @@ export function BottomLine() {
         <span role="status" aria-label="Saving">
           {saved} · revision {revision}
         </span>
-        <span>SI · {settingsOf(network).frequencyHz} Hz · IEC symbols</span>
+        <span>
+          SI · {settingsOf(network).frequencyHz} Hz ·{' '}
+          {settingsOf(network).symbols === 'ieee' ? 'IEEE 315' : 'IEC 60617'} symbols
+        </span>
       </footer>
     </>
   );

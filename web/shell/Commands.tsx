@@ -2,60 +2,60 @@
 
 import { useMemo } from 'react';
 import { Spotlight, type SpotlightActionGroupData } from '@mantine/spotlight';
-import { kinds } from '@mesura/core/model/element';
-import { useProject, useProjectStore } from '../project/ProjectContext';
-import { goTo, stages, useDesk } from '../desk/deskState';
+import { kinds, nameOf } from '@mesura/core/model/element';
+import { useProject } from '../project/ProjectContext';
+import { keyName, type Action } from '../desk/actions';
+import { goTo, useDesk } from '../desk/deskState';
 import { useGoToProblem } from '../desk/findings';
+import classes from './desk.module.css';
+
+const unnamed = ['connection', 'projectSettings', 'gradingChart', 'page'];
 
 /** Find an element or do something: Ctrl K. */
-export function Commands() {
-  const store = useProjectStore();
+export function Commands({ actions }: { actions: readonly Action[] }) {
   const network = useProject((state) => state.network);
-  const projectId = useProject((state) => state.id);
+  const stage = useDesk((state) => state.stage);
   const go = useGoToProblem();
-  const actions = useMemo<SpotlightActionGroupData[]>(
+  const groups = useMemo<SpotlightActionGroupData[]>(
     () => [
       {
         group: 'Do',
-        actions: [
-          ...stages.map(({ id, title }) => ({ id: `stage-${id}`, label: `Go to ${title}`, onClick: () => goTo(id) })),
-          { id: 'undo', label: 'Undo', onClick: () => store.getState().undoOne() },
-          { id: 'redo', label: 'Redo', onClick: () => store.getState().redoOne() },
-          { id: 'findings', label: 'Show findings', onClick: () => useDesk.getState().set({ findingsOpen: true }) },
-          {
-            id: 'export',
-            label: 'Export project file',
-            onClick: () => window.location.assign(`/api/projects/${projectId}/file`),
-          },
-        ],
+        actions: actions
+          .filter(({ id, editing }) => id !== 'commands' && (!editing || stage === 'network'))
+          .map(({ id, title, keys, run }) => ({
+            id: `do-${id}`,
+            label: title,
+            onClick: () => void run(),
+            rightSection: keys.length > 0 ? <span className={classes.keyOf}>{keyName(keys[0])}</span> : undefined,
+          })),
       },
       {
         group: 'Find',
         actions: [...network.elements.values()].flatMap((element) =>
-          'x' in element
-            ? [
+          unnamed.includes(element.kind)
+            ? []
+            : [
                 {
                   id: element.id,
-                  label: element.name,
+                  label: nameOf(element),
                   description: kinds[element.kind].title,
                   onClick: () => {
-                    const stage = useDesk.getState().stage;
+                    const here = useDesk.getState().stage;
                     go({ severity: 'warning', code: '', message: '', element: element.id });
-                    goTo(stage);
+                    goTo(here);
                   },
                 },
-              ]
-            : [],
+              ],
         ),
       },
     ],
-    [network, projectId, store, go],
+    [actions, network, stage, go],
   );
   return (
     <Spotlight
-      actions={actions}
-      shortcut="mod + K"
-      limit={12}
+      actions={groups}
+      shortcut={null}
+      limit={14}
       nothingFound="Nothing of that name"
       searchProps={{ placeholder: 'Find or do…', 'aria-label': 'Find or do' }}
       scrollable

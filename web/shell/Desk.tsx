@@ -3,10 +3,7 @@
 import dynamic from 'next/dynamic';
 import { useEffect, useMemo } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
-import { ReactFlowProvider } from '@xyflow/react';
-import { useHotkeys } from '@mantine/hooks';
-import type { Change } from '@mesura/core/model/changes';
-import { removalOf } from '@mesura/core/model/changes';
+import { ReactFlowProvider, useReactFlow } from '@xyflow/react';
 import type { ElementId } from '@mesura/core/model/fields';
 import { Diagram } from '../diagram/Diagram';
 import type { StoredBatch } from '../server/changes';
@@ -17,7 +14,12 @@ import { ProjectProvider, useProject, useProjectStore } from '../project/Project
 import type { LoadedProject } from '../project/store';
 import { CoreProvider } from '../workers/useCore';
 import { BottomLine } from './BottomLine';
-import { busPlace, goTo, useDesk, stages } from '../desk/deskState';
+import { KeysSheet } from './KeysSheet';
+import { busPlace, useDesk } from '../desk/deskState';
+import { matches } from '../desk/keys';
+import { isTyping } from '../desk/typing';
+import type { View } from '../diagram/actions';
+import { deskActions } from './actions';
 import { FindingsProvider } from '../desk/findings';
 import { SavingNotice } from './SavingNotice';
 import { StageBar } from './StageBar';
@@ -52,26 +54,25 @@ function Surface() {
   const entered = useDesk((state) => state.projectId === id);
   useEffect(() => useDesk.getState().enter(id), [id]);
 
-  const act = (work: () => unknown) => (event: KeyboardEvent) => {
-    if (isTyping()) return;
-    event.preventDefault();
-    work();
-  };
-  // Not left to the hook: it would also keep keys from radio buttons and switches that just have the focus.
-  const keys: [string, () => unknown][] = [
-    ['mod+z', () => store.getState().undoOne()],
-    ['mod+shift+z', () => store.getState().redoOne()],
-    ['mod+y', () => store.getState().redoOne()],
-    ['Delete', () => removeSelected(store)],
-    ['Backspace', () => removeSelected(store)],
-    ['mod+a', () => selectAll(store)],
-    ['q', () => turnSelected(store)],
-    ...stages.map(({ id: each }, k): [string, () => unknown] => [String(k + 1), () => goTo(each)]),
-  ];
-  useHotkeys(
-    keys.map(([key, work]) => [key, act(work), { preventDefault: false }]),
-    [],
-  );
+  const flow = useReactFlow();
+  const actions = useMemo(() => deskActions(store, viewOf(flow, store)), [flow, store]);
+  useEffect(() => {
+    const down = (event: KeyboardEvent) => {
+      // In a window over the desk, or in a text field, keys have their own meaning.
+      if (event.defaultPrevented || isTyping() || document.querySelector('[role="dialog"][aria-modal="true"]')) return;
+      const onControl = document.activeElement?.closest(
+        'button, a, [role="slider"], [role="row"], [role="menuitem"], [role="tab"], [role="separator"]',
+      );
+      const action = actions.find(({ keys }) => keys.some((each) => matches(event, each)));
+      if (!action || (action.editing && useDesk.getState().stage !== 'network')) return;
+      // Enter and arrows stay with a button or a slider that has the focus.
+      if (onControl && (event.key === 'Enter' || event.key.startsWith('Arrow')) && !event.altKey) return;
+      event.preventDefault();
+      action.run();
+    };
+    window.addEventListener('keydown', down);
+    return () => window.removeEventListener('keydown', down);
+  }, [actions]);
 
   return (
     <div className={classes.desk}>
@@ -93,7 +94,8 @@ function Surface() {
         </Panel>
       </Group>
       <BottomLine />
-      <Commands />
+      <Commands actions={actions} />
+      <KeysSheet actions={actions} />
     </div>
   );
 }
@@ -117,32 +119,22 @@ function Drawing() {
   return <Diagram overlay={overlay} editable={stage === 'network'} onPick={pick} />;
 }
 
-/** True while keys belong to a text field. */
-function isTyping(): boolean {
-  const at = document.activeElement;
-  if (at instanceof HTMLInputElement) return !['radio', 'checkbox', 'button'].includes(at.type);
-  return at instanceof HTMLTextAreaElement || at instanceof HTMLSelectElement;
-}
-
-function selectAll(store: ReturnType<typeof useProjectStore>): void {
-  const { network, select } = store.getState();
-  select([...network.elements.values()].filter((element) => 'x' in element).map((element) => element.id));
-}
-
-function removeSelected(store: ReturnType<typeof useProjectStore>): void {
-  if (useDesk.getState().stage !== 'network') return;
-  const { network, selection, commit } = store.getState();
-  const changes = removalOf(network, selection);
-  if (changes.length > 0) commit(changes, selection.length === 1 ? 'Delete' : `Delete ${selection.length} elements`);
-}
-
-function turnSelected(store: ReturnType<typeof useProjectStore>): void {
-  if (useDesk.getState().stage !== 'network') return;
-  const { network, selection, commit } = store.getState();
-  const changes = selection.flatMap((id): Change[] => {
-    const element = network.elements.get(id);
-    if (!element || !('turn' in element) || element.kind === 'bus') return [];
-    return [{ op: 'update', element: { ...element, turn: ((element.turn + 90) % 360) as 0 } }];
-  });
-  commit(changes, 'Turn');
+/** How actions look at the drawing. */
+function viewOf(flow: ReturnType<typeof useReactFlow>, store: ReturnType<typeof useProjectStore>): View {
+  const frame = () => document.querySelector('[aria-label="One-line diagram"]')!.getBoundingClientRect();
+  return {
+    fit: () => document.querySelector<HTMLButtonElement>('[aria-label="Zoom to fit (0)"]')?.click(),
+    show: (id) => {
+      const element = store.getState().network.elements.get(id as ElementId);
+      if (!element || !('x' in element)) return;
+      const { left, top, width, height } = frame();
+      const at = flow.flowToScreenPosition({ x: element.x, y: element.y });
+      const inView = at.x > left + 40 && at.x < left + width - 40 && at.y > top + 60 && at.y < top + height - 60;
+      if (!inView) void flow.setCenter(element.x, element.y, { zoom: Math.max(flow.getZoom(), 0.5), duration: 0 });
+    },
+    centre: () => {
+      const { left, top, width, height } = frame();
+      return flow.screenToFlowPosition({ x: left + width / 2, y: top + height / 2 });
+    },
+  };
 }

@@ -2,7 +2,7 @@
  * An assembly after a few elements changed their values but nothing that others lean on: the lists with these entries replaced, on the same nodes,
  * levels and pattern. What an engineer does while looking at the figures; anything else is assembled anew.
  */
-import type { Element } from '../model/element';
+import { nameOf, type Element } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { ofKind, type Network } from '../model/network';
 import { hasSequenceModel } from '../sequence/models';
@@ -44,7 +44,7 @@ export function revised(before: Assembly, network: Network, changed: readonly El
 function standsAlone(network: Network, old: Element, now: Element): boolean {
   if (old.kind !== now.kind || !hasSequenceModel(old.kind)) return false;
   if (old.kind === 'connection' || now.kind === 'connection' || old.kind === 'projectSettings') return false;
-  if (now.kind === 'projectSettings' || old.name !== now.name) return false;
+  if (now.kind === 'projectSettings' || nameOf(old) !== nameOf(now)) return false;
   if (old.kind === 'line' && now.kind === 'line') {
     if (old.data === 'tower' || now.data === 'tower') return false;
     return !ofKind(network, 'lineCoupling').some(({ first, second }) => first === old.id || second === old.id);
@@ -55,7 +55,7 @@ function standsAlone(network: Network, old: Element, now: Element): boolean {
 /** Rated voltages, which tell the level of nodes without a bus. */
 const levelsOf = (element: Element): string =>
   JSON.stringify(element, (key, value: unknown) =>
-    typeof value === 'object' || /^(hv|mv|lv|rated)Kv$/.test(key) ? value : undefined,
+    (typeof value === 'object' && key !== 'assumed') || /^(hv|mv|lv|rated)Kv$/.test(key) ? value : undefined,
   );
 
 function sameShape(p: Collector, q: Collector): boolean {

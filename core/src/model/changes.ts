@@ -61,6 +61,7 @@ export function removalOf(network: Network, ids: readonly ElementId[]): Change[]
   for (const element of network.elements.values())
     if (
       (element.kind === 'connection' && (gone.has(element.from.element) || gone.has(element.to.element))) ||
+      (element.kind === 'panel' && gone.has(element.bus)) ||
       (element.kind === 'lineCoupling' && (gone.has(element.first) || gone.has(element.second)))
     )
       gone.add(element.id);
@@ -76,6 +77,12 @@ export function removalOf(network: Network, ids: readonly ElementId[]): Change[]
 
 function withoutReferences(element: Element, gone: ReadonlySet<ElementId>): Element {
   if (element.kind === 'line' && element.tower !== null && gone.has(element.tower)) return { ...element, tower: null };
+  if (element.kind === 'panel') {
+    if (!element.members.some((id) => gone.has(id))) return element;
+    return { ...element, members: element.members.filter((id) => !gone.has(id)) };
+  }
+  if ('page' in element && element.page !== undefined && gone.has(element.page))
+    return withoutReferences({ ...element, page: undefined }, gone);
   if (element.kind === 'relay') {
     const losesCt = element.ct !== null && gone.has(element.ct);
     if (!losesCt && !element.trips.some((id) => gone.has(id))) return element;

@@ -23,9 +23,10 @@ const windings = (ratedMva: number, ukPercent: number) => ({
   r0OverR1: null,
 });
 
-type Common = 'id' | 'name' | 'kind' | 'x' | 'y' | 'turn' | 'note';
+type Common = 'id' | 'name' | 'kind' | 'x' | 'y' | 'turn' | 'note' | 'mirrored' | 'page' | 'pinned' | 'assumed';
 type Data<K extends ElementKind> = Omit<ElementOf<K>, Common>;
-type Undrawn = 'connection' | 'projectSettings' | 'gradingChart' | 'tower' | 'lineCoupling';
+type Undrawn =
+  'connection' | 'projectSettings' | 'gradingChart' | 'tower' | 'lineCoupling' | 'textNote' | 'panel' | 'page';
 
 const data: { [K in Exclude<ElementKind, Undrawn>]: Data<K> } = {
   bus: { nominalKv: 11, length: 200 },

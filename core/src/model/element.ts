@@ -8,6 +8,7 @@ import {
   towerSchema,
   transformerSchema,
 } from './branches';
+import { pageSchema, panelSchema, textNoteSchema } from './sheet';
 import { choice, elementIdSchema, quantity, type ElementId } from './fields';
 import { gradingChartSchema, relaySchema } from './protection';
 import {
@@ -35,7 +36,9 @@ export const projectSettingsSchema = z.object({
   wantedMarginS: quantity('Wanted grading margin', 's', { min: 0, max: 5 }),
   baseMva: quantity('Base for percent impedances', 'MVA', { above: 0 }),
   owner: z.string().max(120).meta({ title: 'Owner of the network' }),
-  symbols: choice('Symbols', ['iec']),
+  symbols: choice('Symbols', ['iec', 'ieee'], {
+    help: 'Of the drawing: IEC 60617, or IEEE 315 as used in North America',
+  }),
 });
 export type ProjectSettings = z.infer<typeof projectSettingsSchema>;
 
@@ -63,6 +66,9 @@ export const elementSchema = z.discriminatedUnion('kind', [
   lineCouplingSchema,
   relaySchema,
   gradingChartSchema,
+  textNoteSchema,
+  panelSchema,
+  pageSchema,
   projectSettingsSchema,
 ]);
 export type Element = z.infer<typeof elementSchema>;
@@ -94,6 +100,9 @@ export const kinds: Readonly<Record<ElementKind, { title: string; terminals: num
   lineCoupling: { title: 'Line coupling', terminals: 0 },
   relay: { title: 'Relay', terminals: 0 },
   gradingChart: { title: 'Grading chart', terminals: 0 },
+  textNote: { title: 'Note', terminals: 0 },
+  panel: { title: 'Panel', terminals: 0 },
+  page: { title: 'Page', terminals: 0 },
   projectSettings: { title: 'Project settings', terminals: 0 },
 };
 
@@ -115,5 +124,6 @@ export const defaultSettings: ProjectSettings = {
 export function nameOf(element: Element): string {
   if (element.kind === 'connection') return 'connection';
   if (element.kind === 'projectSettings') return 'Project settings';
+  if (element.kind === 'textNote') return `note "${element.text.slice(0, 24)}${element.text.length > 24 ? '…' : ''}"`;
   return element.name;
 }

@@ -81,6 +81,14 @@ export const placed = {
     .union([z.literal(0), z.literal(90), z.literal(180), z.literal(270)])
     .default(0)
     .meta({ title: 'Turn', hidden: true }),
+  /** Mirrored on its own axis, before it is turned; matters to symbols whose two sides differ. */
+  mirrored: z.boolean().optional(),
+  /** Page of the drawing it stands on; none: the first. */
+  page: elementIdSchema.optional(),
+  /** Automatic layout leaves it where it stands. */
+  pinned: z.boolean().optional(),
+  /** Paths of the fields whose value the program assumed and nobody has confirmed. */
+  assumed: z.array(z.string().max(60)).max(60).optional(),
 };
 
 /** A field that older files do not have: this value then. The field keeps its title and unit. */

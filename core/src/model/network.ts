@@ -54,9 +54,9 @@ function doubledNames(network: Network): Problem[] {
   const seen = new Map<string, Element>();
   const problems: Problem[] = [];
   for (const element of network.elements.values()) {
-    if (element.kind === 'connection' || element.kind === 'projectSettings') continue;
+    if (element.kind === 'connection' || element.kind === 'projectSettings' || element.kind === 'textNote') continue;
     // A chart may be called like the bus it is about; the names on the drawing must be unique.
-    const space = 'x' in element ? 'drawing' : element.kind;
+    const space = 'x' in element && element.kind !== 'panel' ? 'drawing' : element.kind;
     const key = `${space}:${element.name.toLowerCase()}`;
     const first = seen.get(key);
     if (!first) seen.set(key, element);
@@ -121,6 +121,22 @@ function danglingReferences(network: Network): Problem[] {
       field,
     });
   };
+  for (const [kind, elements] of elementsByKind(network))
+    if (kind !== 'connection')
+      for (const element of elements)
+        if ('page' in element && element.page !== undefined) expect(element, 'page', element.page, 'page');
+  for (const panel of ofKind(network, 'panel')) {
+    expect(panel, 'bus', panel.bus, 'bus');
+    for (const member of panel.members)
+      if (!network.elements.has(member))
+        problems.push({
+          severity: 'error',
+          code: 'reference.dangling',
+          message: `${panel.name} holds "${member}", which does not exist`,
+          element: panel.id,
+          field: 'members',
+        });
+  }
   for (const line of ofKind(network, 'line')) if (line.tower !== null) expect(line, 'tower', line.tower, 'tower');
   for (const coupling of ofKind(network, 'lineCoupling')) {
     expect(coupling, 'first', coupling.first, 'line');

@@ -5,7 +5,7 @@ import type { FaultQuery, FaultRow, Method, PlaceQuery, StudyQuery } from '@mesu
 import { rowsOf, type PackedRows } from '@mesura/core/faults/packed';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind, type Network } from '@mesura/core/model/network';
-import { noOverlay, type BusTag, type FlowMark, type Overlay } from '../../diagram/DiagramContext';
+import { noOverlay, type BusTag, type FlowMark, type Overlay } from '../../diagram/overlay';
 import type { FaultCase } from '@mesura/core/sequence/stamp';
 import { samePlace, useDesk, type FaultSetup } from '../../desk/deskState';
 import { useCore } from '../../workers/useCore';
@@ -90,7 +90,7 @@ export function useFaultOverlay(wanted: boolean): Overlay {
     for (const flow of detail.value?.flows ?? [])
       if (flow.currentA > largest * 1e-6 && isTold(network, flow.element))
         flows.set(flow.element, { text: formatCurrent(flow.currentA, 3), leavesAt: flow.leavesAt });
-    const marks = place && place.at !== 'terminal' ? new Map([[place.element, 'var(--m-fail)']]) : noOverlay.marks;
+    const marks = place && place.at !== 'terminal' ? new Map([[place.element, 'fail']]) : noOverlay.marks;
     return { tags, flows, marks };
   }, [wanted, rows, isCurrent, detail.value, place, network]);
 }

@@ -10,7 +10,7 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { find, ofKind } from '@mesura/core/model/network';
 import type { GradingChart, Relay } from '@mesura/core/model/protection';
 import { logExtent } from '../../charts/scales';
-import { newId } from '../../diagram/tools';
+import { newId } from '../../project/newId';
 import { Chip } from '../../desk/Chip';
 import { useDesk } from '../../desk/deskState';
 import { deviceStyles } from '../../theme/tokens';

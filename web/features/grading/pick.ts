@@ -5,7 +5,7 @@ import { useComputedColorScheme } from '@mantine/core';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find, ofKind, type Network } from '@mesura/core/model/network';
 import type { GradingChart, Relay } from '@mesura/core/model/protection';
-import { noOverlay, type Overlay } from '../../diagram/DiagramContext';
+import { noOverlay, type Overlay } from '../../diagram/overlay';
 import { useDesk } from '../../desk/deskState';
 import { deviceStyles } from '../../theme/tokens';
 import { useProject, type useProjectStore } from '../../project/ProjectContext';

@@ -8,7 +8,7 @@ import { freeName } from '@mesura/core/model/defaults';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find, ofKind, settingsOf } from '@mesura/core/model/network';
 import { lineConstants, mutualImpedance, towerProblem } from '@mesura/core/sequence/lineConstants';
-import { newId } from '../../diagram/tools';
+import { newId } from '../../project/newId';
 import { useProject } from '../../project/ProjectContext';
 import { formatNumber } from '../../card/quantity';
 import card from '../../card/card.module.css';

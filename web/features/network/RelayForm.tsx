@@ -8,7 +8,7 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { find, ofKind } from '@mesura/core/model/network';
 import { functionCodes, type OvercurrentFunction, type Relay } from '@mesura/core/model/protection';
 import { genericRelays, newFunction } from '@mesura/core/protection/overcurrent/library';
-import { newId } from '../../diagram/tools';
+import { newId } from '../../project/newId';
 import { FunctionRow } from '../grading/FunctionRow';
 import { useProject } from '../../project/ProjectContext';
 import card from '../../card/card.module.css';

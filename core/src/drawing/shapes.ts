@@ -1,14 +1,40 @@
-/** Sizes of symbols and the paths of connections, in drawing units. Pure functions. */
-import { terminalsOf, turned, type Point } from '@mesura/core/model/drawing';
-import type { Element } from '@mesura/core/model/element';
-import type { ConnectionEnd } from '@mesura/core/model/switching';
+/** Sizes of what stands on the drawing, in drawing units. */
+import type { Element } from '../model/element';
+import type { ConnectionEnd } from '../model/switching';
+import { terminalsOf, type Point } from './terminals';
 
 export const grid = 10;
 export const snapToGrid = (value: number): number => Math.round(value / grid) * grid;
 
-/** Kinds that stand on the drawing. */
-export type Drawn = Extract<Element, { x: number; y: number }>;
-export const isDrawn = (element: Element): element is Drawn => 'x' in element;
+/** Whatever has a place on the drawing. */
+export type Placed = Extract<Element, { x: number; y: number }>;
+export const isPlaced = (element: Element): element is Placed => 'x' in element;
+
+/** Kinds that have a symbol. */
+export type Drawn = Extract<Placed, { turn: number }>;
+export const isDrawn = (element: Element): element is Drawn => 'turn' in element;
+
+export interface Box {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+export const overlaps = (p: Box, q: Box): boolean =>
+  p.x < q.x + q.width && q.x < p.x + p.width && p.y < q.y + q.height && q.y < p.y + p.height;
+
+/** The smallest box around all; null when there is none. */
+export function hull(boxes: Iterable<Box>): Box | null {
+  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const { x, y, width, height } of boxes) {
+    left = Math.min(left, x);
+    top = Math.min(top, y);
+    right = Math.max(right, x + width);
+    bottom = Math.max(bottom, y + height);
+  }
+  return left > right ? null : { x: left, y: top, width: right - left, height: bottom - top };
+}
 
 const sizes: Partial<Record<Element['kind'], { width: number; height: number }>> = {
   switch: { width: 20, height: 20 },
@@ -35,13 +61,31 @@ const sizes: Partial<Record<Element['kind'], { width: number; height: number }>>
 export const busHeight = 14;
 
 /** Box of an element around its place; a bus starts at its place. */
-export function boxOf(element: Drawn): { x: number; y: number; width: number; height: number } {
+export function boxOf(element: Placed): Box {
+  if (element.kind === 'textNote') return noteBox(element);
+  if (element.kind === 'panel')
+    return { x: element.x - element.width / 2, y: element.y, width: element.width, height: element.height };
   if (element.kind === 'bus')
     return { x: element.x, y: element.y - busHeight / 2, width: element.length, height: busHeight };
   const size = sizes[element.kind] ?? { width: 20, height: 20 };
   const lying = element.turn === 90 || element.turn === 270;
   const [width, height] = lying ? [size.height, size.width] : [size.width, size.height];
   return { x: element.x - width / 2, y: element.y - height / 2, width, height };
+}
+
+export const noteSizes = { small: 11, normal: 14, large: 20 } as const;
+
+/** About the size of a note: exact widths would need the font. */
+function noteBox({ x, y, text, size }: Extract<Placed, { kind: 'textNote' }>): Box {
+  const lines = text.split('\n');
+  const em = noteSizes[size];
+  const widest = Math.max(...lines.map((line) => line.length));
+  return {
+    x,
+    y,
+    width: Math.max(20, Math.ceil(widest * em * 0.56) + 8),
+    height: Math.ceil(lines.length * em * 1.3) + 4,
+  };
 }
 
 /** Place of the end of a connection, and the direction in which it leaves. */
@@ -52,29 +96,3 @@ export function endPoint(element: Drawn, end: ConnectionEnd): { at: Point; out: 
   const size = Math.hypot(offset.x, offset.y) || 1;
   return { at: { x: element.x + offset.x, y: element.y + offset.y }, out: { x: offset.x / size, y: offset.y / size } };
 }
-
-/**
- * Orthogonal run between two ends. Straight where it can be; else it leaves each symbol along its axis and turns in the middle; from
- * a bus it leaves at a right angle.
- */
-export function route(a: ReturnType<typeof endPoint>, b: ReturnType<typeof endPoint>): Point[] {
-  const [p, q] = [a.at, b.at];
-  if (p.x === q.x || p.y === q.y) return [p, q];
-  const isUpright = (out: Point | null) => out === null || Math.abs(out.y) >= Math.abs(out.x);
-  const [first, last] = [isUpright(a.out), isUpright(b.out)];
-  if (first && last) {
-    const y =
-      a.out === null ? q.y + (b.out ? b.out.y : 0) * grid : b.out === null ? p.y + a.out.y * grid : (p.y + q.y) / 2;
-    return [p, { x: p.x, y }, { x: q.x, y }, q];
-  }
-  if (!first && !last) {
-    const x = (p.x + q.x) / 2;
-    return [p, { x, y: p.y }, { x, y: q.y }, q];
-  }
-  return first ? [p, { x: p.x, y: q.y }, q] : [p, { x: q.x, y: p.y }, q];
-}
-
-export const pathOf = (points: readonly Point[]): string =>
-  points.map((point, k) => `${k === 0 ? 'M' : 'L'}${point.x} ${point.y}`).join(' ');
-
-export { terminalsOf, turned };

@@ -1,5 +1,5 @@
 /** Where the terminals of an element stand on the drawing: offsets from its place, turned with it. Shared by the drawing and by whatever lays it out. */
-import type { Element } from './element';
+import type { Element } from '../model/element';
 
 export interface Point {
   readonly x: number;
@@ -34,11 +34,12 @@ const single: Partial<Record<Element['kind'], Point>> = {
 /** Terminal offsets in drawing units, in the order of the terminals; a bus has its start, connections tell how far along they attach. */
 export function terminalsOf(element: Element): Point[] {
   const turn = 'turn' in element ? element.turn : 0;
+  const side = 'mirrored' in element && element.mirrored ? -1 : 1;
   if (element.kind === 'threeWindingTransformer')
     return [
       { x: 0, y: -30 },
-      { x: -20, y: 30 },
-      { x: 20, y: 30 },
+      { x: -20 * side, y: 30 },
+      { x: 20 * side, y: 30 },
     ].map((point) => turned(point, turn));
   const half = halfLength[element.kind];
   const points =

@@ -1,6 +1,3 @@
-'use client';
-
-import { createContext, useContext } from 'react';
 import type { ElementId } from '@mesura/core/model/fields';
 
 export interface BusTag {
@@ -20,22 +17,8 @@ export interface FlowMark {
 export interface Overlay {
   tags: ReadonlyMap<ElementId, BusTag>;
   flows: ReadonlyMap<ElementId, FlowMark>;
-  /** Colour of a device that stands on the chart. */
+  /** Colour of a device that stands on the chart; "fail" for the place of a fault. */
   marks: ReadonlyMap<ElementId, string>;
 }
 
 export const noOverlay: Overlay = { tags: new Map(), flows: new Map(), marks: new Map() };
-
-export interface DiagramView {
-  overlay: Overlay;
-  colorAt(element: ElementId, terminal: number): string;
-  /** Connections may be drawn and symbols placed. */
-  editable: boolean;
-}
-
-export const DiagramContext = createContext<DiagramView>({
-  overlay: noOverlay,
-  colorAt: () => 'currentColor',
-  editable: false,
-});
-export const useDiagramView = (): DiagramView => useContext(DiagramContext);

@@ -1,8 +1,11 @@
 /** Tools that place symbols: one key each, and the first letters of the names they give. */
-import { freeName, newElement, type PlaceableKind } from '@mesura/core/model/defaults';
-import type { Element, ElementOf } from '@mesura/core/model/element';
-import type { ElementId } from '@mesura/core/model/fields';
-import type { Network } from '@mesura/core/model/network';
+import { newElement, type PlaceableKind } from '../model/defaults';
+import type { ElementOf } from '../model/element';
+import type { ElementId } from '../model/fields';
+import type { Network } from '../model/network';
+import { FreeNames } from './fragment';
+import type { Drawn } from './shapes';
+import { assumedOf, typicalAt } from './typical';
 
 export interface Tool {
   kind: PlaceableKind;
@@ -42,15 +45,33 @@ export const tools: readonly Tool[] = [
   { kind: 'relay', key: 'r', title: 'Relay', prefix: 'Relay ' },
 ];
 
-export const newId = (): ElementId =>
-  `e-${Date.now().toString(36)}${Math.random().toString(36).slice(2, 8)}` as ElementId;
+/** The tool that places elements like this one. */
+export const toolFor = (element: Drawn): Tool =>
+  tools.find((tool) => tool.kind === element.kind && (element.kind !== 'switch' || tool.over?.type === element.type)) ??
+  tools.find((tool) => tool.kind === element.kind)!;
+
+/** A new element of a tool with the next free name, with typical values for the voltage where it stands, marked as assumed. */
+export function made(
+  tool: Tool,
+  id: ElementId,
+  names: FreeNames,
+  kv: number | null,
+  over: Record<string, unknown> = {},
+): Drawn {
+  const element = newElement(tool.kind, id, names.next(`${tool.prefix}1`), {
+    ...(kv === null ? {} : typicalAt(tool.kind, kv)),
+    ...tool.over,
+    ...over,
+  } as never) as Drawn;
+  const assumed = assumedOf(element);
+  return assumed.length > 0 ? { ...element, assumed } : element;
+}
 
 /** The element that a tool places at a point; a relay takes the current transformer next to it. */
-export function placed(tool: Tool, network: Network, x: number, y: number): Element {
-  const name = freeName(network.elements.values(), tool.prefix);
-  const over = { x, y, ...tool.over } as Record<string, unknown>;
+export function placedBy(tool: Tool, network: Network, id: ElementId, x: number, y: number): Drawn {
+  const over: Record<string, unknown> = { x, y };
   if (tool.kind === 'relay') over.ct = nearestCt(network, x, y);
-  return newElement(tool.kind, newId(), name, over as never);
+  return made(tool, id, new FreeNames(network.elements.values()), null, over);
 }
 
 function nearestCt(network: Network, x: number, y: number): ElementId | null {

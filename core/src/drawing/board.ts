@@ -1,0 +1,249 @@
+/** Boards: a busbar with panels side by side. Panels are added, moved and snapped as one with what stands in them. */
+import type { Change } from '../model/changes';
+import type { Element, ElementOf } from '../model/element';
+import type { ElementId } from '../model/fields';
+import { ofKind, type Network } from '../model/network';
+import type { Panel, PanelType } from '../model/sheet';
+import { drawChain } from './chain';
+import { FreeNames } from './fragment';
+import { boxOf, hull, isDrawn, isPlaced, snapToGrid } from './shapes';
+import { connectionsAt } from './splice';
+import { tools, type Tool } from './tools';
+
+export const panelWidth = 80;
+/** The upper edge of a panel stands this far above the busbar that runs through it. */
+const aboveBar = 20;
+const smallestHeight = 110;
+const snapReach = 25;
+
+const toolOf = (key: string): Tool => tools.find((tool) => tool.key === key)!;
+
+/** What stands in a panel of a type, from the busbar outward, by the keys of the tools. */
+const contents: Readonly<Record<Exclude<PanelType, 'coupler'>, string>> = {
+  incoming: 'kcr',
+  outgoing: 'kcr',
+  measuring: 'f',
+  motor: 'kcrm',
+  transformer: 'kcrt',
+};
+
+const prefixes: Readonly<Record<PanelType, string>> = {
+  incoming: 'Incoming 1',
+  outgoing: 'Outgoing 1',
+  coupler: 'Coupler 1',
+  measuring: 'Measuring 1',
+  motor: 'Motor panel 1',
+  transformer: 'Transformer panel 1',
+};
+
+/** Panels that stand on a busbar, from left to right. */
+export const panelsOf = (network: Network, bus: ElementId): Panel[] =>
+  ofKind(network, 'panel')
+    .filter((panel) => panel.bus === bus)
+    .sort((p, q) => p.x - q.x);
+
+/**
+ * Adds a panel at the right end of a board; the busbar is lengthened as far as needed. A coupler starts a new section of busbar to its
+ * right. Returns the changes, the network with them, and the busbar on which the next panel goes.
+ */
+export function addPanel(
+  network: Network,
+  busId: ElementId,
+  type: PanelType,
+  newId: () => ElementId,
+): { changes: Change[]; network: Network; bus: ElementId; panel: ElementId } | null {
+  const bus = network.elements.get(busId);
+  if (bus?.kind !== 'bus') return null;
+  // A section that begins in a coupler's panel takes its own panels beside it.
+  const beside = ofKind(network, 'panel').filter(
+    (panel) => panel.bus === bus.id || (panel.y === bus.y - aboveBar && Math.abs(panel.x - bus.x) < panel.width / 2),
+  );
+  const left = Math.max(bus.x, ...beside.map((panel) => panel.x + panel.width / 2));
+  const middle = left + panelWidth / 2;
+  const elements: Element[] = [];
+  const updates: Element[] = [];
+  let next = bus.id;
+  const names = new FreeNames(network.elements.values());
+  const page = bus.page ? { page: bus.page } : {};
+  if (type === 'coupler') {
+    const section = couplerOf(network, bus, middle, newId, names);
+    elements.push(...section.elements);
+    updates.push(...section.updates);
+    next = section.bus;
+  } else {
+    const steps = [...contents[type]].map(toolOf);
+    const ids: ElementId[] = [];
+    const chain = drawChain(
+      network,
+      { element: bus.id, terminal: 0, at: middle - bus.x, heading: 'down' },
+      steps,
+      (k) => (ids[k] ??= newId()),
+    );
+    for (const element of chain.elements) if ('name' in element) names.next(element.name);
+    elements.push(...chain.elements);
+    const length = Math.max(bus.length, snapToGrid(middle + panelWidth / 2 - bus.x));
+    if (length !== bus.length) updates.push({ ...bus, length });
+  }
+  const members = elements.filter((element) => isDrawn(element) && element.kind !== 'bus');
+  const inside = hull(
+    members
+      .filter((element) => element.kind !== 'relay')
+      .filter(isPlaced)
+      .map(boxOf),
+  );
+  const relays = members.filter((element) => element.kind === 'relay');
+  const width = relays.length > 0 ? panelWidth + 40 : panelWidth;
+  const panel: Panel = {
+    kind: 'panel',
+    id: newId(),
+    name: names.next(prefixes[type]),
+    note: '',
+    ...page,
+    type,
+    bus: bus.id,
+    x: left + width / 2,
+    y: bus.y - aboveBar,
+    width,
+    height: Math.max(smallestHeight, snapToGrid((inside ? inside.y + inside.height - bus.y : 0) + aboveBar + 40)),
+    members: members.map(({ id }) => id),
+  };
+  const end = left + width;
+  const bar = updates.find((element) => element.id === bus.id) as ElementOf<'bus'> | undefined;
+  if (type !== 'coupler' && end - bus.x > (bar ?? bus).length) {
+    updates.splice(0, updates.length, { ...bus, length: snapToGrid(end - bus.x) });
+  }
+  elements.push(panel);
+  const changes: Change[] = [
+    ...updates.map((element): Change => ({ op: 'update', element })),
+    ...elements.map((element): Change => ({ op: 'add', element })),
+  ];
+  const after = new Map(network.elements);
+  for (const element of [...updates, ...elements]) after.set(element.id, element);
+  return { changes, network: { elements: after }, bus: next, panel: panel.id };
+}
+
+/** A breaker lying between the end of this busbar and the beginning of a new one. */
+function couplerOf(
+  network: Network,
+  bus: ElementOf<'bus'>,
+  middle: number,
+  newId: () => ElementId,
+  names: FreeNames,
+): { elements: Element[]; updates: Element[]; bus: ElementId } {
+  const left = middle - panelWidth / 2;
+  const length = snapToGrid(left + 20 - bus.x);
+  const page = bus.page ? { page: bus.page } : {};
+  const breaker = {
+    ...(drawChain(
+      network,
+      { element: bus.id, terminal: 0, at: 0, heading: 'down' },
+      [toolOf('k')],
+      newId,
+    ).elements.find((element) => element.kind === 'switch') as ElementOf<'switch'>),
+    x: middle,
+    y: bus.y + 40,
+    turn: 270 as const,
+  };
+  names.next(breaker.name);
+  const { assumed: _, ...bare } = bus;
+  const section: ElementOf<'bus'> = {
+    ...bare,
+    ...page,
+    id: newId(),
+    name: names.next(bus.name),
+    note: '',
+    x: middle + panelWidth / 2 - 20,
+    length: panelWidth,
+  };
+  const join = (element: ElementId, at: number, terminal: number): Element => ({
+    kind: 'connection',
+    id: newId(),
+    from: { element, terminal: 0, at },
+    to: { element: breaker.id, terminal },
+  });
+  return {
+    elements: [breaker, section, join(bus.id, length - 10, 0), join(section.id, 10, 1)],
+    updates: length === bus.length ? [] : [{ ...bus, length: Math.max(length, 20) }],
+    bus: section.id,
+  };
+}
+
+/** Where a dragged panel comes to stand: flush with a neighbour of the same board when it is near one. */
+export function snappedPanel(network: Network, panel: Panel, x: number): number {
+  let best = snapToGrid(x);
+  let least = snapReach;
+  for (const other of ofKind(network, 'panel')) {
+    if (other.id === panel.id || other.page !== panel.page || Math.abs(other.y - panel.y) > 1) continue;
+    for (const side of [-1, 1]) {
+      const flush = other.x + (side * (other.width + panel.width)) / 2;
+      if (Math.abs(flush - x) < least) [best, least] = [flush, Math.abs(flush - x)];
+    }
+  }
+  return best;
+}
+
+/** Moves panels with what stands in them; where their runs meet the busbar moves along, and the busbar reaches as far as its panels. */
+export function movePanels(network: Network, moves: ReadonlyMap<ElementId, number>): Element[] {
+  const moved = new Map<ElementId, Element>();
+  const get = (id: ElementId) => moved.get(id) ?? network.elements.get(id);
+  const touched = new Set<ElementId>();
+  for (const [id, by] of moves) {
+    const panel = network.elements.get(id);
+    if (panel?.kind !== 'panel' || by === 0) continue;
+    moved.set(id, { ...panel, x: panel.x + by });
+    touched.add(panel.bus);
+    for (const member of panel.members) {
+      const element = get(member);
+      if (!element || !isPlaced(element)) continue;
+      moved.set(member, { ...element, x: element.x + by });
+      for (const stored of connectionsAt(network).get(member) ?? []) {
+        const connection = get(stored.id) as ElementOf<'connection'>;
+        const along = (end: typeof connection.from) =>
+          end.element === panel.bus ? { ...end, at: Math.max(0, (end.at ?? 0) + by) } : end;
+        moved.set(connection.id, { ...connection, from: along(connection.from), to: along(connection.to) });
+      }
+    }
+  }
+  for (const id of touched) {
+    const bus = get(id);
+    if (bus?.kind !== 'bus') continue;
+    const ends = ofKind(network, 'panel')
+      .filter((panel) => panel.bus === id)
+      .map((stored) => get(stored.id) as Panel)
+      .map((panel) => panel.x + panel.width / 2 - bus.x);
+    const length = snapToGrid(Math.max(bus.length, ...ends));
+    if (length !== bus.length) moved.set(id, { ...bus, length });
+  }
+  return [...moved.values()];
+}
+
+/** A whole board: busbar and panels, as additions to an otherwise empty place at x, y. */
+export function makeBoard(
+  network: Network,
+  { kv, panels, x, y, page }: { kv: number; panels: readonly PanelType[]; x: number; y: number; page?: ElementId },
+  newId: () => ElementId,
+): { changes: Change[]; ids: ElementId[] } {
+  const bus: ElementOf<'bus'> = {
+    kind: 'bus',
+    id: newId(),
+    name: new FreeNames(network.elements.values()).next('Bus 1'),
+    note: '',
+    x,
+    y,
+    turn: 0,
+    nominalKv: kv,
+    length: 2 * panelWidth,
+    ...(page ? { page } : {}),
+  };
+  let at: Network = { elements: new Map(network.elements).set(bus.id, bus) };
+  let on = bus.id;
+  for (const type of panels) {
+    const added = addPanel(at, on, type, newId)!;
+    [at, on] = [added.network, added.bus];
+  }
+  const made = [...at.elements.values()].filter(({ id }) => !network.elements.has(id));
+  return {
+    changes: made.map((element) => ({ op: 'add', element })),
+    ids: made.filter(isPlaced).map(({ id }) => id),
+  };
+}

@@ -1,0 +1,273 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { applyChanges, type Change } from '../model/changes';
+import { newElement } from '../model/defaults';
+import { elementId, type ElementId } from '../model/fields';
+import { networkOf, ofKind, validateNetwork, type Network } from '../model/network';
+import { kinds } from '../model/element';
+import { buildTopology } from '../model/topology';
+import { addPanel, makeBoard, movePanels, panelsOf, snappedPanel } from './board';
+import { chainChanges, drawChain, feederOf, freeSlot, startAt } from './chain';
+import { duplicateFeeder } from './duplicate';
+import { FreeNames, putFragment, readFragment, takeFragment } from './fragment';
+import { boxOf, hull, isDrawn, isPlaced, overlaps } from './shapes';
+import { Obstacles } from './route';
+import { connectionUnder, insertInto, removalHealed } from './splice';
+import { fragmentOf, templates } from './templates';
+import { made, tools } from './tools';
+
+let count = 0;
+const newId = (): ElementId => elementId(`n${++count}`);
+const tool = (key: string) => tools.find((each) => each.key === key)!;
+const mainBus = newElement('bus', elementId('bus'), 'Main', { nominalKv: 11, length: 120 });
+const withBus = networkOf([mainBus]);
+
+const applied = (network: Network, changes: readonly Change[]): Network => {
+  const result = applyChanges(network, changes);
+  if (!result.ok) throw new Error(result.problems.map((problem) => problem.message).join('; '));
+  return result.network;
+};
+
+const feeder = (network: Network, keys: string, from: ElementId = mainBus.id, at?: number) => {
+  const ids: ElementId[] = [];
+  return drawChain(network, startAt(network, from, at)!, [...keys].map(tool), (k) => (ids[k] ??= newId()));
+};
+
+const draw = (network: Network, keys: string, from?: ElementId, at?: number) =>
+  applied(network, chainChanges(feeder(network, keys, from, at)));
+
+describe('a feeder in one gesture', () => {
+  it('joins symbol to symbol, takes the voltage along, marks what it assumes', () => {
+    const network = draw(withBus, 'kcrltbm');
+    const [transformer] = ofKind(network, 'transformer');
+    expect(transformer).toMatchObject({ hvKv: 11, lvKv: 0.42, ukPercent: 5, name: 'T1' });
+    expect(transformer.assumed).toContain('ukPercent');
+    expect(ofKind(network, 'asynchronousMotor')[0]).toMatchObject({ ratedKv: 0.4 });
+    const low = ofKind(network, 'bus')[1];
+    expect(low.nominalKv).toBe(0.4);
+    const topology = buildTopology(network);
+    expect(topology.problems).toEqual([]);
+    expect(topology.nodeAt(low.id, 0)).toBe(topology.nodeAt(ofKind(network, 'asynchronousMotor')[0].id, 0));
+    const [relay] = ofKind(network, 'relay');
+    expect(relay.ct).toBe(ofKind(network, 'currentTransformer')[0].id);
+    expect(relay.trips).toEqual([ofKind(network, 'switch')[0].id]);
+  });
+
+  it('goes on in a straight line whatever the symbols: no two of a run overlap, all are joined', () => {
+    const inRun = tools.filter(({ kind }) => kind !== 'relay').map(({ key }) => key);
+    fc.assert(
+      fc.property(fc.array(fc.constantFrom(...inRun), { maxLength: 7 }), fc.boolean(), (keys, up) => {
+        const start = { ...startAt(withBus, mainBus.id)!, heading: up ? ('up' as const) : ('down' as const) };
+        const ids: ElementId[] = [];
+        const chain = drawChain(withBus, start, keys.map(tool), (k) => (ids[k] ??= newId()));
+        const network = applied(withBus, chainChanges(chain));
+        expect(validateNetwork(network)).toEqual([]);
+        const symbols = chain.elements.filter(isDrawn);
+        expect(symbols).toHaveLength(chain.drawn);
+        expect(ofKind(network, 'connection')).toHaveLength(chain.drawn);
+        for (const [k, p] of symbols.entries())
+          for (const q of symbols.slice(k + 1)) expect(overlaps(boxOf(p), boxOf(q))).toBe(false);
+        const ends = keys.findIndex((key) => kinds[tool(key).kind].terminals === 1 && key !== 'b');
+        expect(chain.drawn).toBe(ends < 0 ? keys.length : Math.min(ends + 1, keys.length));
+        expect(chain.reason === null).toBe(chain.drawn === keys.length);
+      }),
+    );
+  });
+
+  it('upward from a low-voltage bus, a transformer steps up', () => {
+    const low = networkOf([{ ...mainBus, nominalKv: 0.4 }]);
+    const start = { ...startAt(low, mainBus.id)!, heading: 'up' as const };
+    const { elements } = drawChain(low, start, [tool('t'), tool('b')], newId);
+    expect(elements.find((element) => element.kind === 'transformer')).toMatchObject({ hvKv: 11, lvKv: 0.42 });
+    expect(elements.find((element) => element.kind === 'bus')).toMatchObject({ nominalKv: 11 });
+  });
+
+  it('finds the next free place along a bus and lengthens it', () => {
+    let network = withBus;
+    const places: number[] = [];
+    for (let k = 0; k < 4; k++) {
+      const bus = network.elements.get(mainBus.id) as typeof mainBus;
+      places.push(freeSlot(network, bus));
+      network = draw(network, 'km');
+    }
+    expect(places).toEqual([20, 80, 140, 200]);
+    expect((network.elements.get(mainBus.id) as typeof mainBus).length).toBeGreaterThanOrEqual(200);
+  });
+
+  it('begins at the free terminal of a symbol, and nowhere when none is free', () => {
+    const network = draw(withBus, 'k');
+    const [breaker] = ofKind(network, 'switch');
+    expect(startAt(network, breaker.id)).toMatchObject({ element: breaker.id, terminal: 1, heading: 'down' });
+    const further = draw(network, 'm', breaker.id);
+    expect(startAt(further, breaker.id)).toBeNull();
+    expect(startAt(further, ofKind(further, 'asynchronousMotor')[0].id)).toBeNull();
+  });
+});
+
+describe('the same again', () => {
+  it('repeats a feeder with all its data at the next free place, as often as wanted', () => {
+    let network = draw(withBus, 'kcrlm');
+    const motor = ofKind(network, 'asynchronousMotor')[0];
+    network = applied(network, [{ op: 'update', element: { ...motor, ratedMw: 0.75 } }]);
+    for (let k = 0; k < 5; k++) network = applied(network, duplicateFeeder(network, motor.id, newId)!.changes);
+    const motors = ofKind(network, 'asynchronousMotor');
+    expect(motors.map(({ name }) => name)).toEqual(['M1', 'M2', 'M3', 'M4', 'M5', 'M6']);
+    expect(new Set(motors.map(({ ratedMw }) => ratedMw))).toEqual(new Set([0.75]));
+    expect(new Set(ofKind(network, 'relay').map(({ ct }) => ct)).size).toBe(6);
+    const topology = buildTopology(network);
+    const supply = topology.nodeAt(mainBus.id, 0);
+    for (const breaker of ofKind(network, 'switch')) expect(topology.nodeAt(breaker.id, 0)).toBe(supply);
+    const symbols = [...network.elements.values()].filter(isDrawn).filter(({ kind }) => kind !== 'bus');
+    for (const [k, p] of symbols.entries())
+      for (const q of symbols.slice(k + 1)) expect(overlaps(boxOf(p), boxOf(q))).toBe(false);
+  });
+  it('takes a board at the end of the feeder along, and knows what hangs on it', () => {
+    const network = draw(withBus, 'ktbko');
+    const [breaker] = ofKind(network, 'switch');
+    const { root, ids } = feederOf(network, breaker.id)!;
+    expect(root.id).toBe(mainBus.id);
+    expect(ids).toHaveLength(5);
+    const twice = applied(network, duplicateFeeder(network, breaker.id, newId)!.changes);
+    expect(ofKind(twice, 'load')).toHaveLength(2);
+    expect(ofKind(twice, 'bus')).toHaveLength(3);
+  });
+});
+
+describe('copy and paste', () => {
+  it('brings all that belongs together under fresh ids and names, also into another project', () => {
+    const network = draw(withBus, 'kcrltbm');
+    const fragment = takeFragment(network, network.elements.keys())!;
+    const read = readFragment(JSON.stringify(fragment));
+    if (!read.ok) throw new Error();
+    for (const target of [network, networkOf([])]) {
+      const { changes, ids } = putFragment(read.fragment, { network: target, newId, at: { x: 500, y: 100 } });
+      const after = applied(target, changes);
+      expect(after.elements.size).toBe(target.elements.size + network.elements.size);
+      const pasted = ids.map((id) => after.elements.get(id)!);
+      expect(hull(pasted.filter(isPlaced).map(boxOf))).toMatchObject({ x: 500 });
+      const relay = pasted.find((element) => element.kind === 'relay')!;
+      expect(ids).toContain((relay as { ct: ElementId }).ct);
+      // The two halves are like each other: the copy is joined inside as the original is.
+      expect(buildTopology(after).nodes.length).toBe(
+        buildTopology(target).nodes.length + buildTopology(network).nodes.length,
+      );
+    }
+  });
+  it('drops references to what is not taken along, and refuses what is no fragment', () => {
+    const network = draw(withBus, 'kcr');
+    const relay = ofKind(network, 'relay')[0];
+    expect(takeFragment(network, [relay.id])!.elements).toMatchObject([{ ct: null, trips: [] }]);
+    expect(takeFragment(network, [])).toBeNull();
+    for (const text of ['', '{}', '[1]', '"x"', '{"format":"mesura-fragment","version":1,"elements":[{"kind":"bus"}]}'])
+      expect(readFragment(text).ok).toBe(false);
+  });
+  it('counts names on', () => {
+    const names = new FreeNames([newElement('switch', elementId('a'), 'BRA Q09')]);
+    expect([
+      names.next('BRA Q09'),
+      names.next('bra q10'),
+      names.next('Pump'),
+      names.next('Pump'),
+      names.next('Pump'),
+    ]).toEqual(['BRA Q10', 'bra q11', 'Pump', 'Pump 2', 'Pump 3']);
+  });
+});
+
+describe('into a run and out of it', () => {
+  it('a symbol dropped on a connection is put into it, and deleting it heals the run', () => {
+    const network = draw(withBus, 'km');
+    const obstacles = new Obstacles(network.elements.values());
+    const motor = ofKind(network, 'asynchronousMotor')[0];
+    const ct = made(tool('c'), newId(), new FreeNames(network.elements.values()), null, {
+      x: motor.x + 3,
+      y: motor.y - 25,
+    });
+    const hit = connectionUnder(network, ct, obstacles)!;
+    const result = insertInto(network, ct, hit, newId);
+    if (!result.ok) throw new Error(result.reason);
+    const longer = applied(network, result.changes);
+    const topology = buildTopology(longer);
+    expect(topology.nodeAt(motor.id, 0)).toBe(topology.nodeAt(mainBus.id, 0));
+    const healed = applied(longer, removalHealed(longer, [ct.id], newId));
+    expect(buildTopology(healed).nodeAt(motor.id, 0)).toBe(buildTopology(healed).nodeAt(mainBus.id, 0));
+    expect(ofKind(healed, 'connection')).toHaveLength(ofKind(network, 'connection').length);
+    // Breaker and current transformer at once: one connection closes the run.
+    const both = applied(longer, removalHealed(longer, [ct.id, ofKind(longer, 'switch')[0].id], newId));
+    expect(ofKind(both, 'connection')).toHaveLength(1);
+  });
+  it('an impedance, an open switch or a coupler leaves a gap; what has one terminal does not go in', () => {
+    const network = draw(withBus, 'klm');
+    const [line] = ofKind(network, 'line');
+    expect(removalHealed(network, [line.id], newId).some(({ op }) => op === 'add')).toBe(false);
+    const breaker = ofKind(network, 'switch')[0];
+    const open = applied(network, [{ op: 'update', element: { ...breaker, closed: false } }]);
+    expect(removalHealed(open, [breaker.id], newId).some(({ op }) => op === 'add')).toBe(false);
+    const tied = draw(withBus, 'kb');
+    expect(removalHealed(tied, [ofKind(tied, 'switch')[0].id], newId).some(({ op }) => op === 'add')).toBe(false);
+    const load = made(tool('o'), newId(), new FreeNames([]), null, {});
+    const hit = { connection: ofKind(network, 'connection')[0], upright: true, on: { x: 0, y: 0 } };
+    expect(insertInto(network, load, hit, newId)).toMatchObject({
+      ok: false,
+      reason: expect.stringContaining('does not go'),
+    });
+  });
+});
+
+describe('boards', () => {
+  const panels = ['incoming', 'outgoing', 'measuring', 'coupler', 'motor', 'transformer', 'incoming'] as const;
+  it('stand side by side without gaps, each with what its type needs, on the right section', () => {
+    const { changes } = makeBoard(networkOf([]), { kv: 11, panels, x: 100, y: 50 }, newId);
+    const network = applied(networkOf([]), changes);
+    const stood = ofKind(network, 'panel');
+    expect(stood.map(({ type }) => type)).toEqual(panels);
+    for (let k = 1; k < stood.length; k++)
+      expect(stood[k].x - stood[k].width / 2).toBeCloseTo(stood[k - 1].x + stood[k - 1].width / 2);
+    const [first, second] = ofKind(network, 'bus');
+    expect(panelsOf(network, first.id)).toHaveLength(4);
+    expect(panelsOf(network, second.id)).toHaveLength(3);
+    const topology = buildTopology(network);
+    expect(topology.nodeAt(first.id, 0)).toBe(topology.nodeAt(second.id, 0));
+    for (const panel of stood)
+      for (const member of panel.members) {
+        const element = network.elements.get(member)!;
+        if (!isPlaced(element)) throw new Error();
+        const box = boxOf(element);
+        expect(overlaps(box, boxOf(panel))).toBe(true);
+        expect(box.x).toBeGreaterThanOrEqual(panel.x - panel.width / 2);
+        expect(box.x + box.width).toBeLessThanOrEqual(panel.x + panel.width / 2);
+      }
+  });
+  it('move as one: what stands in a panel, where it meets the busbar, and the busbar reaches along', () => {
+    const { changes } = makeBoard(networkOf([]), { kv: 11, panels: ['incoming', 'outgoing'], x: 0, y: 0 }, newId);
+    const network = applied(networkOf([]), changes);
+    const [, last] = ofKind(network, 'panel');
+    const to = snappedPanel(network, last, last.x + 200);
+    const after = applied(
+      network,
+      movePanels(network, new Map([[last.id, to - last.x]])).map((element) => ({ op: 'update', element })),
+    );
+    const breaker = (net: Network) => net.elements.get(last.members[0]) as ReturnType<typeof made>;
+    expect(breaker(after).x - breaker(network).x).toBe(200);
+    const [bus] = ofKind(after, 'bus');
+    expect(bus.length).toBeGreaterThanOrEqual(last.x + 200 + last.width / 2 - bus.x);
+    const joint = ofKind(after, 'connection').find(({ to: end }) => end.element === last.members[0])!;
+    expect(bus.x + joint.from.at!).toBe(breaker(after).x);
+    expect(snappedPanel(after, { ...last, x: to }, last.x + 13)).toBe(last.x);
+    const more = addPanel(after, bus.id, 'motor', newId)!;
+    expect(validateNetwork(more.network)).toEqual([]);
+  });
+});
+
+describe('templates', () => {
+  it.each(templates.map((template) => [template.title, template] as const))('%s is sound', (_, template) => {
+    const fragment = fragmentOf(template);
+    const network = networkOf(fragment.elements);
+    expect(validateNetwork(network)).toEqual([]);
+    expect(buildTopology(network).problems).toEqual([]);
+    const symbols = fragment.elements.filter(isDrawn);
+    for (const [k, p] of symbols.entries())
+      for (const q of symbols.slice(k + 1))
+        expect([p.name, q.name, overlaps(boxOf(p), boxOf(q))]).toEqual([p.name, q.name, false]);
+    expect(readFragment(JSON.stringify(fragment)).ok).toBe(true);
+  });
+});

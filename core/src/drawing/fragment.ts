@@ -1,0 +1,168 @@
+/** Copying and pasting: a part of a network with what joins it inside, and the same part again under fresh names. */
+import { z } from 'zod';
+import type { Change } from '../model/changes';
+import { elementSchema, nameOf, type Element } from '../model/element';
+import type { ElementId } from '../model/fields';
+import type { Network } from '../model/network';
+import { problemsOf, type Problem } from '../model/problem';
+import { boxOf, hull, isPlaced } from './shapes';
+
+/** What a clipboard carries; self-contained: it refers to nothing outside itself. */
+export const fragmentSchema = z.object({
+  format: z.literal('mesura-fragment'),
+  version: z.literal(1),
+  elements: z.array(elementSchema).min(1).max(20000),
+});
+export type Fragment = z.infer<typeof fragmentSchema>;
+
+/**
+ * The elements chosen, with the connections among them, and the towers and couplings that only concern them. References to what is not
+ * taken along are dropped: a relay without its current transformer measures nowhere.
+ */
+export function takeFragment(network: Network, ids: Iterable<ElementId>): Fragment | null {
+  const taken = new Set<ElementId>();
+  for (const id of ids) {
+    const element = network.elements.get(id);
+    if (!element || !isPlaced(element)) continue;
+    taken.add(id);
+    if (element.kind === 'line' && element.tower !== null) taken.add(element.tower);
+    if (element.kind === 'panel') for (const member of element.members) taken.add(member);
+  }
+  if (taken.size === 0) return null;
+  for (const element of network.elements.values())
+    if (
+      (element.kind === 'connection' && taken.has(element.from.element) && taken.has(element.to.element)) ||
+      (element.kind === 'lineCoupling' && taken.has(element.first) && taken.has(element.second))
+    )
+      taken.add(element.id);
+  const elements = [...network.elements.values()]
+    .filter((element) => taken.has(element.id))
+    .flatMap((element) => contained(element, taken));
+  return { format: 'mesura-fragment', version: 1, elements };
+}
+
+/** An element without references to what is not in the fragment; nothing when it makes no sense without. */
+function contained(element: Element, taken: ReadonlySet<ElementId>): Element[] {
+  const bare = 'page' in element ? withoutPage(element) : element;
+  switch (bare.kind) {
+    case 'relay':
+      return [
+        {
+          ...bare,
+          ct: bare.ct !== null && taken.has(bare.ct) ? bare.ct : null,
+          trips: bare.trips.filter((id) => taken.has(id)),
+        },
+      ];
+    case 'panel':
+      return taken.has(bare.bus) ? [{ ...bare, members: bare.members.filter((id) => taken.has(id)) }] : [];
+    default:
+      return [bare];
+  }
+}
+
+function withoutPage<E extends Element>(element: E): E {
+  const { page: _, ...rest } = element as E & { page?: ElementId };
+  return rest as unknown as E;
+}
+
+export interface Pasting {
+  readonly network: Network;
+  readonly newId: () => ElementId;
+  /** Where the upper left corner of the fragment comes to stand. */
+  readonly at: { readonly x: number; readonly y: number };
+  readonly page?: ElementId;
+}
+
+/** The additions that put a fragment into a network, with fresh ids and the next free names. Returns also the ids given. */
+export function putFragment(
+  fragment: Fragment,
+  { network, newId, at, page }: Pasting,
+): { changes: Change[]; ids: ElementId[]; idOf: ReadonlyMap<ElementId, ElementId> } {
+  const corner = hull(fragment.elements.filter(isPlaced).map(boxOf)) ?? { x: 0, y: 0 };
+  const shift = { x: Math.round((at.x - corner.x) / 10) * 10, y: Math.round((at.y - corner.y) / 10) * 10 };
+  const idOf = new Map<ElementId, ElementId>(fragment.elements.map(({ id }) => [id, newId()]));
+  const names = new FreeNames(network.elements.values());
+  const changes = fragment.elements.map((element): Change => {
+    const fresh = renamed(element, idOf, names);
+    const placed =
+      'x' in fresh ? { ...fresh, x: fresh.x + shift.x, y: fresh.y + shift.y, ...(page ? { page } : {}) } : fresh;
+    return { op: 'add', element: placed };
+  });
+  const ids = changes.flatMap((change) => (change.op === 'add' && isPlaced(change.element) ? [change.element.id] : []));
+  return { changes, ids, idOf };
+}
+
+function renamed(element: Element, idOf: ReadonlyMap<ElementId, ElementId>, names: FreeNames): Element {
+  const to = (id: ElementId) => idOf.get(id) ?? id;
+  const id = to(element.id);
+  const name = 'name' in element ? { name: names.take(element) } : {};
+  switch (element.kind) {
+    case 'connection':
+      return {
+        ...element,
+        id,
+        from: { ...element.from, element: to(element.from.element) },
+        to: { ...element.to, element: to(element.to.element) },
+      };
+    case 'relay':
+      return {
+        ...element,
+        ...name,
+        id,
+        ct: element.ct === null ? null : to(element.ct),
+        trips: element.trips.map(to),
+        functions: element.functions.map((fn, k) => ({ ...fn, id: `${id}-f${k + 1}`.slice(0, 64) as ElementId })),
+      };
+    case 'line':
+      return { ...element, ...name, id, tower: element.tower === null ? null : to(element.tower) };
+    case 'lineCoupling':
+      return { ...element, ...name, id, first: to(element.first), second: to(element.second) };
+    case 'panel':
+      return { ...element, ...name, id, bus: to(element.bus), members: element.members.map(to) };
+    default:
+      return { ...element, ...name, id };
+  }
+}
+
+/** Names that are not taken yet: the number at the end of a name counts on ("Q21" gives "Q22", "Pump" gives "Pump 2"). */
+export class FreeNames {
+  private readonly taken = new Set<string>();
+
+  constructor(elements: Iterable<Element>) {
+    for (const element of elements) if ('name' in element) this.taken.add(nameOf(element).toLowerCase());
+  }
+
+  take(element: { name: string }): string {
+    return this.next(element.name);
+  }
+
+  next(wanted: string): string {
+    let name = wanted;
+    if (this.taken.has(name.toLowerCase())) {
+      const [, stem, digits] = /^(.*?)(\d*)$/s.exec(wanted)!;
+      const base = digits ? stem.slice(0, 70) : `${stem.slice(0, 70)} `;
+      for (let n = digits ? Number(digits) + 1 : 2; this.taken.has(name.toLowerCase()); n++)
+        name = `${base}${String(n).padStart(digits.length, '0')}`;
+    }
+    this.taken.add(name.toLowerCase());
+    return name;
+  }
+}
+
+/** A fragment from a clipboard's text; the problems say what is wrong with it. */
+export function readFragment(text: string): { ok: true; fragment: Fragment } | { ok: false; problems: Problem[] } {
+  const wrong = (message: string): { ok: false; problems: Problem[] } => ({
+    ok: false,
+    problems: [{ severity: 'error', code: 'fragment.format', message }],
+  });
+  let data: unknown;
+  try {
+    data = JSON.parse(text);
+  } catch {
+    return wrong('the clipboard holds no part of a drawing');
+  }
+  if ((data as { format?: unknown } | null)?.format !== 'mesura-fragment')
+    return wrong('the clipboard holds no part of a drawing');
+  const parsed = fragmentSchema.safeParse(data);
+  return parsed.success ? { ok: true, fragment: parsed.data } : { ok: false, problems: problemsOf(parsed.error) };
+}

@@ -1,0 +1,207 @@
+/**
+ * Automatic layout: the page as a graph of layers for a layout engine, and the places that it gives back. The engine itself (ELK, layered)
+ * runs elsewhere; here is only what goes in and comes out.
+ */
+import { kinds, type Element } from '../model/element';
+import type { ElementId } from '../model/fields';
+import { ofKind, type Network } from '../model/network';
+import { boxOf, hull, isDrawn, isPlaced, snapToGrid, type Drawn } from './shapes';
+import { movedWith } from './together';
+import { connectionsAt } from './splice';
+
+/** A node of the graph: an element, or a board with all that stands in its panels. Sizes in drawing units. */
+export interface LayoutNode {
+  readonly id: ElementId;
+  readonly members: readonly ElementId[];
+  readonly width: number;
+  readonly height: number;
+}
+
+export interface LayoutGraph {
+  readonly nodes: readonly LayoutNode[];
+  readonly edges: readonly { readonly id: string; readonly from: ElementId; readonly to: ElementId }[];
+}
+
+export type Places = ReadonlyMap<ElementId, { readonly x: number; readonly y: number }>;
+
+const margin = { bus: 0, other: 26 };
+
+/** The page as a graph. Edges run from the supply outward, so that sources come to stand on top. */
+export function layoutGraph(network: Network, page: ElementId | null): LayoutGraph {
+  const onPage = (id: ElementId) => {
+    const element = network.elements.get(id);
+    return element !== undefined && isDrawn(element) && (element.page ?? null) === page;
+  };
+  const owner = new Map<ElementId, ElementId>();
+  const nodes: LayoutNode[] = [];
+  const boards = ofKind(network, 'bus').filter(
+    ({ id }) => ofKind(network, 'panel').some((panel) => panel.bus === id) && onPage(id),
+  );
+  for (const bus of boards) {
+    const members = [...movedWith(network, [bus.id])].filter((id) => !owner.has(id));
+    const box = hull(members.flatMap((id) => boxesOf(network.elements.get(id))));
+    if (!box) continue;
+    for (const id of members) owner.set(id, bus.id);
+    nodes.push({ id: bus.id, members, width: box.width, height: box.height });
+  }
+  for (const element of network.elements.values()) {
+    if (!isDrawn(element) || element.kind === 'relay' || owner.has(element.id) || !onPage(element.id)) continue;
+    owner.set(element.id, element.id);
+    const { width, height } = boxOf(element);
+    const room = element.kind === 'bus' ? margin.bus : margin.other;
+    const length =
+      element.kind === 'bus' ? Math.max(width, 30 * (connectionsAt(network).get(element.id)?.length ?? 0)) : width;
+    nodes.push({ id: element.id, members: [element.id], width: length + room, height });
+  }
+  const rank = distances(network);
+  const edges = ofKind(network, 'connection').flatMap(({ id, from, to }) => {
+    const [a, b] = [owner.get(from.element), owner.get(to.element)];
+    if (!a || !b || a === b) return [];
+    const outward = (rank.get(from.element) ?? Infinity) <= (rank.get(to.element) ?? Infinity);
+    return [{ id, from: outward ? a : b, to: outward ? b : a }];
+  });
+  return { nodes, edges };
+}
+
+const boxesOf = (element: Element | undefined) => (element && isPlaced(element) ? [boxOf(element)] : []);
+
+/** Steps from the nearest source to every element. */
+function distances(network: Network): Map<ElementId, number> {
+  const rank = new Map<ElementId, number>();
+  let open = [
+    ...ofKind(network, 'networkFeeder'),
+    ...ofKind(network, 'powerStationUnit'),
+    ...(ofKind(network, 'networkFeeder').length === 0 ? ofKind(network, 'synchronousMachine') : []),
+  ].map(({ id }) => id);
+  for (const id of open) rank.set(id, 0);
+  for (let step = 1; open.length > 0; step++) {
+    const next: ElementId[] = [];
+    for (const id of open)
+      for (const { from, to } of connectionsAt(network).get(id) ?? []) {
+        const other = from.element === id ? to.element : from.element;
+        if (rank.has(other)) continue;
+        rank.set(other, step);
+        next.push(other);
+      }
+    open = next;
+  }
+  return rank;
+}
+
+/**
+ * The elements that change when a layout is taken over: those laid out at their new places, upright with their supply above, busbars as long
+ * as their node, connections where they meet busbars. What is pinned, and the board it belongs to, stays; the layout is shifted so that
+ * pinned things and it agree as well as they can.
+ */
+export function laidOut(network: Network, graph: LayoutGraph, places: Places): Element[] {
+  const changed = new Map<ElementId, Element>();
+  const get = (id: ElementId) => changed.get(id) ?? network.elements.get(id);
+  const pinned = (node: LayoutNode) =>
+    node.members.some((id) => {
+      const element = network.elements.get(id);
+      return element && isPlaced(element) && element.pinned === true;
+    });
+  const shift = shiftOf(network, graph, places, pinned);
+  for (const node of graph.nodes) {
+    const at = places.get(node.id);
+    if (!at || pinned(node)) continue;
+    const [left, top] = [snapToGrid(at.x + shift.x), snapToGrid(at.y + shift.y)];
+    if (node.members.length > 1) {
+      const box = hull(node.members.flatMap((id) => boxesOf(network.elements.get(id))))!;
+      for (const id of node.members) {
+        const element = network.elements.get(id);
+        if (element && isPlaced(element))
+          changed.set(id, {
+            ...element,
+            x: element.x + left - snapToGrid(box.x),
+            y: element.y + top - snapToGrid(box.y),
+          });
+      }
+      continue;
+    }
+    const element = network.elements.get(node.id) as Drawn;
+    if (element.kind === 'bus')
+      changed.set(node.id, { ...element, x: left, y: top + 10, length: Math.max(40, snapToGrid(node.width)) });
+    else {
+      const upright = uprightOf(network, element);
+      const box = boxOf({ ...upright, x: 0, y: 0 } as Drawn);
+      changed.set(node.id, {
+        ...upright,
+        x: snapToGrid(left + node.width / 2),
+        y: snapToGrid(top - box.y),
+      } as Element);
+    }
+  }
+  for (const relay of ofKind(network, 'relay')) {
+    const ct = relay.ct === null ? undefined : get(relay.ct);
+    const before = relay.ct === null ? undefined : network.elements.get(relay.ct);
+    if (
+      ct?.kind !== 'currentTransformer' ||
+      before?.kind !== 'currentTransformer' ||
+      relay.pinned ||
+      changed.has(relay.id)
+    )
+      continue;
+    if (ct.x !== before.x || ct.y !== before.y) changed.set(relay.id, { ...relay, x: ct.x + 50, y: ct.y });
+  }
+  for (const connection of ofKind(network, 'connection')) {
+    const attach = (end: typeof connection.from, far: typeof connection.from) => {
+      const [bus, other] = [get(end.element), get(far.element)];
+      if (bus?.kind !== 'bus' || !other || !isDrawn(other) || !changed.has(bus.id)) return end;
+      if (graph.nodes.some((node) => node.id === bus.id && node.members.includes(far.element))) return end;
+      const x = other.kind === 'bus' ? other.x + other.length / 2 : other.x;
+      return { ...end, at: Math.min(Math.max(snapToGrid(x - bus.x), 0), bus.length) };
+    };
+    const [from, to] = [attach(connection.from, connection.to), attach(connection.to, connection.from)];
+    if (from !== connection.from || to !== connection.to) changed.set(connection.id, { ...connection, from, to });
+  }
+  return [...changed.values()];
+}
+
+/** Turned so that the supply comes from above. */
+function uprightOf(network: Network, element: Drawn): Drawn {
+  if (kinds[element.kind].terminals !== 2)
+    return {
+      ...element,
+      turn:
+        element.kind === 'networkFeeder' ? 0 : element.turn === 180 ? 0 : element.turn % 180 === 0 ? element.turn : 0,
+    } as Drawn;
+  const rank = distancesOf(network);
+  const [first, second] = [0, 1].map((terminal) => {
+    const connection = (connectionsAt(network).get(element.id) ?? []).find(({ from, to }) =>
+      [from, to].some((end) => end.element === element.id && end.terminal === terminal),
+    );
+    if (!connection) return Infinity;
+    return (
+      rank.get(connection.from.element === element.id ? connection.to.element : connection.from.element) ?? Infinity
+    );
+  });
+  return { ...element, turn: first <= second ? 0 : 180 } as Drawn;
+}
+
+const known = new WeakMap<Network, Map<ElementId, number>>();
+function distancesOf(network: Network): Map<ElementId, number> {
+  let rank = known.get(network);
+  if (!rank) known.set(network, (rank = distances(network)));
+  return rank;
+}
+
+/** The layout begins where the page began, or lies where most pinned things say. */
+function shiftOf(
+  network: Network,
+  graph: LayoutGraph,
+  places: Places,
+  pinned: (node: LayoutNode) => boolean,
+): { x: number; y: number } {
+  const offs = graph.nodes.flatMap((node) => {
+    const at = places.get(node.id);
+    const box = pinned(node) ? hull(node.members.flatMap((id) => boxesOf(network.elements.get(id)))) : null;
+    return at && box ? [{ x: box.x - at.x, y: box.y - at.y }] : [];
+  });
+  if (offs.length > 0) {
+    const middle = (values: number[]) => values.sort((p, q) => p - q)[values.length >> 1];
+    return { x: middle(offs.map(({ x }) => x)), y: middle(offs.map(({ y }) => y)) };
+  }
+  const before = hull(graph.nodes.flatMap(({ members }) => members.flatMap((id) => boxesOf(network.elements.get(id)))));
+  return { x: before?.x ?? 0, y: before?.y ?? 0 };
+}

@@ -1,0 +1,280 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { newElement, type PlaceableKind } from '@mesura/core/model/defaults';
+import { terminalsOf, turned } from '@mesura/core/drawing/terminals';
+import { kinds } from '@mesura/core/model/element';
+import { elementId } from '@mesura/core/model/fields';
+import { networkOf } from '@mesura/core/model/network';
+import { boxOf, endPoint, snapToGrid, type Box, type Drawn, type Placed } from '@mesura/core/drawing/shapes';
+import { placedBy, tools } from '@mesura/core/drawing/tools';
+import { BoxIndex } from './boxIndex';
+import { gripBox, NodeCache, nodesOf } from './flow';
+import { aligned } from './guides';
+import { allLayers, labelsFor, type Labelling } from './labelling';
+import { noOverlay } from './overlay';
+import { nothingAdjusted, Scene } from './scene';
+import { detailOf } from './labels';
+import { keyOf, partsOf } from './symbolParts';
+
+const drawnKinds = tools.map((tool) => tool.kind);
+const element = (kind: PlaceableKind, over: object = {}) =>
+  newElement(kind, elementId('e'), 'E', over as never) as Drawn;
+const places = fc.record({
+  kind: fc.constantFrom(...drawnKinds),
+  x: fc.integer({ min: -500, max: 500 }),
+  y: fc.integer({ min: -500, max: 500 }),
+  turn: fc.constantFrom(0, 90, 180, 270),
+});
+
+describe('symbols', () => {
+  it('have as many terminals as the model says, inside or on their box, turned with them', () => {
+    fc.assert(
+      fc.property(places, ({ kind, x, y, turn }) => {
+        const symbol = element(kind, kind === 'bus' ? { x, y } : { x, y, turn });
+        const terminals = terminalsOf(symbol);
+        expect(terminals).toHaveLength(kinds[kind].terminals);
+        const box = boxOf(symbol);
+        for (let k = 0; k < terminals.length; k++) {
+          const { at } = endPoint(symbol, { element: symbol.id, terminal: k, at: 0 });
+          expect(at.x).toBeGreaterThanOrEqual(box.x);
+          expect(at.x).toBeLessThanOrEqual(box.x + box.width);
+          expect(at.y).toBeGreaterThanOrEqual(box.y);
+          expect(at.y).toBeLessThanOrEqual(box.y + box.height);
+        }
+      }),
+    );
+    expect(turned(turned({ x: 3, y: -7 }, 90), 270)).toEqual({ x: 3, y: -7 });
+  });
+  it('all have a tool of their own key, and a line of data that reads well', () => {
+    expect(new Set(tools.map((tool) => tool.key)).size).toBe(tools.length);
+    const details = Object.fromEntries(drawnKinds.map((kind) => [kind, detailOf(element(kind))]));
+    expect(details).toMatchObject({
+      transformer: '1.6 MVA Dyn11',
+      line: '1 km',
+      synchronousMachine: '6 MVA',
+      asynchronousMotor: '1 MW',
+      currentTransformer: '400/1',
+      networkFeeder: '10 kA',
+      bus: '',
+    });
+    expect(detailOf(element('asynchronousMotor', { count: 4, ratedMw: 0.55 }))).toBe('4 × 550 kW');
+  });
+});
+
+describe('symbols of both standards', () => {
+  it.each(['iec', 'ieee'] as const)('%s: every kind has one within its box, drawn to each terminal', (standard) => {
+    for (const tool of tools) {
+      const symbol = element(tool.kind, tool.over);
+      if (symbol.kind === 'bus' || symbol.kind === 'relay') continue;
+      const parts = partsOf(symbol, standard);
+      expect(parts.length).toBeGreaterThan(0);
+      for (const terminal of terminalsOf(symbol))
+        expect([
+          tool.title,
+          parts.some(({ d }) => d.includes(`${terminal.x} ${terminal.y}`) || d.includes(`V${terminal.y}`)),
+        ]).toEqual([tool.title, true]);
+    }
+  });
+  it('differ where the standards differ, and tell open from closed', () => {
+    const d = (over: object, standard: 'iec' | 'ieee') => JSON.stringify(partsOf(element('switch', over), standard));
+    expect(d({ type: 'breaker', closed: true }, 'iec')).not.toBe(d({ type: 'breaker', closed: true }, 'ieee'));
+    for (const type of ['breaker', 'disconnector', 'fuse', 'link'])
+      for (const standard of ['iec', 'ieee'] as const)
+        expect(d({ type, closed: true }, standard)).not.toBe(d({ type, closed: false }, standard));
+    expect(keyOf(element('threeWindingTransformer'), 'iec')).not.toBe(
+      keyOf(element('threeWindingTransformer', { mirrored: true }), 'iec'),
+    );
+  });
+});
+
+const feeder = () => {
+  const bus = newElement('bus', elementId('b'), 'B', { x: 0, y: 0, length: 100 });
+  const load = newElement('load', elementId('o'), 'O', { x: 50, y: 60 });
+  const far = newElement('load', elementId('p'), 'P', { x: 400, y: 60, page: elementId('two') });
+  return networkOf([
+    bus,
+    load,
+    far,
+    { kind: 'page', id: elementId('two'), name: 'Two' },
+    ...(['o', 'p'] as const).map((id) => ({
+      kind: 'connection' as const,
+      id: elementId(`w${id}`),
+      from: { element: bus.id, terminal: 0, at: 50 },
+      to: { element: elementId(id), terminal: 0 },
+    })),
+  ]);
+};
+
+describe('a page of the drawing', () => {
+  it('shows what stands on it; what goes on elsewhere ends in a link there and back', () => {
+    const network = feeder();
+    const first = new Scene(network, null);
+    expect(first.placed.map(({ id }) => id)).toEqual(['b', 'o']);
+    expect(first.wires.map(({ points }) => points)).toEqual([
+      [
+        { x: 50, y: 0 },
+        { x: 50, y: 40 },
+      ],
+    ]);
+    expect(first.links).toMatchObject([{ to: 'p', page: 'two', text: 'P · Two' }]);
+    const second = new Scene(network, elementId('two'));
+    expect(second.placed.map(({ id }) => id)).toEqual(['p']);
+    expect(second.links).toMatchObject([{ to: 'b', page: null, text: 'B · First page' }]);
+  });
+  it('finds what is under the pointer: symbols before runs, nothing beside them', () => {
+    const scene = new Scene(feeder(), null);
+    expect(scene.elementAt({ x: 52, y: 61 }, 4)?.id).toBe('o');
+    expect(scene.elementAt({ x: 20, y: 3 }, 4)?.id).toBe('b');
+    expect(scene.elementAt({ x: 200, y: 200 }, 4)).toBeNull();
+    expect(scene.wireAt({ x: 53, y: 20 }, 4)?.connection.id).toBe('wo');
+    expect(scene.wireAt({ x: 70, y: 20 }, 4)).toBeNull();
+  });
+  it('takes runs over from the state before, and routes anew only what was touched', () => {
+    const network = feeder();
+    const before = new Scene(network, null);
+    const load = network.elements.get(elementId('o')) as Placed;
+    const renamed = new Scene(
+      { elements: new Map(network.elements).set(load.id, { ...load, x: 50 } as never) },
+      null,
+      before,
+    );
+    expect(renamed.wires[0].points).toEqual(before.wires[0].points);
+    const moved = new Scene(
+      { elements: new Map(network.elements).set(load.id, { ...load, x: 90 } as never) },
+      null,
+      before,
+    );
+    expect(moved.wires[0].points).not.toEqual(before.wires[0].points);
+    expect(new Scene(moved.network, null).wires[0].points).toEqual(moved.wires[0].points);
+    const held = before.movedWire(before.wires[0].connection, new Map([[load.id, { x: 90, y: 60 }]]))!;
+    expect(held.points).toEqual(moved.wires[0].points);
+  });
+  it('gives hands on everything, the same node again while nothing has changed', () => {
+    const scene = new Scene(feeder(), null);
+    const cache = new NodeCache();
+    const nodes = (selected: string[]) => nodesOf(scene.placed, nothingAdjusted, new Set(selected), () => '', cache);
+    const [bus, load] = nodes([]);
+    expect(load).toMatchObject({ id: 'o', position: { x: 40, y: 40 } });
+    expect(bus.handles).toHaveLength(1);
+    const again = nodes(['o']);
+    expect(again[0]).toBe(bus);
+    expect(again[1]).not.toBe(load);
+    const panel = { kind: 'panel', x: 0, y: 0, width: 80, height: 120 } as Placed;
+    expect(gripBox(panel)).toEqual({ x: -40, y: 102, width: 80, height: 18 });
+  });
+  it('draws into line with what stands near, and shows it', () => {
+    const scene = new Scene(feeder(), null);
+    const lead = scene.placed[1];
+    const off = new Map([[lead.id, { x: 300, y: 4 }]]);
+    expect(aligned(scene, lead, off, 6)).toMatchObject({ by: { x: 0, y: -4 }, guides: [{ y1: 0, y2: 0 }] });
+    expect(aligned(scene, lead, new Map([[lead.id, { x: 300, y: 30 }]]), 6)).toEqual({
+      by: { x: 0, y: 0 },
+      guides: [],
+    });
+  });
+});
+
+describe('finding by place', () => {
+  const boxes = fc.array(
+    fc.record({
+      x: fc.integer({ min: -3000, max: 3000 }),
+      y: fc.integer({ min: -3000, max: 3000 }),
+      width: fc.nat(9000),
+      height: fc.nat(400),
+    }),
+    { maxLength: 40 },
+  );
+  const touch = (p: Box, q: Box) =>
+    p.x <= q.x + q.width && q.x <= p.x + p.width && p.y <= q.y + q.height && q.y <= p.y + p.height;
+  it('gives each thing that touches a region once', () => {
+    fc.assert(
+      fc.property(boxes, boxes, (things, regions) => {
+        const index = new BoxIndex(things, (box) => box);
+        for (const region of regions)
+          expect(new Set(index.within(region))).toEqual(new Set(things.filter((thing) => touch(thing, region))));
+        for (const region of regions)
+          expect(index.within(region).length).toBe(things.filter((thing) => touch(thing, region)).length);
+      }),
+    );
+  });
+});
+
+describe('labels', () => {
+  const labelling = (placed: Placed[], over: Partial<Labelling> = {}): Labelling => ({
+    placed,
+    wires: [],
+    overlay: noOverlay,
+    layers: allLayers,
+    selected: new Set(),
+    size: 11,
+    measure: (text, size) => text.length * size * 0.55,
+    ...over,
+  });
+  const overlap = (p: Box, q: Box) =>
+    p.x < q.x + q.width && q.x < p.x + p.width && p.y < q.y + q.height && q.y < p.y + p.height;
+  const crowd = fc
+    .array(places, { minLength: 2, maxLength: 40 })
+    .map((list) =>
+      list.map(
+        ({ kind, x, y, turn }, k) =>
+          newElement(kind, elementId(`e${k}`), `Name ${k}`, { x, y, turn } as never) as Placed,
+      ),
+    );
+  it('never lie on each other, nor on a symbol', () => {
+    fc.assert(
+      fc.property(crowd, fc.integer({ min: 11, max: 60 }), (placed, size) => {
+        const labels = labelsFor(labelling(placed, { size }));
+        for (const [k, p] of labels.entries())
+          for (const q of labels.slice(k + 1)) expect(overlap(p.box, q.box)).toBe(false);
+        for (const { box } of labels)
+          for (const symbol of placed) {
+            const own = boxOf(symbol);
+            const inner =
+              symbol.kind === 'bus'
+                ? { ...own, y: symbol.y - 2, height: 4 }
+                : { x: own.x + 3, y: own.y + 3, width: own.width - 6, height: own.height - 6 };
+            expect(overlap(box, inner)).toBe(false);
+          }
+      }),
+    );
+  });
+  it('drop out as they find no room, the less important first; what is selected keeps its name', () => {
+    const placed = [0, 1, 2, 3].flatMap((k) => [
+      newElement('bus', elementId(`b${k}`), `Bus ${k}`, { x: 0, y: k * 60, length: 60 }) as Placed,
+      newElement('switch', elementId(`q${k}`), `Q${k}`, { x: 30, y: k * 60 + 30 }) as Placed,
+    ]);
+    const near = labelsFor(labelling(placed));
+    const far = labelsFor(labelling(placed, { size: 90 }));
+    expect(far.length).toBeLessThan(near.length);
+    expect(far.filter(({ element: id }) => id.startsWith('q')).length).toBeLessThanOrEqual(
+      far.filter(({ element: id }) => id.startsWith('b')).length,
+    );
+    expect(
+      labelsFor(labelling(placed, { size: 90, selected: new Set(['q2']) })).some(({ element: id }) => id === 'q2'),
+    ).toBe(true);
+  });
+  it('follow the layers', () => {
+    const placed = [newElement('transformer', elementId('t'), 'T1') as Placed];
+    const lines = (over: object) =>
+      labelsFor(labelling(placed, { layers: { ...allLayers, ...over } })).flatMap((label) =>
+        label.lines.map(({ text }) => text),
+      );
+    expect(lines({})).toEqual(['T1', '1.6 MVA Dyn11']);
+    expect(lines({ ratings: false })).toEqual(['T1']);
+    expect(lines({ names: false, ratings: false })).toEqual([]);
+  });
+});
+
+describe('placing', () => {
+  it('gives free names, and a relay the current transformer beside it', () => {
+    const ct = newElement('currentTransformer', elementId('ct'), 'CT1', { x: 100, y: 100 });
+    const network = networkOf([ct, newElement('switch', elementId('q'), 'Q1')]);
+    const tool = (kind: string, title = '') => tools.find((each) => each.kind === kind && each.title.includes(title))!;
+    const put = (which: (typeof tools)[number], x: number, y: number) =>
+      placedBy(which, network, elementId('new'), x, y);
+    expect(put(tool('switch', 'Breaker'), 0, 0)).toMatchObject({ name: 'Q2', type: 'breaker' });
+    expect(put(tool('relay'), 160, 110)).toMatchObject({ ct: 'ct' });
+    expect(put(tool('relay'), 900, 900)).toMatchObject({ ct: null });
+    expect(snapToGrid(-14.9)).toBe(-10);
+  });
+});

@@ -1,0 +1,66 @@
+/** What the hand is doing on the drawing, and how it is looked at. Not part of the project. */
+import { create } from 'zustand';
+import type { ChainStart } from '@mesura/core/drawing/chain';
+import type { Fragment } from '@mesura/core/drawing/fragment';
+import type { Tool } from '@mesura/core/drawing/tools';
+import type { PanelType } from '@mesura/core/model/sheet';
+import type { ElementId } from '@mesura/core/model/fields';
+import { allLayers, type LayerId, type Layers } from './labelling';
+
+/** One thing at a time. */
+export type Mode =
+  | { readonly kind: 'idle' }
+  /** A symbol waits to be put down; null stands for a note. */
+  | { readonly kind: 'place'; readonly tool: Tool | null }
+  /** A copied part or a template waits to be put down. */
+  | { readonly kind: 'stamp'; readonly fragment: Fragment; readonly title: string }
+  /** A feeder is drawn symbol by symbol. */
+  | { readonly kind: 'feeder'; readonly start: ChainStart; readonly steps: readonly Tool[]; readonly ids: ElementId[] }
+  /** The other end of a connection is looked for. */
+  | { readonly kind: 'join'; readonly from: ElementId };
+
+export const idle: Mode = { kind: 'idle' };
+
+interface DrawingState {
+  mode: Mode;
+  /** Where something would be put down, in drawing units. */
+  cursor: { x: number; y: number } | null;
+  layers: Layers;
+  map: boolean;
+  /** What the last feeder was made of, for "the same again". */
+  lastFeeder: ElementId | null;
+  lastPanel: PanelType;
+  set(part: Partial<DrawingState>): void;
+  toggle(layer: LayerId): void;
+}
+
+const kept = 'mesura.layers';
+
+export const useDrawing = create<DrawingState>()((set, get) => ({
+  mode: idle,
+  cursor: null,
+  layers: allLayers,
+  map: true,
+  lastFeeder: null,
+  lastPanel: 'outgoing',
+  set: (part) => set(part),
+  toggle: (layer) => {
+    const layers = { ...get().layers, [layer]: !get().layers[layer] };
+    set({ layers });
+    try {
+      localStorage.setItem(kept, JSON.stringify(layers));
+    } catch {
+      // Next time all layers are shown again.
+    }
+  },
+}));
+
+/** Layers as they were left in this browser. */
+export function restoreLayers(): void {
+  try {
+    const read = JSON.parse(localStorage.getItem(kept) ?? 'null') as Partial<Layers> | null;
+    if (read) useDrawing.setState({ layers: { ...allLayers, ...read } });
+  } catch {
+    // nothing kept
+  }
+}

@@ -1,0 +1,215 @@
+/** What a page of the drawing shows, ready to be painted, searched and touched: symbols by place, connections with their runs, links to other pages. */
+import { Obstacles, plainRoute, route } from '@mesura/core/drawing/route';
+import {
+  boxOf,
+  endPoint,
+  hull,
+  isDrawn,
+  isPlaced,
+  type Box,
+  type Drawn,
+  type Placed,
+} from '@mesura/core/drawing/shapes';
+import { barsOf } from '@mesura/core/drawing/splice';
+import type { Point } from '@mesura/core/drawing/terminals';
+import { nameOf, type ElementOf } from '@mesura/core/model/element';
+import type { ElementId } from '@mesura/core/model/fields';
+import { find, ofKind, type Network } from '@mesura/core/model/network';
+import { BoxIndex } from './boxIndex';
+
+type Connection = ElementOf<'connection'>;
+
+export interface Wire {
+  readonly connection: Connection;
+  readonly points: readonly Point[];
+  readonly box: Box;
+}
+
+/** The end of a connection that goes on on another page. */
+export interface PageLink {
+  readonly connection: Connection;
+  readonly at: Point;
+  /** Direction in which it leaves, a unit step. */
+  readonly out: Point;
+  readonly to: ElementId;
+  readonly page: ElementId | null;
+  readonly text: string;
+}
+
+/** Places and lengths while something is dragged, before they are stored. */
+export type Adjusted = ReadonlyMap<ElementId, { x?: number; y?: number; length?: number }>;
+export const nothingAdjusted: Adjusted = new Map();
+
+export const adjustedBy = (element: Placed, adjusted: Adjusted): Placed => {
+  const over = adjusted.get(element.id);
+  return over ? ({ ...element, ...over } as Placed) : element;
+};
+
+/** Longer lists of connections are drawn without looking for ways around symbols. */
+const mostSearched = 12000;
+
+export class Scene {
+  readonly placed: readonly Placed[];
+  readonly wires: readonly Wire[];
+  readonly links: readonly PageLink[];
+  readonly bounds: Box | null;
+  readonly obstacles: Obstacles;
+  private readonly places: BoxIndex<Placed>;
+  private readonly runs: BoxIndex<Wire>;
+
+  /** `before` is the scene of the state before: runs that nothing has touched are taken over. */
+  constructor(
+    readonly network: Network,
+    readonly page: ElementId | null,
+    before: Scene | null = null,
+  ) {
+    this.placed = [...network.elements.values()].filter(
+      (element): element is Placed => isPlaced(element) && (element.page ?? null) === page,
+    );
+    this.obstacles = new Obstacles(this.placed);
+    this.places = new BoxIndex(this.placed, boxOf);
+    const known = before?.page === page ? before : null;
+    const touched = known ? changedBoxes(known, this) : [];
+    const routes = known ? new Map(known.wires.map((wire) => [wire.connection.id, wire])) : null;
+    const links: PageLink[] = [];
+    const wires: Wire[] = [];
+    const all = ofKind(network, 'connection');
+    for (const connection of all) {
+      const [a, b] = [network.elements.get(connection.from.element), network.elements.get(connection.to.element)];
+      if (!a || !b || !isDrawn(a) || !isDrawn(b)) continue;
+      const here = [a, b].map((end) => (end.page ?? null) === page);
+      if (!here[0] && !here[1]) continue;
+      if (here[0] !== here[1]) {
+        links.push(
+          here[0]
+            ? linkOf(network, connection, a, connection.from, b)
+            : linkOf(network, connection, b, connection.to, a),
+        );
+        continue;
+      }
+      const old = routes?.get(connection.id);
+      if (
+        old?.connection === connection &&
+        known!.network.elements.get(a.id) === a &&
+        known!.network.elements.get(b.id) === b &&
+        !touched.some((box) => near(box, old.box))
+      )
+        wires.push(old);
+      else wires.push(this.wireOf(connection, a, b, all.length < mostSearched));
+    }
+    this.wires = wires;
+    this.links = links;
+    this.runs = new BoxIndex(wires, ({ box }) => box);
+    this.bounds = hull(this.placed.map(boxOf));
+  }
+
+  within(region: Box): Placed[] {
+    return this.places.within(region);
+  }
+
+  wiresWithin(region: Box): Wire[] {
+    return this.runs.within(region);
+  }
+
+  /** The run of a connection whose ends stand at adjusted places; what moves is not in its own way. */
+  movedWire(connection: Connection, adjusted: Adjusted): Wire | null {
+    const [a, b] = [connection.from, connection.to].map((end) => this.network.elements.get(end.element));
+    if (!a || !b || !isDrawn(a) || !isDrawn(b)) return null;
+    const free = new Set([...adjusted.keys(), ...barsOf(a, b)]);
+    return this.wireOf(connection, adjustedBy(a, adjusted) as Drawn, adjustedBy(b, adjusted) as Drawn, true, free);
+  }
+
+  /** The topmost thing under a point. Of what overlaps, the smallest; panels and notes only where nothing else is. */
+  elementAt(at: Point, reach: number): Placed | null {
+    const region = { x: at.x - reach, y: at.y - reach, width: 2 * reach, height: 2 * reach };
+    let best: Placed | null = null;
+    let least = Infinity;
+    for (const element of this.within(region)) {
+      const box = boxOf(element);
+      if (element.kind === 'panel' && !onFrame(element, at, reach)) continue;
+      const away = Math.hypot(
+        Math.max(box.x - at.x, 0, at.x - box.x - box.width),
+        Math.max(box.y - at.y, 0, at.y - box.y - box.height),
+      );
+      const behind = element.kind === 'panel' ? 1e6 : element.kind === 'textNote' ? 1e5 : 0;
+      const rank = behind + away * 1000 + Math.min(box.width * box.height, 9000) / 10;
+      if (away <= reach && rank < least) [best, least] = [element, rank];
+    }
+    return best;
+  }
+
+  wireAt(at: Point, reach: number): Wire | null {
+    const region = { x: at.x - reach, y: at.y - reach, width: 2 * reach, height: 2 * reach };
+    let best: Wire | null = null;
+    let least = reach;
+    for (const wire of this.wiresWithin(region))
+      for (let k = 1; k < wire.points.length; k++) {
+        const away = distanceTo(at, wire.points[k - 1], wire.points[k]);
+        if (away <= least) [best, least] = [wire, away];
+      }
+    return best;
+  }
+
+  private wireOf(connection: Connection, a: Drawn, b: Drawn, search: boolean, free = barsOf(a, b)): Wire {
+    const ends = [endPoint(a, connection.from), endPoint(b, connection.to)] as const;
+    const points = search ? route(ends[0], ends[1], this.obstacles, free) : plainRoute(ends[0], ends[1]);
+    return { connection, points, box: hull(points.map(({ x, y }) => ({ x, y, width: 0, height: 0 })))! };
+  }
+}
+
+/** Boxes, before and now, of what has changed its place or shape. */
+function changedBoxes(before: Scene, now: Scene): Box[] {
+  const boxes: Box[] = [];
+  for (const element of now.placed) {
+    const old = before.network.elements.get(element.id);
+    if (old === element) continue;
+    if (old && isPlaced(old)) {
+      const [p, q] = [boxOf(old), boxOf(element)];
+      if (p.x === q.x && p.y === q.y && p.width === q.width && p.height === q.height) continue;
+      boxes.push(p);
+    }
+    boxes.push(boxOf(element));
+  }
+  for (const element of before.placed) if (!now.network.elements.has(element.id)) boxes.push(boxOf(element));
+  return boxes.length > 200 ? boxes.slice(0, 1).map(() => ({ x: -1e6, y: -1e6, width: 2e6, height: 2e6 })) : boxes;
+}
+
+const near = (p: Box, q: Box, reach = 150): boolean =>
+  p.x - reach < q.x + q.width &&
+  q.x < p.x + p.width + reach &&
+  p.y - reach < q.y + q.height &&
+  q.y < p.y + p.height + reach;
+
+function onFrame(panel: Extract<Placed, { kind: 'panel' }>, at: Point, reach: number): boolean {
+  const { x, y, width, height } = boxOf(panel);
+  const title = at.y > y + height - 18;
+  return title || at.x < x + reach || at.x > x + width - reach || at.y < y + reach;
+}
+
+function distanceTo(at: Point, p: Point, q: Point): number {
+  const x = Math.min(Math.max(at.x, Math.min(p.x, q.x)), Math.max(p.x, q.x));
+  const y = Math.min(Math.max(at.y, Math.min(p.y, q.y)), Math.max(p.y, q.y));
+  return Math.hypot(at.x - x, at.y - y);
+}
+
+function linkOf(
+  network: Network,
+  connection: Connection,
+  here: Drawn,
+  end: Connection['from'],
+  there: Drawn,
+): PageLink {
+  const { at, out } = endPoint(here, end);
+  const page = there.page ?? null;
+  return {
+    connection,
+    at,
+    out: out ?? { x: 0, y: 1 },
+    to: there.id,
+    page,
+    text: `${nameOf(there)} · ${pageName(network, page)}`,
+  };
+}
+
+export const pageName = (network: Network, page: ElementId | null): string =>
+  find(network, 'page', page)?.name ?? 'First page';

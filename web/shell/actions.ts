@@ -1,0 +1,56 @@
+import { spotlight } from '@mantine/spotlight';
+import { drawingActions, type View } from '../diagram/actions';
+import { arrangePage } from '../diagram/arrangePage';
+import { addPage } from '../diagram/PageTabs';
+import type { Action } from '../desk/actions';
+import { goTo, stages, useDesk } from '../desk/deskState';
+import type { ProjectStore } from '../project/store';
+
+/** Whatever can be done on the desk. */
+export function deskActions(store: ProjectStore, view: View): Action[] {
+  const { set } = useDesk.getState();
+  return [
+    ...drawingActions(store, view),
+    {
+      id: 'arrange',
+      title: 'Arrange the page automatically; what is pinned stays',
+      keys: [],
+      group: 'Drawing',
+      editing: true,
+      run: () => void arrangePage(store, () => view.fit()),
+    },
+    { id: 'page', title: 'Add page', keys: [], group: 'Drawing', editing: true, run: () => addPage(store) },
+    ...stages.map(({ id, title }, k): Action => ({
+      id: `stage-${id}`,
+      title: `Go to ${title}`,
+      keys: [String(k + 1)],
+      group: 'Desk',
+      run: () => goTo(id),
+    })),
+    { id: 'undo', title: 'Undo', keys: ['mod+z'], group: 'Desk', run: () => store.getState().undoOne() },
+    { id: 'redo', title: 'Redo', keys: ['mod+y', 'mod+shift+z'], group: 'Desk', run: () => store.getState().redoOne() },
+    { id: 'commands', title: 'Find or do', keys: ['mod+k'], group: 'Desk', run: () => spotlight.open() },
+    {
+      id: 'findings',
+      title: 'Findings: open or close',
+      keys: [],
+      group: 'Desk',
+      run: () => set({ findingsOpen: !useDesk.getState().findingsOpen }),
+    },
+    {
+      id: 'history',
+      title: 'History: changes, versions',
+      keys: [],
+      group: 'Desk',
+      run: () => set({ historyOpen: true }),
+    },
+    { id: 'keys', title: 'List of keys', keys: ['?'], group: 'Desk', run: () => set({ keysOpen: true }) },
+    {
+      id: 'export',
+      title: 'Export project file',
+      keys: [],
+      group: 'Desk',
+      run: () => window.location.assign(`/api/projects/${store.getState().id}/file`),
+    },
+  ];
+}

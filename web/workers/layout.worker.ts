@@ -1,0 +1,4 @@
+import { expose } from 'comlink';
+import { layered } from './layout';
+
+expose({ layered });
