@@ -107,6 +107,10 @@ export default ts.config(
         setTimeout: 'readonly',
         URL: 'readonly',
         Buffer: 'readonly',
+        performance: 'readonly',
+        // Inside functions that Playwright runs in the page.
+        document: 'readonly',
+        requestAnimationFrame: 'readonly',
       },
     },
   },

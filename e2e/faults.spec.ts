@@ -21,7 +21,7 @@ test('along a line, at an open end, with an impedance, without an element', asyn
   await card.getByRole('tab', { name: 'Working' }).click();
   await expect(card.getByRole('document', { name: 'Working' })).toContainText('with the mutual impedances');
 
-  await page.getByRole('textbox', { name: '% from the first end' }).fill('90');
+  await page.getByRole('textbox', { name: 'From the first end in %' }).fill('90');
   await expect.poll(() => faultLevel(page, 'CAU-FER 1 at 90 %')).toBeLessThan(8.3);
   await pickOption(page, 'Where', 'second end, breaker there open');
   await expect.poll(() => faultLevel(page, 'CAU-FER 1, end 2 open')).toBeLessThan(8);

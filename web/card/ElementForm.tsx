@@ -1,12 +1,16 @@
 'use client';
 
-import { Fragment, useEffect, useRef } from 'react';
-import { Select, Switch, Textarea } from '@mantine/core';
-import type { Element } from '@mesura/core/model/element';
+import { Fragment, useEffect, useRef, useState, type ComponentProps } from 'react';
+import { Button, Select, Switch, Textarea } from '@mantine/core';
+import { kinds, nameOf, type Element } from '@mesura/core/model/element';
+import { fieldHelp } from '@mesura/core/model/fieldHelp';
+import { Chip } from '../desk/Chip';
 import { useDesk } from '../desk/deskState';
 import { useProject } from '../project/ProjectContext';
-import { formSections, isShown, validate, valueAt, withValue, type FormField } from './schemaFields';
-import { QuantityField } from './QuantityField';
+import { Aside } from './Aside';
+import { DerivedValues } from './DerivedValues';
+import { commonValue, confirmed, formSections, isShown, validate, withValue, type FormField } from './schemaFields';
+import { LabelWith, QuantityField } from './QuantityField';
 import { TextField } from './TextField';
 import classes from './card.module.css';
 
@@ -39,18 +43,37 @@ const words: Record<string, string> = {
   hv: 'HV side',
   lv: 'LV side',
   iec: 'IEC 60617',
+  ieee: 'IEEE 315',
+  breaker: 'breaker',
 };
 
-/** The data of an element as a form made from its schema; each field stores by itself, as one change. */
-export function ElementForm({ element }: { element: Element }) {
+interface FormProps {
+  /** One element, or several of one kind to be changed together. */
+  elements: readonly Element[];
+}
+
+/** The data of elements as a form made from their schema; each field stores by itself, as one change. */
+export function ElementForm({ elements }: FormProps) {
   const commit = useProject((state) => state.commit);
-  const store = (field: Pick<FormField, 'path' | 'meta'>, value: unknown): string | null => {
-    const changed = withValue(element, field.path, value);
-    const invalid = validate(changed, field.path);
-    if (invalid) return `${field.meta.title} ${invalid}`;
-    const name = 'name' in element ? element.name : 'Project settings';
-    const result = commit([{ op: 'update', element: changed }], `${name}: ${field.meta.title}`);
+  const network = useProject((state) => state.network);
+  const [draft, setDraft] = useState<{ path: string[]; value: number | null } | null>(null);
+  const [element] = elements;
+  const several = elements.length > 1;
+  const change = (changed: readonly Element[], what: string): string | null => {
+    const name = several ? `${elements.length} × ${kinds[element.kind].title}` : nameOf(element);
+    const result = commit(
+      changed.map((each) => ({ op: 'update', element: each })),
+      `${name}: ${what}`,
+    );
     return result.ok ? null : result.problems[0].message;
+  };
+  const store = (field: Pick<FormField, 'path' | 'meta'>, value: unknown): string | null => {
+    const changed = elements.map((each) => confirmed(withValue(each, field.path, value), [field.path.join('.')]));
+    for (const each of changed) {
+      const invalid = validate(each, field.path);
+      if (invalid) return `${several ? `${nameOf(each)}: ` : ''}${field.meta.title} ${invalid}`;
+    }
+    return change(changed, field.meta.title);
   };
   const form = useRef<HTMLDivElement>(null);
   const focusField = useDesk((state) => state.focusField);
@@ -61,76 +84,123 @@ export function ElementForm({ element }: { element: Element }) {
     field?.scrollIntoView({ block: 'center' });
     useDesk.getState().set({ focusField: null });
   }, [focusField, element.id]);
+  const assumed = new Set(elements.flatMap((each) => ('assumed' in each ? (each.assumed ?? []) : [])));
+  const typed = draft && !several ? withValue(element, draft.path, draft.value) : element;
   return (
-    <div className={classes.form} ref={form}>
-      {formSections(element.kind).map((section) => (
-        <Fragment key={section.title ?? 'main'}>
-          {section.title && <div className={classes.section}>{section.title}</div>}
-          {section.fields
-            .filter((field) => isShown(element, field))
-            .map((field) => (
-              <Field
-                key={field.path.join('.')}
-                element={element}
-                field={field}
-                section={section.title}
-                store={(value) => store(field, value)}
-              />
-            ))}
-        </Fragment>
-      ))}
-      {'note' in element && (
-        <NoteField
-          key={element.id}
-          value={element.note}
-          store={(value) => store({ path: ['note'], meta: { title: 'Note' } }, value)}
-        />
+    <>
+      {assumed.size > 0 && (
+        <div className={classes.assumedNote}>
+          <Chip state="warn">assumed</Chip> {assumed.size} value{assumed.size === 1 ? ' is a' : 's are'} typical, nobody
+          has confirmed {assumed.size === 1 ? 'it' : 'them'}.
+          <Button
+            size="compact-xs"
+            variant="light"
+            onClick={() =>
+              change(
+                elements.map((each) => confirmed(each, [...assumed])),
+                'values confirmed',
+              )
+            }
+          >
+            Confirm all
+          </Button>
+        </div>
       )}
-    </div>
+      <div className={classes.form} ref={form}>
+        {formSections(element.kind).map((section) => {
+          const fields = section.fields.filter(
+            (field) => elements.every((each) => isShown(each, field)) && !(several && field.path[0] === 'name'),
+          );
+          if (fields.length === 0) return null;
+          return (
+            <Fragment key={section.title ?? 'main'}>
+              {section.title && <div className={classes.section}>{section.title}</div>}
+              {fields.map((field) => (
+                <Field
+                  key={field.path.join('.')}
+                  elements={elements}
+                  field={field}
+                  section={section.title}
+                  store={(value) => store(field, value)}
+                  assumed={assumed.has(field.path.join('.'))}
+                  onConfirm={() =>
+                    change(
+                      elements.map((each) => confirmed(each, [field.path.join('.')])),
+                      `${field.meta.title} confirmed`,
+                    )
+                  }
+                  onDraft={(value) => setDraft(value === undefined ? null : { path: field.path, value })}
+                />
+              ))}
+            </Fragment>
+          );
+        })}
+        {!several && 'note' in element && (
+          <NoteField
+            key={element.id}
+            value={element.note}
+            store={(value) => store({ path: ['note'], meta: { title: 'Note' } }, value)}
+          />
+        )}
+      </div>
+      {!several && <DerivedValues element={typed} network={network} drafting={draft !== null} />}
+    </>
   );
 }
 
 interface FieldProps {
-  element: Element;
+  elements: readonly Element[];
   field: FormField;
   section: string | null;
   store: (value: unknown) => string | null;
+  assumed: boolean;
+  onConfirm: () => void;
+  onDraft: (value: number | null | undefined) => void;
 }
 
-function Field({ element, field, section, store }: FieldProps) {
-  const value = valueAt(element, field.path);
+function Field({ elements, field, section, store, assumed, onConfirm, onDraft }: FieldProps) {
+  const [element] = elements;
+  const value = commonValue(elements, field.path);
+  const various = value === undefined;
   const { title, unit = '', help } = field.meta;
-  const label = section && section !== title ? `${section}: ${title}` : title;
-  const id = `${element.id}.${field.path.join('.')}`;
+  const path = field.path.join('.');
+  const nested = field.path.length > 1;
+  const label = nested && section && section !== title ? `${section}: ${title}` : title;
+  const id = `${element.id}.${path}`;
+  const aside = <Aside what={title} help={fieldHelp(element.kind, path)} assumed={assumed} onConfirm={onConfirm} />;
   switch (field.type) {
     case 'quantity':
     case 'optionalQuantity':
       return (
         <LabelledQuantity
           key={id}
-          field={field.path.join('.')}
+          field={path}
           label={label}
           title={title}
           unit={unit}
           help={help}
-          value={value as number | null}
-          optional={field.type === 'optionalQuantity'}
-          onCommit={store}
+          value={various ? null : (value as number | null)}
+          optional={field.type === 'optionalQuantity' || various}
+          placeholder={various ? 'various' : undefined}
+          aside={aside}
+          onDraft={onDraft}
+          onCommit={(typed) => (typed === null && field.type === 'quantity' ? 'A value is needed here.' : store(typed))}
         />
       );
     case 'choice':
     case 'number choice':
       return (
         <Select
-          label={title}
+          label={<LabelWith text={title} aside={aside} />}
           aria-label={label}
           size="xs"
           allowDeselect={false}
+          placeholder={various ? 'various' : undefined}
           data={field.options.map((option) => ({
             value: String(option),
             label: unit ? `${option} ${unit}` : (words[option] ?? String(option)),
           }))}
-          value={String(value)}
+          value={various ? null : String(value)}
           onChange={(chosen) => store(field.type === 'choice' ? chosen : Number(chosen))}
           classNames={{ root: classes.row, label: classes.label }}
         />
@@ -142,7 +212,7 @@ function Field({ element, field, section, store }: FieldProps) {
           aria-label={label}
           size="xs"
           labelPosition="left"
-          checked={value as boolean}
+          checked={value === true}
           onChange={(event) => store(event.currentTarget.checked)}
           styles={{
             body: { justifyContent: 'space-between', minHeight: 30, alignItems: 'center' },
@@ -151,7 +221,16 @@ function Field({ element, field, section, store }: FieldProps) {
         />
       );
     default:
-      return <TextField key={id} label={title} value={value as string} onCommit={store} />;
+      return (
+        <TextField
+          key={id}
+          label={title}
+          value={various ? '' : (value as string)}
+          placeholder={various ? 'various' : undefined}
+          aside={aside}
+          onCommit={store}
+        />
+      );
   }
 }
 
@@ -160,16 +239,7 @@ function LabelledQuantity({
   label,
   title,
   ...rest
-}: {
-  field: string;
-  label: string;
-  title: string;
-  unit: string;
-  help?: string;
-  value: number | null;
-  optional: boolean;
-  onCommit: (value: number | null) => string | null;
-}) {
+}: { field: string; label: string; title: string } & Omit<ComponentProps<typeof QuantityField>, 'label'>) {
   return (
     <div role="group" aria-label={label} data-field={field}>
       <QuantityField label={title} {...rest} />

@@ -1,5 +1,6 @@
 'use client';
 
+import type { ReactNode } from 'react';
 import { TextInput } from '@mantine/core';
 import { parseQuantity, plainNumber } from './quantity';
 import { useDraft } from './useDraft';
@@ -15,10 +16,29 @@ interface Props {
   /** Takes the value; a text answer is a refusal and is shown at the field. */
   onCommit: (value: number | null) => string | null;
   compact?: boolean;
+  /** The label stands above the field, not beside it. */
+  stacked?: boolean;
+  /** Told what is being typed while it can be read; undefined when nothing is. */
+  onDraft?: (value: number | null | undefined) => void;
+  placeholder?: string;
+  /** Stands after the label: help, the mark of an assumed value. */
+  aside?: ReactNode;
 }
 
 /** A field for a quantity: takes what people type, checks as they type, stores on Enter or on leaving; Escape brings the stored value back. */
-export function QuantityField({ label, unit, value, optional = false, help, onCommit, compact = false }: Props) {
+export function QuantityField({
+  label,
+  unit,
+  value,
+  optional = false,
+  help,
+  onCommit,
+  compact = false,
+  stacked = false,
+  onDraft,
+  placeholder,
+  aside,
+}: Props) {
   const stored = value === null ? '' : plainNumber(value);
   const check = (text: string): { value: number | null; message: string | null } => {
     if (text.trim() === '')
@@ -34,19 +54,51 @@ export function QuantityField({ label, unit, value, optional = false, help, onCo
   const message = draft === null ? null : (refusal ?? check(draft).message);
   return (
     <TextInput
-      label={compact ? undefined : label}
+      label={compact ? undefined : aside ? <LabelWith text={label} aside={aside} /> : label}
       aria-label={unit ? `${label} in ${unit}` : label}
       description={compact ? undefined : help}
       value={draft ?? stored}
-      placeholder={optional ? 'not known' : undefined}
+      placeholder={placeholder ?? (optional ? 'not known' : undefined)}
       error={message}
       size="xs"
-      classNames={{ input: classes.quantity, root: compact ? classes.compact : classes.row, label: classes.label }}
+      classNames={{
+        input: classes.quantity,
+        root: compact ? classes.compact : stacked ? undefined : classes.row,
+        label: classes.label,
+      }}
       inputWrapperOrder={['label', 'input', 'description', 'error']}
       rightSection={<span className={classes.unit}>{unit}</span>}
       rightSectionWidth={unit.length * 7 + 10}
       rightSectionPointerEvents="none"
       {...handlers}
+      onChange={(event) => {
+        handlers.onChange(event);
+        const typed = check(event.currentTarget.value);
+        onDraft?.(typed.message ? undefined : typed.value);
+      }}
+      onBlur={() => {
+        handlers.onBlur();
+        onDraft?.(undefined);
+      }}
     />
   );
+}
+
+export const LabelWith = ({ text, aside }: { text: string; aside: ReactNode }) => (
+  <>
+    {text} {aside}
+  </>
+);
+
+/** Why a value does not lie within bounds; null when it does. */
+export function outOfBounds(
+  value: number | null,
+  { min, max }: { min?: number; max?: number },
+  unit = '',
+): string | null {
+  const named = (bound: number) => `${bound}${unit ? ` ${unit}` : ''}`;
+  if (value === null) return null;
+  if (min !== undefined && value < min) return `must be at least ${named(min)}`;
+  if (max !== undefined && value > max) return `must be at most ${named(max)}`;
+  return null;
 }

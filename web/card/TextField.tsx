@@ -1,6 +1,8 @@
 'use client';
 
+import type { ReactNode } from 'react';
 import { TextInput } from '@mantine/core';
+import { LabelWith } from './QuantityField';
 import { useDraft } from './useDraft';
 import classes from './card.module.css';
 
@@ -9,14 +11,17 @@ interface Props {
   value: string;
   onCommit: (value: string) => string | null;
   compact?: boolean;
+  placeholder?: string;
+  aside?: ReactNode;
 }
 
 /** A field for text, stored on Enter or on leaving. */
-export function TextField({ label, value, onCommit, compact = false }: Props) {
+export function TextField({ label, value, onCommit, compact = false, placeholder, aside }: Props) {
   const { draft, refusal, handlers } = useDraft((text) => (text === value ? null : onCommit(text)));
   return (
     <TextInput
-      label={compact ? undefined : label}
+      label={compact ? undefined : aside ? <LabelWith text={label} aside={aside} /> : label}
+      placeholder={placeholder}
       aria-label={label}
       size="xs"
       value={draft ?? value}

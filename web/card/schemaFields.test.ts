@@ -2,10 +2,14 @@ import { describe, expect, it } from 'vitest';
 import { newElement, type PlaceableKind } from '@mesura/core/model/defaults';
 import { defaultSettings, elementSchema, kinds, type Element, type ElementKind } from '@mesura/core/model/element';
 import { elementId } from '@mesura/core/model/fields';
-import { formSections, isShown, validate, valueAt, withValue } from './schemaFields';
+import { assumedOf } from '@mesura/core/drawing/typical';
+import { fieldHelp, groupOrder, helpKeys } from '@mesura/core/model/fieldHelp';
+import { commonValue, confirmed, formSections, isShown, validate, valueAt, withValue } from './schemaFields';
 
 const samples = (Object.keys(kinds) as ElementKind[])
-  .filter((kind) => !['connection', 'gradingChart', 'tower', 'lineCoupling'].includes(kind))
+  .filter(
+    (kind) => !['connection', 'gradingChart', 'tower', 'lineCoupling', 'textNote', 'panel', 'page'].includes(kind),
+  )
   .map((kind) =>
     kind === 'projectSettings' ? defaultSettings : newElement(kind as PlaceableKind, elementId('x'), 'X'),
   ) as Element[];
@@ -52,5 +56,47 @@ describe('forms made from the schemas', () => {
       'uRPercent: must not exceed the short-circuit voltage uk',
     );
     expect(validate(withValue(transformer, ['hvKv'], 0.1), ['hvKv'])).toBe('must not lie below the LV voltage');
+  });
+
+  it('are grouped where they are many, in one order, no field twice', () => {
+    for (const { kind } of samples) {
+      const sections = formSections(kind);
+      const paths = sections.flatMap(({ fields }) => fields.map(({ path }) => path.join('.')));
+      expect(new Set(paths).size).toBe(paths.length);
+      const named = sections.flatMap(({ title }) => (title !== null && groupOrder.includes(title) ? [title] : []));
+      expect(named).toEqual(groupOrder.filter((title) => named.includes(title)));
+    }
+    expect(formSections('transformer').map(({ title }) => title)).toEqual(
+      expect.arrayContaining(['Ratings', 'Impedance', 'Zero and negative sequence', 'HV neutral']),
+    );
+  });
+
+  it('explain fields that exist, and above all those that are assumed at first', () => {
+    const all = new Map(
+      samples.map(({ kind }) => [
+        kind,
+        formSections(kind).flatMap(({ fields }) => fields.map(({ path }) => path.join('.'))),
+      ]),
+    );
+    for (const key of helpKeys) {
+      const [kind, ...path] = key.split('.');
+      const known = kind === '*' ? [...all.values()].flat() : (all.get(kind as ElementKind) ?? []);
+      expect(known, key).toContain(path.join('.'));
+    }
+    for (const kind of ['line', 'transformer', 'asynchronousMotor', 'networkFeeder'] as const)
+      for (const path of assumedOf(samples.find((element) => element.kind === kind)!))
+        expect([kind, path, fieldHelp(kind, path.replace('min.rOverX', 'max.rOverX'))]).not.toContain(null);
+  });
+
+  it('take the mark of an assumed value away when it is confirmed or typed', () => {
+    const line = {
+      ...samples.find((element) => element.kind === 'line')!,
+      assumed: ['lengthKm', 'r1OhmPerKm'],
+    } as Element;
+    expect(confirmed(line, ['lengthKm'])).toMatchObject({ assumed: ['r1OhmPerKm'] });
+    expect('assumed' in confirmed(line, ['lengthKm', 'r1OhmPerKm'])).toBe(false);
+    expect(confirmed(samples[0], ['x'])).toBe(samples[0]);
+    expect(commonValue([line, withValue(line, ['lengthKm'], 9)], ['lengthKm'])).toBeUndefined();
+    expect(commonValue([line, line], ['lengthKm'])).toBe(1);
   });
 });

@@ -1,6 +1,7 @@
 /** Fields of an element's schema for a form: titles, units and choices stand in the core's Zod schemas, and only there. */
 import type { z } from 'zod';
 import { elementSchema, type Element, type ElementKind } from '@mesura/core/model/element';
+import { groupOf, groupOrder } from '@mesura/core/model/fieldHelp';
 import type { FieldMeta } from '@mesura/core/model/fields';
 
 export interface FormField {
@@ -41,17 +42,24 @@ const schemaOf = (kind: ElementKind): AnySchema =>
 
 function sectionsOf(schema: AnySchema): FormSection[] {
   const main: FormSection = { title: null, fields: [] };
-  const sections = [main];
+  const grouped = new Map<string, FormSection>(groupOrder.map((title) => [title, { title, fields: [] }]));
+  const sections: FormSection[] = [];
   for (const [name, field] of Object.entries(schema.def.shape!)) {
     const meta = field.meta() as FieldMeta | undefined;
     if (!meta?.title || meta.hidden || name === 'kind' || name === 'note') continue;
     const inner = unwrap(field);
     if (inner.def.type === 'object') {
       const fields = Object.entries(inner.def.shape!).flatMap(([key, sub]) => toField([name, key], sub));
-      sections.push({ title: meta.title, fields });
-    } else main.fields.push(...toField([name], field));
+      const group = grouped.get(meta.title);
+      if (group) group.fields.push(...fields);
+      else sections.push({ title: meta.title, fields });
+    } else (grouped.get(groupOf(name) ?? '') ?? main).fields.push(...toField([name], field));
   }
-  return sections;
+  const used = [...grouped.values()].filter(({ fields }) => fields.length > 0);
+  // A handful of fields needs no headings.
+  if (main.fields.length + used.reduce((sum, { fields }) => sum + fields.length, 0) <= 6)
+    return [{ title: null, fields: [...main.fields, ...used.flatMap(({ fields }) => fields)] }, ...sections];
+  return [main, ...used, ...sections];
 }
 
 function unwrap(schema: AnySchema): AnySchema {
@@ -111,3 +119,17 @@ export const isShown = (element: Element, field: FormField): boolean => {
   if (!rule) return true;
   return rule.is.includes(String(valueAt(element, [...field.path.slice(0, -1), rule.field])));
 };
+
+/** The element without the mark that these fields were assumed. */
+export function confirmed<E extends Element>(element: E, paths: readonly string[]): E {
+  if (!('assumed' in element) || !element.assumed) return element;
+  const left = element.assumed.filter((path) => !paths.includes(path));
+  const { assumed: _assumed, ...rest } = element;
+  return (left.length > 0 ? { ...rest, assumed: left } : rest) as E;
+}
+
+/** What all elements have at a place, or undefined when they differ. */
+export function commonValue(elements: readonly Element[], path: readonly string[]): unknown {
+  const first = valueAt(elements[0], path);
+  return elements.every((element) => valueAt(element, path) === first) ? first : undefined;
+}

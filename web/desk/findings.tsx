@@ -41,7 +41,7 @@ export function useGoToProblem(): (problem: Problem) => void {
     if (!problem.element) return;
     const element = store.getState().network.elements.get(problem.element);
     if (element?.kind === 'gradingChart') return useDesk.getState().set({ chartId: element.id, pair: null });
-    store.getState().select([problem.element]);
+    store.getState().select(problem.elements ?? [problem.element]);
     if (element && 'x' in element) useDesk.getState().set({ page: element.page ?? null });
     if (problem.field) useDesk.getState().set({ focusField: problem.field });
     if (element && 'x' in element)

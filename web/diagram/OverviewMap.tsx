@@ -29,6 +29,15 @@ export function OverviewMap({ painting }: { painting: Painting }) {
       const { transform, width, height } = store.getState();
       const [x, y, zoom] = transform;
       const map = scale.current;
+      // Where all of it is in view there is nothing to look over.
+      const view = { x: -x / zoom, y: -y / zoom, right: (width - x) / zoom, bottom: (height - y) / zoom };
+      const all =
+        view.x <= bounds.x &&
+        view.y <= bounds.y &&
+        view.right >= bounds.x + bounds.width &&
+        view.bottom >= bounds.y + bounds.height;
+      canvas.current!.style.visibility = all ? 'hidden' : 'visible';
+      if (all) return;
       at.setTransform(1, 0, 0, 1, 0, 0);
       at.drawImage(kept, 0, 0);
       const left = (-x / zoom - map.x) * map.zoom * ratio;

@@ -124,7 +124,10 @@ export class Easel {
     const key = `${tone}|${text}`;
     let width = this.widths.get(key);
     if (width === undefined) {
-      this.context.font = fontOf({ text, tone: tone === 'detail' ? 'name' : tone }, tone === 'strong' ? 10 / 1.05 : 10);
+      this.context.font = fontOf(
+        { text, tone: tone === 'detail' ? 'name' : tone },
+        tone === 'strong' || tone === 'level' ? 10 / 1.05 : 10,
+      );
       width = this.context.measureText(text).width / 10;
       if (this.widths.size > 20000) this.widths.clear();
       this.widths.set(key, width);
@@ -161,11 +164,10 @@ export class Easel {
 const contains = (p: Box, q: Box): boolean =>
   p.x <= q.x && p.y <= q.y && p.x + p.width >= q.x + q.width && p.y + p.height >= q.y + q.height;
 
-/** Pictures whose texts stand alike. */
+/** Pictures whose texts stand alike: what moves carries none, so that a drag is no reason to place them anew. */
 const alike = (p: Picture, q: Picture): boolean =>
   p === q ||
-  (p.painting.scene === q.painting.scene &&
-    p.adjusted === q.adjusted &&
+  (p.painting === q.painting &&
     p.marks.overlay === q.marks.overlay &&
     p.marks.layers === q.marks.layers &&
     p.marks.selected === q.marks.selected);

@@ -16,7 +16,8 @@ export const allLayers: Layers = { names: true, ratings: true, results: true, pr
 
 export interface Line {
   readonly text: string;
-  readonly tone: 'name' | 'strong' | 'detail' | 'figure';
+  /** A `level` is a strong name in the colour of its voltage. */
+  readonly tone: 'name' | 'strong' | 'level' | 'detail' | 'figure';
 }
 
 export interface Label {
@@ -145,7 +146,7 @@ function requestsOf(
   if (element.kind === 'relay') return requests;
   const name: Line | null =
     layers.names && element.kind !== 'currentTransformer'
-      ? { text: element.name, tone: element.kind === 'bus' || strong.has(element.kind) ? 'strong' : 'name' }
+      ? { text: element.name, tone: element.kind === 'bus' ? 'level' : strong.has(element.kind) ? 'strong' : 'name' }
       : null;
   const text = layers.ratings ? detailOf(element) : '';
   const detail: Line | null = text ? { text, tone: 'detail' } : null;
@@ -246,7 +247,7 @@ function forced(request: Request, size: number, measure: Measure): Label {
 
 const hangs = (place: Place): boolean => place === 'above' || place === 'below';
 export const sizeOf = (line: Line, size: number): number =>
-  line.tone === 'detail' ? size * 0.92 : line.tone === 'strong' ? size * 1.05 : size;
+  line.tone === 'detail' ? size * 0.92 : line.tone === 'strong' || line.tone === 'level' ? size * 1.05 : size;
 
 function boxAt(element: Drawn, place: Place, width: number, height: number, size: number): Box {
   const box = boxOf(element);

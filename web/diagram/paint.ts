@@ -3,6 +3,7 @@
  * handful of strokes; texts come last, on top.
  */
 import { boxOf, isDrawn, noteSizes, type Box, type Drawn, type Placed } from '@mesura/core/drawing/shapes';
+import { connectionsAt } from '@mesura/core/drawing/splice';
 import { terminalsOf } from '@mesura/core/drawing/terminals';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find } from '@mesura/core/model/network';
@@ -248,9 +249,9 @@ export function paint(
   if (port.zoom >= symbolsFrom) paintMarks(context, inView, marks, palette, adjusted);
   const moving = movingTile(painting, adjusted);
   const tiles = [...painting.tilesWithin(region), ...(moving ? [moving] : [])];
-  const thin = Math.max(1, 0.8 / port.zoom / 1.6);
+  const thin = Math.max(1, 1.05 / port.zoom / 1.6);
   for (const tile of tiles) stroke(context, tile.wires, palette, thin);
-  if (port.zoom >= symbolsFrom) for (const tile of tiles) stroke(context, tile.symbols, palette, 1);
+  if (port.zoom >= symbolsFrom) for (const tile of tiles) stroke(context, tile.symbols, palette, Math.min(thin, 2));
   for (const tile of tiles) stroke(context, tile.bars, palette, 1);
   if (port.zoom >= 0.3) {
     context.textAlign = 'center';
@@ -285,8 +286,8 @@ function movingTile({ scene, pens }: Painting, adjusted: Adjusted): Tile | null 
     else drawSymbol(element, pens, symbols, texts);
     if (element.kind === 'relay') tie(scene, element, pens, wires, adjusted);
   }
-  for (const { connection } of scene.wires) {
-    if (!adjusted.has(connection.from.element) && !adjusted.has(connection.to.element)) continue;
+  const lists = connectionsAt(scene.network);
+  for (const connection of new Set([...adjusted.keys()].flatMap((id) => lists.get(id) ?? []))) {
     const wire = scene.movedWire(connection, adjusted);
     if (wire) wires.line(wire.points, pens.colorAt(connection.from.element, connection.from.terminal));
   }
@@ -445,7 +446,7 @@ export const linkBox = ({ at, out, text }: PageLink): Box => {
 export const fontOf = (line: Line, size: number): string =>
   line.tone === 'figure'
     ? `${sizeOf(line, size)}px "IBM Plex Mono", monospace`
-    : `${line.tone === 'strong' ? 600 : 400} ${sizeOf(line, size)}px "IBM Plex Sans", sans-serif`;
+    : `${line.tone === 'strong' || line.tone === 'level' ? 600 : 400} ${sizeOf(line, size)}px "IBM Plex Sans", sans-serif`;
 
 function paintLabel(context: CanvasRenderingContext2D, label: Label, size: number, { palette, colorAt }: Pens): void {
   const { x, y, width, height } = label.box;
@@ -472,7 +473,7 @@ function paintLabel(context: CanvasRenderingContext2D, label: Label, size: numbe
         ? palette.muted
         : label.kind === 'flow'
           ? palette.accent
-          : line.tone === 'strong' && label.align === 'left' && label.kind === 'name' && label.lines.length === 1
+          : line.tone === 'level'
             ? colorAt(label.element, 0)
             : palette.ink;
     context.fillText(line.text, at, y + size * (0.98 + k * 1.2) + (label.kind === 'tag' ? size * 0.16 : 0));
@@ -559,8 +560,9 @@ function paintChosen(
   for (const id of selected) ring(id, false);
   context.strokeStyle = palette.accent;
   context.lineWidth = Math.max(2.6, 2 / zoom);
-  for (const wire of scene.wires) {
-    if (!selected.has(wire.connection.id)) continue;
+  for (const id of selected) {
+    const wire = scene.wire(id);
+    if (!wire) continue;
     context.beginPath();
     wire.points.forEach(({ x, y }, k) => (k === 0 ? context.moveTo(x, y) : context.lineTo(x, y)));
     context.stroke();

@@ -56,6 +56,7 @@ export class Scene {
   readonly obstacles: Obstacles;
   private readonly places: BoxIndex<Placed>;
   private readonly runs: BoxIndex<Wire>;
+  private readonly wireOfId: ReadonlyMap<string, Wire>;
 
   /** `before` is the scene of the state before: runs that nothing has touched are taken over. */
   constructor(
@@ -100,6 +101,7 @@ export class Scene {
     this.wires = wires;
     this.links = links;
     this.runs = new BoxIndex(wires, ({ box }) => box);
+    this.wireOfId = new Map(wires.map((wire) => [wire.connection.id, wire]));
     this.bounds = hull(this.placed.map(boxOf));
   }
 
@@ -109,6 +111,10 @@ export class Scene {
 
   wiresWithin(region: Box): Wire[] {
     return this.runs.within(region);
+  }
+
+  wire(connection: string): Wire | null {
+    return this.wireOfId.get(connection) ?? null;
   }
 
   /** The run of a connection whose ends stand at adjusted places; what moves is not in its own way. */

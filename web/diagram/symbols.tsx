@@ -23,7 +23,8 @@ export function ElementSymbol({ element, standard }: { element: Drawn; standard:
           <path
             key={k}
             d={part.d}
-            strokeWidth={part.width}
+            strokeWidth={part.width * 0.75}
+            vectorEffect="non-scaling-stroke"
             strokeDasharray={part.dash}
             fill={part.fill === 'stroke' ? 'currentColor' : 'none'}
           />

@@ -10,6 +10,7 @@ import { networkOf, type Network } from '@mesura/core/model/network';
 import { problemsOf, type Problem } from '@mesura/core/model/problem';
 import type { StoredBatch } from '../server/changes';
 import { ApiError, api } from './api';
+import { who } from './who';
 
 export interface Step {
   label: string;
@@ -224,7 +225,7 @@ export function createProjectStore(project: LoadedProject, log: readonly StoredB
       try {
         const accepted = await api<{ revision: number; missed: StoredBatch[] }>(`/projects/${project.id}/changes`, {
           method: 'POST',
-          json: { ...batch, baseRevision: get().revision },
+          json: { ...batch, baseRevision: get().revision, author: who() },
         });
         pending = pending.filter((other) => other !== batch);
         keep();

@@ -3,9 +3,8 @@
 import { nameOf } from '@mesura/core/model/element';
 import { settingsOf } from '@mesura/core/model/network';
 import { useProject } from '../project/ProjectContext';
-import { Chip } from '../desk/Chip';
 import { useDesk } from '../desk/deskState';
-import { useFindings, useGoToProblem } from '../desk/findings';
+import { FindingsDrawer } from './FindingsDrawer';
 import classes from './desk.module.css';
 
 export function BottomLine() {
@@ -31,7 +30,7 @@ export function BottomLine() {
         : 'not saved';
   return (
     <>
-      {open && <Findings />}
+      {open && <FindingsDrawer />}
       <footer className={classes.bottom}>
         <span>{chosen}</span>
         <span className="figure" aria-label="Read-out">
@@ -51,31 +50,3 @@ export function BottomLine() {
 }
 
 const clock = (at: number) => new Date(at).toTimeString().slice(0, 5);
-
-const severities = { error: ['fail', 'fault'], warning: ['warn', 'doubtful'], assumed: ['warn', 'assumed'] } as const;
-
-function Findings() {
-  const { value } = useFindings();
-  const go = useGoToProblem();
-  return (
-    <section className={classes.drawer} aria-label="Findings">
-      {value?.length === 0 && 'Nothing is wrong as far as the checks see.'}
-      {value?.map((problem, k) => {
-        const [state, word] = severities[problem.severity];
-        return (
-          <button
-            key={`${problem.code}${problem.element}${k}`}
-            type="button"
-            className={classes.finding}
-            onClick={() => go(problem)}
-          >
-            <span>
-              <Chip state={state}>{word}</Chip>
-            </span>
-            <span>{problem.message}</span>
-          </button>
-        );
-      })}
-    </section>
-  );
-}

@@ -30,6 +30,9 @@ import classes from './desk.module.css';
 const FaultsBench = dynamic(() => import('../features/faults/FaultsBench').then((module) => module.FaultsBench));
 const GradingBench = dynamic(() => import('../features/grading/GradingBench').then((module) => module.GradingBench));
 const SheetsBench = dynamic(() => import('../features/sheets/SheetsBench').then((module) => module.SheetsBench));
+const HistoryPanel = dynamic(() => import('../features/history/HistoryPanel').then((module) => module.HistoryPanel), {
+  ssr: false,
+});
 const Commands = dynamic(() => import('./Commands').then((module) => module.Commands), { ssr: false });
 
 /** The desk of one project: top line, stage bar, drawing, bench, bottom line. */
@@ -96,6 +99,7 @@ function Surface() {
       <BottomLine />
       <Commands actions={actions} />
       <KeysSheet actions={actions} />
+      <HistoryPanel />
     </div>
   );
 }

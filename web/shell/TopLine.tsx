@@ -1,11 +1,21 @@
 'use client';
 
 import Link from 'next/link';
-import { ActionIcon, Select, Tooltip, useComputedColorScheme, useMantineColorScheme } from '@mantine/core';
+import { useEffect, useState } from 'react';
+import {
+  ActionIcon,
+  Popover,
+  Select,
+  TextInput,
+  Tooltip,
+  useComputedColorScheme,
+  useMantineColorScheme,
+} from '@mantine/core';
 import { spotlight } from '@mantine/spotlight';
-import { IconArrowBackUp, IconArrowForwardUp, IconMoon, IconSun } from '@tabler/icons-react';
+import { IconArrowBackUp, IconArrowForwardUp, IconHistory, IconMoon, IconSun } from '@tabler/icons-react';
 import { useFaultTable } from '../features/faults/useFaults';
 import { useProject, useProjectStore } from '../project/ProjectContext';
+import { initials, who, workAs } from '../project/who';
 import { useDesk } from '../desk/deskState';
 import { useFindings } from '../desk/findings';
 import { Mark } from '../desk/Mark';
@@ -78,6 +88,7 @@ export function TopLine() {
         () => store.getState().redoOne(),
         !redo,
       )}
+      {bar('History: changes and versions', <IconHistory size={17} />, () => set({ historyOpen: true }))}
       {bar(
         scheme === 'light' ? 'Dark' : 'Light',
         scheme === 'light' ? <IconMoon size={16} /> : <IconSun size={16} />,
@@ -86,10 +97,41 @@ export function TopLine() {
       <button type="button" className={classes.search} onClick={spotlight.open}>
         Find or do… <span className="figure">Ctrl K</span>
       </button>
-      <span className={classes.who} title="You work as: engineer">
-        EN
-      </span>
+      <Who />
     </header>
+  );
+}
+
+/** Who works here: the name beside each change in the history. */
+function Who() {
+  const [name, setName] = useState<string | null>(null);
+  useEffect(() => {
+    // Known to the browser only: the server's page cannot show it.
+    // eslint-disable-next-line react-hooks/set-state-in-effect
+    setName(who());
+  }, []);
+  return (
+    <Popover width={240} position="bottom-end" withArrow trapFocus>
+      <Popover.Target>
+        <button type="button" className={classes.who} aria-label={`You work as: ${name ?? 'engineer'}`}>
+          {initials(name ?? 'engineer')}
+        </button>
+      </Popover.Target>
+      <Popover.Dropdown>
+        <TextInput
+          label="You work as"
+          description="Stands beside your changes in the history"
+          size="xs"
+          defaultValue={name === 'engineer' ? '' : (name ?? '')}
+          placeholder="engineer"
+          maxLength={80}
+          onChange={(event) => {
+            workAs(event.currentTarget.value);
+            setName(who());
+          }}
+        />
+      </Popover.Dropdown>
+    </Popover>
   );
 }
 

@@ -1,4 +1,6 @@
 /** Findings: what is wrong or doubtful in the data and the settings, each with its place. */
+import { advised } from './advice';
+import { equipmentFindings } from './equipment';
 import { doubtsOf } from '../assembly/doubts';
 import type { StudyPair } from '../grading/seen';
 import { farEnds, relayFigures, ctOf, type FaultFigure } from '../grading/seen';
@@ -38,7 +40,15 @@ export function sensitivities(studies: StudyPair, relay: Relay): Sensitivity[] {
   });
 }
 
+/** All findings, each with what to do about it; faults first, then doubts, then what was assumed. */
 export function findings(studies: StudyPair): Problem[] {
+  const order = { error: 0, warning: 1, assumed: 2 };
+  return allFindings(studies)
+    .map(advised)
+    .sort((p, q) => order[p.severity] - order[q.severity]);
+}
+
+function allFindings(studies: StudyPair): Problem[] {
   const { network, problems } = studies.max.assembly;
   const missing = new Map<string, Problem>();
   for (const row of missingZeroSequence(studies)) missing.set(`${row.element}${row.field}`, row);
@@ -46,6 +56,7 @@ export function findings(studies: StudyPair): Problem[] {
     ...problems,
     ...doubtsOf(studies.max.assembly),
     ...missing.values(),
+    ...equipmentFindings(studies),
     ...ofKind(network, 'relay').flatMap((relay) => relayFindings(studies, relay)),
     ...ofKind(network, 'gradingChart').flatMap((chart) =>
       chart.pairs.flatMap((pair): Problem[] => {

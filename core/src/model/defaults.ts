@@ -30,7 +30,7 @@ type Undrawn =
 
 const data: { [K in Exclude<ElementKind, Undrawn>]: Data<K> } = {
   bus: { nominalKv: 11, length: 200 },
-  switch: { type: 'breaker', closed: true, ratedA: null, openingTimeS: 0.06 },
+  switch: { type: 'breaker', closed: true, ratedA: null, breakingKa: null, openingTimeS: 0.06 },
   currentTransformer: { primaryA: 400, secondaryA: 1, accuracy: '5P20' },
   networkFeeder: {
     earthed: true,

@@ -33,11 +33,21 @@ export function derivedOf(element: Element, { kv, baseMva, frequencyHz }: Derive
     }
     if (rOhm > 0) put(`X/R${name && ` of ${name}`}`, xOhm / rOhm, '', 'X / R');
     if (atKv !== null)
-      put(`|z${name}| on ${Number(baseMva.toPrecision(4))} MVA`, (Math.hypot(rOhm, xOhm) * baseMva) / atKv ** 2, 'p.u.', 'z = Z · Sb / U²');
+      put(
+        `|z${name}| on ${Number(baseMva.toPrecision(4))} MVA`,
+        (Math.hypot(rOhm, xOhm) * baseMva) / atKv ** 2,
+        'p.u.',
+        'z = Z · Sb / U²',
+      );
   };
   const winding = (name: string, mva: number, ukPercent: number, uRPercent: number, atKv: number) => {
     const base = atKv ** 2 / mva;
-    impedance(name, (uRPercent / 100) * base, (Math.sqrt(Math.max(ukPercent ** 2 - uRPercent ** 2, 0)) / 100) * base, atKv);
+    impedance(
+      name,
+      (uRPercent / 100) * base,
+      (Math.sqrt(Math.max(ukPercent ** 2 - uRPercent ** 2, 0)) / 100) * base,
+      atKv,
+    );
   };
   switch (element.kind) {
     case 'transformer':
@@ -61,11 +71,17 @@ export function derivedOf(element: Element, { kv, baseMva, frequencyHz }: Derive
         put('X0/X1', element.x0OhmPerKm / element.x1OhmPerKm, '', 'X0 / X1');
       }
       if (kv !== null && element.b1UsPerKm > 0)
-        put('Charging', element.b1UsPerKm * 1e-6 * element.lengthKm * element.circuits * kv ** 2, 'Mvar', "Qc = B' · l · Un²");
+        put(
+          'Charging',
+          element.b1UsPerKm * 1e-6 * element.lengthKm * element.circuits * kv ** 2,
+          'Mvar',
+          "Qc = B' · l · Un²",
+        );
       break;
     }
     case 'seriesReactor': {
-      const x = ((element.ukPercent / 100) * element.ratedKv * 1000) / (root3 * element.ratedA) / Math.hypot(1, element.rOverX);
+      const x =
+        ((element.ukPercent / 100) * element.ratedKv * 1000) / (root3 * element.ratedA) / Math.hypot(1, element.rOverX);
       impedance('', x * element.rOverX, x, element.ratedKv);
       break;
     }
@@ -86,22 +102,48 @@ export function derivedOf(element: Element, { kv, baseMva, frequencyHz }: Derive
       current('Rated current', element.ratedMva, element.ratedKv);
       const x = ((element.xd2Percent / 100) * element.ratedKv ** 2) / element.ratedMva;
       put('X″d', x, 'Ω', 'X″d = x″d · UrG² / SrG');
-      put(`x″d on ${Number(baseMva.toPrecision(4))} MVA`, (element.xd2Percent / 100) * (baseMva / element.ratedMva), 'p.u.', 'x · Sb / SrG');
+      put(
+        `x″d on ${Number(baseMva.toPrecision(4))} MVA`,
+        (element.xd2Percent / 100) * (baseMva / element.ratedMva),
+        'p.u.',
+        'x · Sb / SrG',
+      );
       put('Rated active power', element.ratedMva * element.powerFactor, 'MW', 'PrG = SrG · cos φ');
       break;
     }
     case 'powerStationUnit':
       current('Rated current of the generator', element.generator.ratedMva, element.generator.ratedKv);
-      put('X″d', ((element.generator.xd2Percent / 100) * element.generator.ratedKv ** 2) / element.generator.ratedMva, 'Ω', 'X″d = x″d · UrG² / SrG');
+      put(
+        'X″d',
+        ((element.generator.xd2Percent / 100) * element.generator.ratedKv ** 2) / element.generator.ratedMva,
+        'Ω',
+        'X″d = x″d · UrG² / SrG',
+      );
       current('Rated current, HV', element.transformer.ratedMva, element.transformer.hvKv);
-      winding('T', element.transformer.ratedMva, element.transformer.ukPercent, element.transformer.uRPercent, element.transformer.hvKv);
+      winding(
+        'T',
+        element.transformer.ratedMva,
+        element.transformer.ukPercent,
+        element.transformer.uRPercent,
+        element.transformer.hvKv,
+      );
       break;
     case 'asynchronousMotor': {
       const each = element.ratedMw / ((element.efficiencyPercent / 100) * element.powerFactor);
       put('Rated apparent power', each * element.count, 'MVA', 'SrM = PrM / (η · cos φ)');
       current(element.count > 1 ? 'Rated current of all' : 'Rated current', each * element.count, element.ratedKv);
-      put('Starting current', ((element.startingRatio * each * 1000) / (root3 * element.ratedKv)) * element.count, 'A', 'ILR = (ILR/IrM) · IrM');
-      put('|ZM|', element.ratedKv ** 2 / (each * element.count) / element.startingRatio, 'Ω', 'ZM = UrM² / SrM / (ILR/IrM)');
+      put(
+        'Starting current',
+        ((element.startingRatio * each * 1000) / (root3 * element.ratedKv)) * element.count,
+        'A',
+        'ILR = (ILR/IrM) · IrM',
+      );
+      put(
+        '|ZM|',
+        element.ratedKv ** 2 / (each * element.count) / element.startingRatio,
+        'Ω',
+        'ZM = UrM² / SrM / (ILR/IrM)',
+      );
       break;
     }
     case 'staticDrive':
@@ -118,11 +160,18 @@ export function derivedOf(element: Element, { kv, baseMva, frequencyHz }: Derive
       put('Rated current', (element.ratedMvar * 1000) / (root3 * element.ratedKv), 'A', 'Ir = Qr / (√3 · Ur)');
       const x = element.ratedKv ** 2 / element.ratedMvar;
       put('Reactance', x, 'Ω', 'X = Ur² / Qr');
-      if (element.type === 'capacitor') put('Capacitance', (1e6 / (2 * Math.PI * frequencyHz * x)), '', 'C = 1 / (ω · X), in µF');
+      if (element.type === 'capacitor')
+        put('Capacitance', 1e6 / (2 * Math.PI * frequencyHz * x), '', 'C = 1 / (ω · X), in µF');
       break;
     }
     case 'earthingTransformer':
-      put('Earth current at Un', (root3 * element.ratedKv * 1000) / Math.hypot(element.r0Ohm + 3 * element.neutral.rOhm, element.x0Ohm + 3 * element.neutral.xOhm), 'A', '3·I0 = √3 · Un / |Z0 + 3·ZN|');
+      put(
+        'Earth current at Un',
+        (root3 * element.ratedKv * 1000) /
+          Math.hypot(element.r0Ohm + 3 * element.neutral.rOhm, element.x0Ohm + 3 * element.neutral.xOhm),
+        'A',
+        '3·I0 = √3 · Un / |Z0 + 3·ZN|',
+      );
       break;
     case 'currentTransformer':
       put('Ratio', element.primaryA / element.secondaryA, '', 'kr = Ipr / Isr');

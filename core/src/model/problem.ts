@@ -13,6 +13,12 @@ export interface Problem {
   element?: ElementId;
   /** Path of the field inside the element, such as `max.ikKa`. */
   field?: string;
+  /** All elements concerned, when they are several. */
+  elements?: readonly ElementId[];
+  /** What to do about it. */
+  todo?: string;
+  /** A value that would put it right. */
+  proposal?: { readonly path: string; readonly value: number; readonly text: string };
 }
 
 /** The problems of a failed Zod parse, each with its path below `prefix`. */

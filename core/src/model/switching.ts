@@ -1,6 +1,6 @@
 /** Busbars and what joins terminals without impedance. */
 import { z } from 'zod';
-import { choice, elementIdSchema, optionalQuantity, placed, quantity } from './fields';
+import { choice, elementIdSchema, optionalQuantity, placed, quantity, withDefault } from './fields';
 
 /** Busbar. Connections attach anywhere along it; the one terminal is terminal 0. */
 export const busSchema = z.object({
@@ -17,6 +17,15 @@ export const switchSchema = z.object({
   type: choice('Type', ['breaker', 'disconnector', 'fuse', 'link']),
   closed: z.boolean().meta({ title: 'Closed' }),
   ratedA: optionalQuantity('Rated current', 'A', { above: 0 }),
+  breakingKa: withDefault(
+    optionalQuantity(
+      'Rated breaking current',
+      'kA',
+      { above: 0, max: 300 },
+      { symbol: 'Isc', shownWhen: { field: 'type', is: ['breaker', 'fuse'] } },
+    ),
+    null,
+  ),
   openingTimeS: optionalQuantity(
     'Opening time',
     's',

@@ -1,6 +1,6 @@
 'use client';
 
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import {
   createSortedRowModel,
   rowSortingFeature,
@@ -14,6 +14,7 @@ import type { FaultRow } from '@mesura/core/faults/engine';
 import { samePlace, useDesk } from '../../desk/deskState';
 import { useProject } from '../../project/ProjectContext';
 import { formatNumber } from '../../card/quantity';
+import { useRowWindow } from '../../card/useRowWindow';
 import { figureColumns } from './columns';
 import bench from '../bench.module.css';
 
@@ -65,8 +66,23 @@ export function FaultTable({ rows, current }: { rows: readonly FaultRow[]; curre
     set({ faultPlace: row.place });
     select([row.place.element]);
   };
+  const sorted = table.getRowModel().rows;
+  const body = useRef<HTMLTableSectionElement>(null);
+  const { from, to, above, below, reveal } = useRowWindow(body, sorted.length);
+  // What is chosen elsewhere, on the drawing or by search, comes into view here.
+  const chosenRow = sorted.findIndex((row) => samePlace(row.original.place, chosen));
+  const selected = useProject((state) => (state.selection.length === 1 ? state.selection[0] : null));
+  const selectedRow = sorted.findIndex((row) => row.original.place.element === selected);
+  const wanted = selectedRow >= 0 ? selectedRow : chosenRow;
+  useEffect(() => {
+    if (wanted >= 0) reveal(wanted);
+  }, [wanted, reveal]);
   return (
-    <table className={`${bench.table} figures ${current ? '' : bench.stale}`} aria-busy={!current}>
+    <table
+      className={`${bench.table} figures ${current ? '' : bench.stale}`}
+      aria-busy={!current}
+      aria-rowcount={sorted.length + 1}
+    >
       <thead>
         {table.getHeaderGroups().map((group) => (
           <tr key={group.id}>
@@ -89,10 +105,12 @@ export function FaultTable({ rows, current }: { rows: readonly FaultRow[]; curre
           </tr>
         ))}
       </thead>
-      <tbody>
-        {table.getRowModel().rows.map((row) => (
+      <tbody ref={body}>
+        {above > 0 && <tr aria-hidden style={{ height: above }} />}
+        {sorted.slice(from, to).map((row, k) => (
           <tr
             key={row.id}
+            aria-rowindex={from + k + 2}
             data-clickable
             data-active={samePlace(row.original.place, chosen) || undefined}
             tabIndex={0}
@@ -112,6 +130,7 @@ export function FaultTable({ rows, current }: { rows: readonly FaultRow[]; curre
             ))}
           </tr>
         ))}
+        {below > 0 && <tr aria-hidden style={{ height: below }} />}
       </tbody>
     </table>
   );

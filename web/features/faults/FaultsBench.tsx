@@ -208,7 +208,7 @@ function FaultCard({ rows }: { rows: readonly FaultRow[] }) {
         </Tabs.List>
         <div className={`${bench.cardBody} ${detail.isCurrent || tab === 'data' ? '' : bench.stale}`}>
           <Tabs.Panel value="data">
-            <ElementForm element={element} />
+            <ElementForm elements={[element]} />
           </Tabs.Panel>
           <Tabs.Panel value="faults">
             {panel((value) => (

@@ -1,6 +1,6 @@
 'use client';
 
-import { NumberInput, Select, Switch } from '@mantine/core';
+import { Select, Switch } from '@mantine/core';
 import { breakerClasses } from '@mesura/core/faults/c37/factors';
 import { methods, methodTitles, type Method, type PlaceQuery } from '@mesura/core/faults/engine';
 import { peakMethods, peakMethodTitles, type PeakMethod } from '@mesura/core/faults/iec60909/peak';
@@ -9,6 +9,7 @@ import { outageKinds } from '@mesura/core/model/condition';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind } from '@mesura/core/model/network';
 import { kinds, nameOf } from '@mesura/core/model/element';
+import { outOfBounds, QuantityField } from '../../card/QuantityField';
 import { useDesk, type FaultSetup } from '../../desk/deskState';
 import { useProject } from '../../project/ProjectContext';
 import classes from './faults.module.css';
@@ -114,23 +115,19 @@ function IecOptions() {
       />
       {setup.durations && (
         <>
-          <NumberInput
-            label="Minimum time delay, s"
-            size="xs"
-            min={0.01}
-            max={10}
-            step={0.01}
+          <Bounded
+            label="Minimum time delay"
+            unit="s"
+            bounds={{ min: 0.01, max: 10 }}
             value={setup.breakingS}
-            onChange={(value) => typeof value === 'number' && value >= 0.01 && change({ breakingS: value })}
+            onChange={(breakingS) => change({ breakingS })}
           />
-          <NumberInput
-            label="Duration of the fault, s"
-            size="xs"
-            min={0.01}
-            max={100}
-            step={0.1}
+          <Bounded
+            label="Duration of the fault"
+            unit="s"
+            bounds={{ min: 0.01, max: 100 }}
             value={setup.durationS}
-            onChange={(value) => typeof value === 'number' && value >= 0.01 && change({ durationS: value })}
+            onChange={(durationS) => change({ durationS })}
           />
         </>
       )}
@@ -165,15 +162,12 @@ function C37Options() {
         value={setup.current}
         onChange={(current) => change({ current: current as FaultSetup['current'] })}
       />
-      <NumberInput
-        label="Voltage before, %"
-        size="xs"
-        min={50}
-        max={150}
+      <Bounded
+        label="Voltage before"
+        unit="%"
+        bounds={{ min: 50, max: 150 }}
         value={setup.prefaultPercent}
-        onChange={(value) =>
-          typeof value === 'number' && value >= 50 && value <= 150 && change({ prefaultPercent: value })
-        }
+        onChange={(prefaultPercent) => change({ prefaultPercent })}
       />
     </>
   );
@@ -190,18 +184,33 @@ function Ohms({
   signed?: boolean;
   onChange: (value: number) => void;
 }) {
+  return <Bounded label={label} unit="Ω" bounds={signed ? {} : { min: 0 }} value={value} onChange={onChange} />;
+}
+
+/** A field that takes a value only within its bounds, and says so otherwise. */
+function Bounded({
+  label,
+  unit,
+  bounds,
+  value,
+  onChange,
+}: {
+  label: string;
+  unit: string;
+  bounds: { min?: number; max?: number };
+  value: number;
+  onChange: (value: number) => void;
+}) {
   return (
-    <NumberInput
+    <QuantityField
+      stacked
       label={label}
-      size="xs"
-      suffix=" Ω"
-      hideControls
-      allowNegative={signed}
-      decimalScale={6}
+      unit={unit}
       value={value}
-      onChange={(typed) => {
-        const ohms = typed === '' ? 0 : Number(typed);
-        if (Number.isFinite(ohms) && (signed || ohms >= 0)) onChange(ohms);
+      onCommit={(typed) => {
+        const wrong = outOfBounds(typed, bounds, unit);
+        if (wrong === null && typed !== null) onChange(typed);
+        return wrong;
       }}
     />
   );
@@ -276,16 +285,12 @@ function LinePlace() {
         />
       )}
       {place?.at === 'line' && (
-        <NumberInput
-          label="% from the first end"
-          size="xs"
-          min={1}
-          max={99}
-          step={10}
+        <Bounded
+          label="From the first end"
+          unit="%"
+          bounds={{ min: 0.1, max: 99.9 }}
           value={Number((place.fraction * 100).toPrecision(4))}
-          onChange={(value) =>
-            typeof value === 'number' && value > 0 && value < 100 && put({ ...place, fraction: value / 100 })
-          }
+          onChange={(percent) => put({ ...place, fraction: percent / 100 })}
         />
       )}
     </>

@@ -1,6 +1,6 @@
 'use client';
 
-import { ActionIcon, Button, NumberInput, Select, Table, Tooltip } from '@mantine/core';
+import { ActionIcon, Button, Select, Table, Tooltip } from '@mantine/core';
 import { IconPlus, IconTrash } from '@tabler/icons-react';
 import type { Line, LineCoupling, Tower, TowerConductor } from '@mesura/core/model/branches';
 import type { Element } from '@mesura/core/model/element';
@@ -11,6 +11,7 @@ import { lineConstants, mutualImpedance, towerProblem } from '@mesura/core/seque
 import { newId } from '../../project/newId';
 import { useProject } from '../../project/ProjectContext';
 import { formatNumber } from '../../card/quantity';
+import { outOfBounds, QuantityField } from '../../card/QuantityField';
 import card from '../../card/card.module.css';
 import bench from '../bench.module.css';
 
@@ -97,16 +98,16 @@ export function CouplingForm({ coupling }: { coupling: LineCoupling }) {
   );
 }
 
-const columns: { key: keyof TowerConductor; head: string; min: number; step: number }[] = [
-  { key: 'circuit', head: 'Circuit', min: 0, step: 1 },
-  { key: 'phase', head: 'Phase', min: 0, step: 1 },
-  { key: 'xM', head: 'x m', min: -200, step: 0.1 },
-  { key: 'heightM', head: 'Height m', min: 0.1, step: 0.1 },
-  { key: 'rOhmPerKm', head: 'R Ω/km', min: 0, step: 0.001 },
-  { key: 'gmrMm', head: 'GMR mm', min: 0.1, step: 0.1 },
-  { key: 'radiusMm', head: 'Radius mm', min: 0.1, step: 0.1 },
-  { key: 'bundle', head: 'Bundle', min: 1, step: 1 },
-  { key: 'bundleSpacingMm', head: 'Spacing mm', min: 0, step: 10 },
+const columns: { key: keyof TowerConductor; head: string; min: number }[] = [
+  { key: 'circuit', head: 'Circuit', min: 0 },
+  { key: 'phase', head: 'Phase', min: 0 },
+  { key: 'xM', head: 'x m', min: -200 },
+  { key: 'heightM', head: 'Height m', min: 0.1 },
+  { key: 'rOhmPerKm', head: 'R Ω/km', min: 0 },
+  { key: 'gmrMm', head: 'GMR mm', min: 0.1 },
+  { key: 'radiusMm', head: 'Radius mm', min: 0.1 },
+  { key: 'bundle', head: 'Bundle', min: 1 },
+  { key: 'bundleSpacingMm', head: 'Spacing mm', min: 0 },
 ];
 
 const newConductor: TowerConductor = {
@@ -144,29 +145,21 @@ export function TowerForm({ tower }: { tower: Tower }) {
           <Table.Tbody>
             {tower.conductors.map((conductor, k) => (
               <Table.Tr key={k}>
-                {columns.map(({ key, head, min, step }) => (
+                {columns.map(({ key, head, min }) => (
                   <Table.Td key={key}>
-                    <NumberInput
-                      aria-label={`${head}, conductor ${k + 1}`}
-                      size="xs"
-                      w={66}
-                      hideControls
-                      min={min}
-                      step={step}
-                      defaultValue={conductor[key]}
-                      key={conductor[key]}
-                      onBlur={(event) => {
-                        const value = Number(event.currentTarget.value);
-                        if (
-                          event.currentTarget.value.trim() === '' ||
-                          !Number.isFinite(value) ||
-                          value === conductor[key]
-                        )
-                          return;
-                        put(
-                          tower.conductors.map((each, j) => (j === k ? { ...each, [key]: value } : each)),
+                    <QuantityField
+                      compact
+                      label={`${head}, conductor ${k + 1}`}
+                      unit=""
+                      value={conductor[key]}
+                      onCommit={(value) => {
+                        const wrong = outOfBounds(value, { min });
+                        if (wrong) return wrong;
+                        const result = put(
+                          tower.conductors.map((each, j) => (j === k ? { ...each, [key]: value! } : each)),
                           `conductor ${k + 1}`,
                         );
+                        return result.ok ? null : result.problems[0].message;
                       }}
                     />
                   </Table.Td>

@@ -2,14 +2,15 @@
 
 import { Button, Group, Kbd, Text } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
-import { removalOf } from '@mesura/core/model/changes';
 import { kinds, nameOf, settingsId } from '@mesura/core/model/element';
 import { settingsOf } from '@mesura/core/model/network';
 import { useFindings } from '../../desk/findings';
 import { Chip } from '../../desk/Chip';
+import { removeSelected } from '../../diagram/edit';
 import { ElementForm } from '../../card/ElementForm';
 import { ElementFaults } from '../faults/ElementFaults';
 import { useProject, useProjectStore, useSelected } from '../../project/ProjectContext';
+import { JoinedTo, NoteText, SelectionCard } from './SelectionCard';
 import { CouplingForm, LineTowerForm, OffDrawing, TowerForm } from './LineLinks';
 import { RelayForm } from './RelayForm';
 import bench from '../bench.module.css';
@@ -36,7 +37,7 @@ export function NetworkBench() {
             variant="subtle"
             color="red"
             leftSection={<IconTrash size={14} />}
-            onClick={() => store.getState().commit(removalOf(network, [selected.id]), `Delete ${nameOf(selected)}`)}
+            onClick={() => removeSelected(store)}
           >
             Delete
           </Button>
@@ -49,38 +50,41 @@ export function NetworkBench() {
             {problem.message}
           </p>
         ))}
-        {selected.kind === 'connection' ? (
+        {selected.kind === 'textNote' ? (
+          <NoteText note={selected} />
+        ) : selected.kind === 'connection' ? (
           <Text size="sm" c="dimmed">
             A connection has no impedance and no data. Delete it with <Kbd size="xs">Del</Kbd>.
           </Text>
         ) : (
-          <ElementForm key={selected.id} element={selected} />
+          <ElementForm key={selected.id} elements={[selected]} />
         )}
         {selected.kind === 'relay' && <RelayForm relay={selected} />}
         {selected.kind === 'line' && <LineTowerForm line={selected} />}
         {selected.kind === 'tower' && <TowerForm tower={selected} />}
         {selected.kind === 'lineCoupling' && <CouplingForm coupling={selected} />}
+        <JoinedTo element={selected} />
         {selected.kind === 'bus' && <ElementFaults bus={selected} />}
       </section>
     );
   }
-  if (many > 1)
-    return (
-      <section aria-label="Selection">
-        <h2 className={bench.title}>{many} elements selected</h2>
-        <Text size="sm" c="dimmed" mt={6}>
-          Drag one to move them all; arrow keys nudge, <Kbd size="xs">Q</Kbd> turns, <Kbd size="xs">Del</Kbd> deletes.
-        </Text>
-      </section>
-    );
+  if (many > 1) return <SelectionCard />;
   return (
     <section aria-label="Project settings">
       <h2 className={bench.title}>Project settings</h2>
-      <ElementForm element={settings} />
+      <ElementForm elements={[settings]} />
       <OffDrawing />
       <h3 className={bench.subtitle}>Drawing by hand</h3>
       <ul className={bench.help}>
-        <li>Pick a symbol above the drawing, or press its key, and click where it shall stand.</li>
+        <li>
+          Select a busbar, press <Kbd size="xs">Enter</Kbd>, then the keys of the symbols of a feeder:{' '}
+          <Kbd size="xs">K</Kbd> breaker, <Kbd size="xs">C</Kbd> current transformer, <Kbd size="xs">L</Kbd> line,{' '}
+          <Kbd size="xs">T</Kbd> transformer, <Kbd size="xs">B</Kbd> bus … <Kbd size="xs">Enter</Kbd> ends it,{' '}
+          <Kbd size="xs">.</Kbd> draws the same again.
+        </li>
+        <li>
+          Pick a symbol above the drawing, or press its key, and click where it shall stand; on a run it goes into it.
+        </li>
         <li>
           Drag from terminal to terminal to connect; a busbar takes connections anywhere along it. What does not go
           together says why.
@@ -94,8 +98,7 @@ export function NetworkBench() {
           <span className="figure">2,5</span>, <span className="figure">1e3</span>. Every change is stored at once.
         </li>
         <li>
-          <Kbd size="xs">Ctrl K</Kbd> finds any element or command, <Kbd size="xs">1</Kbd>–<Kbd size="xs">4</Kbd> go to
-          the stages.
+          <Kbd size="xs">Ctrl K</Kbd> finds any element or command, <Kbd size="xs">?</Kbd> lists all keys.
         </li>
       </ul>
     </section>

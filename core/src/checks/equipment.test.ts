@@ -1,0 +1,97 @@
+import { describe, expect, it } from 'vitest';
+import { studyPair } from '../grading/seen';
+import type { Network } from '../model/network';
+import { nextBreakingKa, nextPreferred, nextRatedCurrentA } from '../model/standardSizes';
+import { Builder } from '../test/network';
+import { findings } from './findings';
+
+const of = (network: Network, code: string) => findings(studyPair(network)).filter((problem) => problem.code === code);
+
+/** 11 kV bus at 20 kA, a breaker, and a 1.6 MVA transformer to a low-voltage bus. */
+const plant = (over: { breaker?: object; transformer?: object; relay?: boolean } = {}) => {
+  const builder = new Builder();
+  builder.add('bus', 'B1', { nominalKv: 11 });
+  builder.add('bus', 'B2', { nominalKv: 0.4 });
+  const level = { given: 'current' as const, ikKa: 20, skMva: null, rOverX: 0.1, x0OverX1: 1, r0OverX0: 0.1 };
+  builder.add('networkFeeder', 'N', { max: level, min: level });
+  const q = builder.add('switch', 'Q', over.breaker);
+  const ct = builder.add('currentTransformer', 'CT');
+  builder.add('transformer', 'T', over.transformer);
+  builder.join('N', 'B1', 'B1', 'Q:0', 'Q:1', 'CT:0', 'CT:1', 'T:0', 'T:1', 'B2');
+  if (over.relay)
+    builder.add('relay', 'R', {
+      ct,
+      trips: [q],
+      functions: [{ id: 'f' as never, code: '51', enabled: true } as never].slice(0, 0),
+    });
+  return builder.network();
+};
+
+describe('findings about equipment', () => {
+  it('a breaker that breaks too little is told, with the next standard size above what is calculated', () => {
+    expect(of(plant(), 'rating.breaking')).toEqual([]);
+    expect(of(plant({ breaker: { breakingKa: 25 } }), 'rating.breaking')).toEqual([]);
+    const [problem] = of(plant({ breaker: { breakingKa: 16 } }), 'rating.breaking');
+    expect(problem).toMatchObject({
+      severity: 'error',
+      element: 'Q',
+      field: 'breakingKa',
+      proposal: { path: 'breakingKa', value: 20, text: '20 kA' },
+      todo: expect.any(String),
+    });
+    expect(problem.message).toContain('reaches 20 kA');
+    expect(of(plant({ breaker: { breakingKa: problem.proposal!.value } }), 'rating.breaking')).toEqual([]);
+  });
+  it('a rated current below that of the transformer on the run proposes the next size; 84 A on 63 A gives 100 A', () => {
+    const [problem] = of(plant({ breaker: { ratedA: 63 } }), 'rating.current');
+    expect(problem.message).toBe('Q carries 63 A; the rated current of T is 83.98 A');
+    expect(problem.proposal).toMatchObject({ path: 'ratedA', value: 100 });
+    expect(of(plant({ breaker: { ratedA: 100 } }), 'rating.current')).toEqual([]);
+  });
+  it('a feeder that nothing trips, in one finding; a fuse will do', () => {
+    expect(of(plant(), 'protection.none')).toMatchObject([{ message: 'no relay trips Q', elements: ['Q'] }]);
+    expect(of(plant({ breaker: { type: 'fuse' } }), 'protection.none')).toEqual([]);
+    expect(of(plant({ relay: true }), 'protection.none')).toHaveLength(1);
+  });
+  it('a free end, a voltage that does not match, values nobody confirmed', () => {
+    const builder = new Builder();
+    builder.add('bus', 'B1', { nominalKv: 11 });
+    builder.add('networkFeeder', 'N');
+    builder.add('line', 'L', { assumed: ['lengthKm'] });
+    builder.add('line', 'M', { assumed: ['lengthKm', 'x1OhmPerKm'] });
+    builder.add('asynchronousMotor', 'P', { ratedKv: 6.6 });
+    builder.join('N', 'B1', 'B1', 'L:0', 'B1', 'P');
+    const network = builder.network();
+    expect(of(network, 'terminal.open').map(({ message }) => message)).toEqual([
+      'L is connected at one end only (terminal 2 is free)',
+      'M is connected to nothing',
+    ]);
+    expect(of(network, 'voltage.rated')).toMatchObject([{ element: 'P', field: 'ratedKv' }]);
+    expect(of(network, 'data.assumed')).toMatchObject([{ severity: 'assumed', elements: ['L', 'M'] }]);
+    const severities = findings(studyPair(network)).map(({ severity }) => severity);
+    expect(
+      [...severities].sort(
+        (p, q) => ['error', 'warning', 'assumed'].indexOf(p) - ['error', 'warning', 'assumed'].indexOf(q),
+      ),
+    ).toEqual(severities);
+    for (const problem of findings(studyPair(network))) expect([problem.code, problem.todo]).not.toContain(undefined);
+  });
+});
+
+describe('preferred values', () => {
+  it('are those of the series, never below what is asked', () => {
+    for (let value = 0.7; value < 90000; value *= 1.07) {
+      const size = nextPreferred(value);
+      expect(size).toBeGreaterThanOrEqual(value * (1 - 1e-9));
+      expect(size / value).toBeLessThan(1.3);
+      expect(nextPreferred(size)).toBe(size);
+    }
+    expect([12.6, 20, 20.01, 3].map(nextBreakingKa)).toEqual([16, 20, 25, 6.3]);
+    expect([
+      nextRatedCurrentA(84, 'other'),
+      nextRatedCurrentA(390, 'fuse'),
+      nextRatedCurrentA(401, 'other'),
+      nextRatedCurrentA(17, 'fuse'),
+    ]).toEqual([100, 400, 500, 20]);
+  });
+});

@@ -1,0 +1,83 @@
+/** What makes one state of a network of another: the changes, and the same for people to read. */
+import type { Change } from './changes';
+import { kinds, nameOf, type Element } from './element';
+import type { ElementId } from './fields';
+import type { Network } from './network';
+
+export interface FieldDifference {
+  /** Path inside the element, such as `max.ikKa`. */
+  readonly path: string;
+  readonly before: unknown;
+  readonly after: unknown;
+}
+
+export interface ElementDifference {
+  readonly id: ElementId;
+  readonly name: string;
+  readonly kind: string;
+  readonly what: 'added' | 'removed' | 'changed';
+  /** True when only its place on the drawing differs. */
+  readonly moved: boolean;
+  readonly fields: readonly FieldDifference[];
+}
+
+/** Fields that say where something stands, not what it is. */
+const drawingFields = /^(x|y|turn|mirrored|page|pinned|length|width|height)$|\.at$/;
+
+/** All differences, in the order removed, added, changed; connections stand last. */
+export function differences(before: Network, after: Network): ElementDifference[] {
+  const found: ElementDifference[] = [];
+  for (const [id, element] of before.elements) if (!after.elements.has(id)) found.push(entry(element, 'removed', []));
+  for (const [id, element] of after.elements) {
+    const old = before.elements.get(id);
+    if (!old) found.push(entry(element, 'added', []));
+    else if (old !== element) {
+      const fields = fieldDifferences(old, element);
+      if (fields.length > 0) found.push(entry(element, 'changed', fields));
+    }
+  }
+  const order = { removed: 0, added: 1, changed: 2 };
+  const rank = (each: ElementDifference) =>
+    order[each.what] + (each.kind === kinds.connection.title ? 10 : 0) + (each.moved ? 5 : 0);
+  return found.sort((p, q) => rank(p) - rank(q));
+}
+
+const entry = (element: Element, what: ElementDifference['what'], fields: FieldDifference[]): ElementDifference => ({
+  id: element.id,
+  name: nameOf(element),
+  kind: kinds[element.kind].title,
+  what,
+  moved: fields.length > 0 && fields.every(({ path }) => drawingFields.test(path)),
+  fields,
+});
+
+function fieldDifferences(before: unknown, after: unknown, path = ''): FieldDifference[] {
+  if (Object.is(before, after)) return [];
+  if (isRecord(before) && isRecord(after)) {
+    const keys = new Set([...Object.keys(before), ...Object.keys(after)]);
+    return [...keys].flatMap((key) => fieldDifferences(before[key], after[key], path ? `${path}.${key}` : key));
+  }
+  if (Array.isArray(before) && Array.isArray(after) && JSON.stringify(before) === JSON.stringify(after)) return [];
+  return [{ path, before, after }];
+}
+
+const isRecord = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** The batch that turns one state into another: removals first, so that names are free again. */
+export function changesBetween(from: Network, to: Network): Change[] {
+  const changes: Change[] = [];
+  for (const id of from.elements.keys()) if (!to.elements.has(id)) changes.push({ op: 'remove', id });
+  for (const [id, element] of to.elements) {
+    const old = from.elements.get(id);
+    if (!old) changes.push({ op: 'add', element });
+    else if (fieldDifferences(old, element).length > 0)
+      // What changed its kind is another thing under the same id.
+      changes.push(
+        ...(old.kind === element.kind
+          ? [{ op: 'update', element } as const]
+          : [{ op: 'remove', id } as const, { op: 'add', element } as const]),
+      );
+  }
+  return changes;
+}

@@ -1,0 +1,122 @@
+/** The history of a project: who changed what and when, states of before, named versions, what differs between two. */
+import type { RowDataPacket } from 'mysql2';
+import type { PoolConnection } from 'mysql2/promise';
+import { z } from 'zod';
+import type { Change } from '@mesura/core/model/changes';
+import { differences, type ElementDifference } from '@mesura/core/model/difference';
+import type { Element } from '@mesura/core/model/element';
+import { networkOf } from '@mesura/core/model/network';
+import { pool, transaction } from './database';
+import { ServiceError } from './errors';
+import { projectRow, readElements } from './projects';
+
+export interface HistoryEntry {
+  revision: number;
+  label: string;
+  origin: 'edit' | 'undo' | 'redo';
+  author: string;
+  madeAt: string;
+  /** Number of elements that the step touched. */
+  touched: number;
+}
+
+export interface Version {
+  id: number;
+  revision: number;
+  name: string;
+  author: string;
+  madeAt: string;
+}
+
+const pageOfHistory = 100;
+
+/** The latest changes first, those before a revision when one is given. */
+export async function historyOf(projectId: string, before: number | null = null): Promise<HistoryEntry[]> {
+  await projectRow(pool(), projectId);
+  const [rows] = await pool().query<RowDataPacket[]>(
+    `SELECT revision, label, origin, author, made_at, JSON_LENGTH(forward) AS touched FROM changes
+     WHERE project_id = ? AND revision < ? ORDER BY revision DESC LIMIT ?`,
+    [projectId, before ?? Number.MAX_SAFE_INTEGER, pageOfHistory],
+  );
+  return rows.map((row) => ({
+    revision: Number(row.revision),
+    label: row.label,
+    origin: row.origin,
+    author: row.author,
+    madeAt: (row.made_at as Date).toISOString(),
+    touched: Number(row.touched),
+  }));
+}
+
+export async function versionsOf(projectId: string): Promise<Version[]> {
+  const [rows] = await pool().query<RowDataPacket[]>(
+    'SELECT id, revision, name, author, made_at FROM versions WHERE project_id = ? ORDER BY revision DESC, id DESC',
+    [projectId],
+  );
+  return rows.map((row) => ({
+    id: Number(row.id),
+    revision: Number(row.revision),
+    name: row.name,
+    author: row.author,
+    madeAt: (row.made_at as Date).toISOString(),
+  }));
+}
+
+const versionSchema = z.object({
+  revision: z.int().min(1),
+  name: z.string().trim().min(1).max(120),
+  author: z.string().max(80).default('engineer'),
+});
+
+/** Gives a revision a name. Errors: `version.invalid`, `version.name` when it is taken, `revision.unknown`. */
+export async function nameVersion(projectId: string, body: unknown): Promise<Version[]> {
+  const parsed = versionSchema.safeParse(body);
+  if (!parsed.success) throw new ServiceError(422, 'version.invalid', 'A version needs a name of 1 to 120 characters.');
+  const { revision, name, author } = parsed.data;
+  await transaction(async (connection) => {
+    const project = await projectRow(connection, projectId, true);
+    if (revision > project.revision) throw unknownRevision();
+    const [taken] = await connection.query<RowDataPacket[]>(
+      'SELECT id FROM versions WHERE project_id = ? AND name = ?',
+      [projectId, name],
+    );
+    if (taken.length > 0) throw new ServiceError(409, 'version.name', `There is a version "${name}" already.`);
+    await connection.query('INSERT INTO versions (project_id, revision, name, author) VALUES (?, ?, ?, ?)', [
+      projectId,
+      revision,
+      name,
+      author,
+    ]);
+  });
+  return versionsOf(projectId);
+}
+
+const unknownRevision = () => new ServiceError(404, 'revision.unknown', 'This revision does not exist.');
+
+/** The elements as they were at a revision: the changes since then taken back, the last first. */
+export const stateAt = (projectId: string, revision: number): Promise<Element[]> =>
+  transaction((connection) => elementsAt(connection, projectId, revision));
+
+async function elementsAt(connection: PoolConnection, projectId: string, revision: number): Promise<Element[]> {
+  const project = await projectRow(connection, projectId);
+  if (!Number.isInteger(revision) || revision < 1 || revision > project.revision) throw unknownRevision();
+  const elements = new Map((await readElements(connection, projectId)).map((element) => [element.id, element]));
+  const [rows] = await connection.query<RowDataPacket[]>(
+    'SELECT inverse FROM changes WHERE project_id = ? AND revision > ? ORDER BY revision DESC',
+    [projectId, revision],
+  );
+  for (const row of rows)
+    for (const change of JSON.parse(row.inverse) as Change[])
+      if (change.op === 'remove') elements.delete(change.id);
+      else elements.set(change.element.id, change.element);
+  return [...elements.values()];
+}
+
+/** What differs between two revisions, in one consistent view. */
+export const compareRevisions = (projectId: string, from: number, to: number): Promise<ElementDifference[]> =>
+  transaction(async (connection) =>
+    differences(
+      networkOf(await elementsAt(connection, projectId, from)),
+      networkOf(await elementsAt(connection, projectId, to)),
+    ),
+  );

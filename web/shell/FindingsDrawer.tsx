@@ -1,0 +1,59 @@
+'use client';
+
+import { Button } from '@mantine/core';
+import type { Problem } from '@mesura/core/model/problem';
+import { nameOf } from '@mesura/core/model/element';
+import { Chip } from '../desk/Chip';
+import { useFindings, useGoToProblem } from '../desk/findings';
+import { validate, withValue, confirmed } from '../card/schemaFields';
+import { report } from '../diagram/edit';
+import { useProjectStore } from '../project/ProjectContext';
+import classes from './desk.module.css';
+
+const severities = { error: ['fail', 'fault'], warning: ['warn', 'doubtful'], assumed: ['warn', 'assumed'] } as const;
+
+/** What is wrong or doubtful, and what to do; a click goes there, a proposal is taken over at once. */
+export function FindingsDrawer() {
+  const { value, isCurrent } = useFindings();
+  const go = useGoToProblem();
+  return (
+    <section className={classes.drawer} aria-label="Findings" aria-busy={!isCurrent}>
+      {value?.length === 0 && 'Nothing is wrong as far as the checks see.'}
+      {value?.map((problem, k) => {
+        const [state, word] = severities[problem.severity];
+        return (
+          <div key={`${problem.code}${problem.element}${k}`} className={classes.finding}>
+            <button type="button" className={classes.findingText} onClick={() => go(problem)}>
+              <span>
+                <Chip state={state}>{word}</Chip>
+              </span>
+              <span>
+                {problem.message}
+                {problem.todo && <span className={classes.todo}> {problem.todo}</span>}
+              </span>
+            </button>
+            {problem.proposal && <Proposal problem={problem} proposal={problem.proposal} />}
+          </div>
+        );
+      })}
+    </section>
+  );
+}
+
+function Proposal({ problem, proposal }: { problem: Problem; proposal: NonNullable<Problem['proposal']> }) {
+  const store = useProjectStore();
+  const take = () => {
+    const { network, commit } = store.getState();
+    const element = problem.element && network.elements.get(problem.element);
+    if (!element) return;
+    const path = proposal.path.split('.');
+    const changed = confirmed(withValue(element, path, proposal.value), [proposal.path]);
+    if (validate(changed, path) === null)
+      report(commit([{ op: 'update', element: changed }], `${nameOf(element)}: ${proposal.text} as proposed`));
+  };
+  return (
+    <Button size="compact-xs" variant="light" onClick={take}>
+      Take {proposal.text}
+    </Button>
+  );
+}
