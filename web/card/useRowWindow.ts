@@ -14,7 +14,7 @@ export function useRowWindow(body: RefObject<HTMLElement | null>, count: number)
   const [margin, setMargin] = useState(0);
   useEffect(() => {
     const pane = paneOf(body.current);
-     
+
     setScroller(pane);
     if (pane && body.current)
       setMargin(body.current.getBoundingClientRect().top - pane.getBoundingClientRect().top + pane.scrollTop);

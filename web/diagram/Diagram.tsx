@@ -32,6 +32,7 @@ import { whyNotConnect } from '@mesura/core/model/connect';
 import { nameOf, type Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { settingsOf, type Network } from '@mesura/core/model/network';
+import type { Problem } from '@mesura/core/model/problem';
 import { buildTopology } from '@mesura/core/model/topology';
 import { useDesk } from '../desk/deskState';
 import { useFindings } from '../desk/findings';
@@ -482,13 +483,12 @@ function dragged(
   };
 }
 
-function worstOf(
-  problems: readonly { element?: ElementId; severity: 'error' | 'warning' | 'assumed' }[],
-): Marks['findings'] {
+function worstOf(problems: readonly Problem[]): Marks['findings'] {
   const order = { error: 2, warning: 1, assumed: 0 };
   const worst = new Map<ElementId, 'error' | 'warning' | 'assumed'>();
-  for (const { element, severity } of problems)
-    if (element && order[severity] >= order[worst.get(element) ?? 'assumed']) worst.set(element, severity);
+  for (const { element: one, elements, severity } of problems)
+    for (const element of elements ?? (one ? [one] : []))
+      if (order[severity] >= order[worst.get(element) ?? 'assumed']) worst.set(element, severity);
   return worst;
 }
 

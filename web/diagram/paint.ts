@@ -267,10 +267,10 @@ export function paint(
       paintRelay(context, adjustedBy(element, adjusted) as typeof element, palette, port.zoom);
     else if (element.kind === 'textNote') paintNote(context, adjustedBy(element, adjusted) as typeof element, palette);
   for (const link of scene.links) paintLink(context, link, palette, port.zoom);
+  paintChosen(context, scene, marks, palette, adjusted, port.zoom);
   for (const label of labels) paintLabel(context, label, labelSize, pens);
   if (marks.layers.findings && port.zoom >= symbolsFrom)
     for (const element of inView) paintFinding(context, element, marks, palette, port.zoom, adjusted);
-  paintChosen(context, scene, marks, palette, adjusted, port.zoom);
 }
 
 /** What is being dragged, at the place where it is held. */
@@ -513,7 +513,7 @@ function paintFinding(
   if (!severity || severity === 'assumed') return;
   const { x, y, width } = boxOf(adjustedBy(element, adjusted));
   const size = Math.min(9 / zoom, 12);
-  const [cx, cy] = element.kind === 'bus' ? [x - size * 0.4, y] : [x + width + 1, y - 1];
+  const [cx, cy] = element.kind === 'bus' ? [x - size * 0.9, y + 7] : [x + width + 1, y - 1];
   context.beginPath();
   context.moveTo(cx, cy - size * 0.55);
   context.lineTo(cx + size * 0.55, cy + size * 0.4);

@@ -6,7 +6,7 @@ import type { StudyPair } from '../grading/seen';
 import { farEnds, relayFigures, ctOf, type FaultFigure } from '../grading/seen';
 import { pairMargin, pairStates } from '../grading/margin';
 import { nameOf } from '../model/element';
-import { find, ofKind } from '../model/network';
+import { find, ofKind, type Network } from '../model/network';
 import type { Problem } from '../model/problem';
 import type { Relay } from '../model/protection';
 import { isDefinite, primaryRelay, type Measured } from '../protection/overcurrent/relay';
@@ -43,9 +43,45 @@ export function sensitivities(studies: StudyPair, relay: Relay): Sensitivity[] {
 /** All findings, each with what to do about it; faults first, then doubts, then what was assumed. */
 export function findings(studies: StudyPair): Problem[] {
   const order = { error: 0, warning: 1, assumed: 2 };
-  return allFindings(studies)
+  return gathered(allFindings(studies), studies.max.assembly.network)
     .map(advised)
     .sort((p, q) => order[p.severity] - order[q.severity]);
+}
+
+/** The same about more elements than these is one finding. */
+const mostAlike = 3;
+const alike: Readonly<Record<string, string>> = {
+  'supply.none': 'are connected to no source',
+  'zeroSequence.missing': 'lack zero-sequence data; earth faults around them are not computed',
+  'terminal.open': 'have a free end',
+  'relay.functions': 'have no function in use',
+  'relay.ct': 'measure at no current transformer',
+  'relay.trips': 'trip no breaker',
+};
+
+function gathered(problems: readonly Problem[], network: Network): Problem[] {
+  const byCode = new Map<string, Problem[]>();
+  for (const problem of problems)
+    if (problem.code in alike && problem.element)
+      byCode.set(problem.code, [...(byCode.get(problem.code) ?? []), problem]);
+  const many = [...byCode].filter(([, list]) => list.length > mostAlike);
+  const gone = new Set(many.flatMap(([, list]) => list));
+  return [
+    ...problems.filter((problem) => !gone.has(problem)),
+    ...many.map(([code, list]): Problem => {
+      const elements = list.map(({ element }) => element!);
+      const names = elements.map((id) => nameOf(network.elements.get(id)!));
+      const [first] = list;
+      return {
+        severity: list.some(({ severity }) => severity === 'error') ? 'error' : first.severity,
+        code,
+        message: `${names.slice(0, 3).join(', ')} and ${names.length - 3} more ${alike[code]}`,
+        element: first.element,
+        elements,
+        field: first.field,
+      };
+    }),
+  ];
 }
 
 function allFindings(studies: StudyPair): Problem[] {

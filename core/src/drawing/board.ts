@@ -13,7 +13,9 @@ import { tools, type Tool } from './tools';
 export const panelWidth = 80;
 /** The upper edge of a panel stands this far above the busbar that runs through it. */
 const aboveBar = 20;
-const smallestHeight = 110;
+const smallestHeight = 130;
+/** A panel with a relay beside its run is wider, and the run stands left of its middle. */
+const wide = { width: 140, run: 50 };
 const snapReach = 25;
 
 const toolOf = (key: string): Tool => tools.find((tool) => tool.key === key)!;
@@ -59,7 +61,8 @@ export function addPanel(
     (panel) => panel.bus === bus.id || (panel.y === bus.y - aboveBar && Math.abs(panel.x - bus.x) < panel.width / 2),
   );
   const left = Math.max(bus.x, ...beside.map((panel) => panel.x + panel.width / 2));
-  const middle = left + panelWidth / 2;
+  const hasRelay = type !== 'coupler' && contents[type].includes('r');
+  const middle = left + (hasRelay ? wide.run : panelWidth / 2);
   const elements: Element[] = [];
   const updates: Element[] = [];
   let next = bus.id;
@@ -91,8 +94,7 @@ export function addPanel(
       .filter(isPlaced)
       .map(boxOf),
   );
-  const relays = members.filter((element) => element.kind === 'relay');
-  const width = relays.length > 0 ? panelWidth + 40 : panelWidth;
+  const width = hasRelay ? wide.width : panelWidth;
   const panel: Panel = {
     kind: 'panel',
     id: newId(),

@@ -27,13 +27,14 @@ const drawingFields = /^(x|y|turn|mirrored|page|pinned|length|width|height)$|\.a
 /** All differences, in the order removed, added, changed; connections stand last. */
 export function differences(before: Network, after: Network): ElementDifference[] {
   const found: ElementDifference[] = [];
-  for (const [id, element] of before.elements) if (!after.elements.has(id)) found.push(entry(element, 'removed', []));
+  for (const [id, element] of before.elements)
+    if (!after.elements.has(id)) found.push(entry(before, element, 'removed', []));
   for (const [id, element] of after.elements) {
     const old = before.elements.get(id);
-    if (!old) found.push(entry(element, 'added', []));
+    if (!old) found.push(entry(after, element, 'added', []));
     else if (old !== element) {
       const fields = fieldDifferences(old, element);
-      if (fields.length > 0) found.push(entry(element, 'changed', fields));
+      if (fields.length > 0) found.push(entry(after, element, 'changed', fields));
     }
   }
   const order = { removed: 0, added: 1, changed: 2 };
@@ -42,9 +43,21 @@ export function differences(before: Network, after: Network): ElementDifference[
   return found.sort((p, q) => rank(p) - rank(q));
 }
 
-const entry = (element: Element, what: ElementDifference['what'], fields: FieldDifference[]): ElementDifference => ({
+/** A connection is known by what it joins. */
+function nameIn(network: Network, element: Element): string {
+  if (element.kind !== 'connection') return nameOf(element);
+  const [a, b] = [element.from, element.to].map((end) => network.elements.get(end.element));
+  return `${a ? nameOf(a) : '?'} – ${b ? nameOf(b) : '?'}`;
+}
+
+const entry = (
+  network: Network,
+  element: Element,
+  what: ElementDifference['what'],
+  fields: FieldDifference[],
+): ElementDifference => ({
   id: element.id,
-  name: nameOf(element),
+  name: nameIn(network, element),
   kind: kinds[element.kind].title,
   what,
   moved: fields.length > 0 && fields.every(({ path }) => drawingFields.test(path)),

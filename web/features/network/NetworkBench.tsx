@@ -25,7 +25,7 @@ export function NetworkBench() {
   const settings = network.elements.get(settingsId) ?? settingsOf(network);
 
   if (selected && selected.kind !== 'projectSettings') {
-    const problems = findings?.filter((problem) => problem.element === selected.id) ?? [];
+    const problems = findings?.filter((problem) => (problem.elements ?? [problem.element]).includes(selected.id)) ?? [];
     return (
       <section aria-label={`Data of ${nameOf(selected)}`}>
         <Group justify="space-between" mb={6}>
@@ -47,7 +47,7 @@ export function NetworkBench() {
             <Chip state={problem.severity === 'error' ? 'fail' : 'warn'}>
               {problem.severity === 'error' ? 'fault' : 'doubtful'}
             </Chip>{' '}
-            {problem.message}
+            {problem.message} {problem.todo && <span className={bench.muted}>{problem.todo}</span>}
           </p>
         ))}
         {selected.kind === 'textNote' ? (
