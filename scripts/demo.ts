@@ -143,7 +143,7 @@ elements.push({
 });
 const fer33a = put('bus', 'FER 33 A', -120, 390, { nominalKv: 33, length: 470 });
 const fer33b = put('bus', 'FER 33 B', 390, 390, { nominalKv: 33, length: 240 });
-const ferCoupler = breaker('FER Q30', 370, 390, { turn: 90 });
+const ferCoupler = breaker('FER Q30', 370, 390, { turn: 270 });
 join([fer33a, 0], [ferCoupler, 1]);
 join([ferCoupler, 0], [fer33b, 0]);
 for (const [n, x] of [
@@ -238,7 +238,7 @@ for (const [n, x, bus] of [
     bus,
   );
 }
-const coupler = breaker('BRA Q30', 370, 750, { turn: 90 });
+const coupler = breaker('BRA Q30', 370, 750, { turn: 270 });
 join([bra11a, 0], [coupler, 1]);
 join([coupler, 0], [bra11b, 0]);
 
@@ -636,7 +636,7 @@ run(
 );
 const rural2 = put('bus', 'Rural 2', -320, 950, { nominalKv: 11, length: 160 });
 // The second stretch runs on from the first.
-run(rural1, [put('line', 'Rural line 2', -330, 880, { ...rural, lengthKm: 4.8, turn: 90 })], rural2);
+run(rural1, [put('line', 'Rural line 2', -330, 880, { ...rural, lengthKm: 4.8, turn: 270 })], rural2);
 spur(rural1, 'PEN F1', 'Pole 1', 'High farm', -460, 950, 100, 16);
 spur(rural2, 'PEN F2', 'Pole 2', 'Quarry', -240, 950, 200, 25);
 

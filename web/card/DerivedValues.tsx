@@ -27,7 +27,7 @@ export function DerivedValues({
   const values = derivedOf(element, { kv, baseMva, frequencyHz });
   if (values.length === 0) return null;
   return (
-    <section aria-label="Derived values">
+    <section aria-label="Derived values" className={classes.derivedSection}>
       <div className={classes.section}>Follows from these data{drafting ? ', as typed' : ''}</div>
       <dl className={classes.derived}>
         {values.map(({ title, value, unit, by }) => (

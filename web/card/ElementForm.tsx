@@ -85,7 +85,11 @@ export function ElementForm({ elements }: FormProps) {
     useDesk.getState().set({ focusField: null });
   }, [focusField, element.id]);
   const assumed = new Set(elements.flatMap((each) => ('assumed' in each ? (each.assumed ?? []) : [])));
+  const sections = formSections(element.kind);
+  // After what they follow from, and before what they do not depend on.
+  const derivedAt = sections.findIndex(({ title }) => title !== null && !['Ratings', 'Impedance'].includes(title));
   const typed = draft && !several ? withValue(element, draft.path, draft.value) : element;
+  const derived = !several && <DerivedValues element={typed} network={network} drafting={draft !== null} />;
   return (
     <>
       {assumed.size > 0 && (
@@ -107,14 +111,14 @@ export function ElementForm({ elements }: FormProps) {
         </div>
       )}
       <div className={classes.form} ref={form}>
-        {formSections(element.kind).map((section) => {
+        {sections.map((section, k) => {
           const fields = section.fields.filter(
             (field) => elements.every((each) => isShown(each, field)) && !(several && field.path[0] === 'name'),
           );
-          if (fields.length === 0) return null;
           return (
             <Fragment key={section.title ?? 'main'}>
-              {section.title && <div className={classes.section}>{section.title}</div>}
+              {k === derivedAt && derived}
+              {section.title && fields.length > 0 && <div className={classes.section}>{section.title}</div>}
               {fields.map((field) => (
                 <Field
                   key={field.path.join('.')}
@@ -135,6 +139,7 @@ export function ElementForm({ elements }: FormProps) {
             </Fragment>
           );
         })}
+        {derivedAt < 0 && derived}
         {!several && 'note' in element && (
           <NoteField
             key={element.id}
@@ -143,7 +148,6 @@ export function ElementForm({ elements }: FormProps) {
           />
         )}
       </div>
-      {!several && <DerivedValues element={typed} network={network} drafting={draft !== null} />}
     </>
   );
 }

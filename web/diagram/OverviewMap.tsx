@@ -14,7 +14,14 @@ export function OverviewMap({ painting }: { painting: Painting }) {
   const store = useStoreApi();
   const flow = useReactFlow();
   useEffect(() => {
-    const { bounds } = painting.scene;
+    const whole = painting.scene.bounds;
+    const room = whole ? 0.04 * Math.max(whole.width, whole.height) : 0;
+    const bounds = whole && {
+      x: whole.x - room,
+      y: whole.y - room,
+      width: whole.width + 2 * room,
+      height: whole.height + 2 * room,
+    };
     const at = canvas.current?.getContext('2d');
     if (!at || !bounds) return;
     const ratio = window.devicePixelRatio || 1;

@@ -1,0 +1,275 @@
+/** The tools of the drawing, the card, the findings and the history, each as a user meets it. */
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import { writeProject } from '../core/src/formats/project';
+import { blankElements } from '../core/src/model/defaults';
+import type { Element, ElementOf } from '../core/src/model/element';
+import { networkOf, ofKind } from '../core/src/model/network';
+import { buildTopology } from '../core/src/model/topology';
+import { bigNetwork } from '../scripts/bigNetwork';
+import { centerOf, drag, importProject, openDesk, saved, symbol, toStage } from './desk';
+
+type Request = Parameters<typeof importProject>[0];
+const blank = (request: Request) =>
+  importProject(request, writeProject({ name: 'Blank', notes: '', elements: blankElements() }));
+const model = async (page: Page, request: Request, id: string) => {
+  await saved(page);
+  return networkOf(((await (await request.get(`/api/projects/${id}`)).json()) as { elements: Element[] }).elements);
+};
+const press = async (page: Page, keys: string[]) => {
+  for (const key of keys) await page.keyboard.press(key);
+};
+/** A bus with one motor feeder, drawn by keys. */
+async function feeder(page: Page): Promise<void> {
+  await press(page, ['b', 'ArrowUp', 'Enter', 'Enter', 'k', 'l', 'm', 'Enter']);
+  await saved(page);
+}
+
+test('copied from one project and pasted into another, with connections and fresh names', async ({
+  page,
+  request,
+  context,
+}) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+  await openDesk(page, await blank(request));
+  await feeder(page);
+  await press(page, ['Control+a', 'Control+c']);
+  const other = await blank(request);
+  await openDesk(page, other);
+  await press(page, ['Control+v', 'Control+v']);
+  const network = await model(page, request, other);
+  expect(ofKind(network, 'asynchronousMotor').map(({ name }) => name)).toEqual(['M1', 'M2']);
+  expect(ofKind(network, 'connection')).toHaveLength(6);
+  const topology = buildTopology(network);
+  for (const [k, bus] of ofKind(network, 'bus').entries())
+    expect(topology.nodeAt(bus.id, 0)).toBe(topology.nodeAt(ofKind(network, 'switch')[k].id, 1));
+});
+
+test('a symbol placed on a run goes into it; deleted, the run closes again', async ({ page, request }) => {
+  const id = await blank(request);
+  await openDesk(page, id);
+  await feeder(page);
+  await page.keyboard.press('0');
+  const [line, motor] = [await centerOf(symbol(page, 'L1')), await centerOf(symbol(page, 'M1'))];
+  const before = await model(page, request, id);
+  // A little room first, then a current transformer on the run between line and motor.
+  await drag(page, motor, { x: motor.x, y: motor.y + 60 });
+  await page.getByRole('button', { name: 'Place current transformer', exact: true }).click();
+  const lower = await centerOf(symbol(page, 'M1'));
+  await page.mouse.click(line.x, (line.y + 42 + lower.y - 28) / 2);
+  const network = await model(page, request, id);
+  const topology = buildTopology(network);
+  const [ct] = ofKind(network, 'currentTransformer');
+  const [m] = ofKind(network, 'asynchronousMotor');
+  expect(topology.nodeAt(ct.id, 1)).toBe(topology.nodeAt(m.id, 0));
+  expect(topology.nodeAt(ct.id, 0)).toBe(topology.nodeAt(ofKind(network, 'line')[0].id, 1));
+  await page.keyboard.press('Delete');
+  const healed = await model(page, request, id);
+  expect(ofKind(healed, 'connection')).toHaveLength(ofKind(before, 'connection').length);
+  expect(buildTopology(healed).nodeAt(m.id, 0)).toBe(buildTopology(healed).nodeAt(ofKind(healed, 'line')[0].id, 1));
+});
+
+test('pages: what is moved to another page is linked, and a click on the link goes there', async ({
+  page,
+  request,
+}) => {
+  const id = await blank(request);
+  await openDesk(page, id);
+  await feeder(page);
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('Add page');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('tab', { name: 'Page 1' })).toHaveAttribute('aria-selected', 'true');
+  await expect(symbol(page, 'M1')).toHaveCount(0);
+  await page.getByRole('tab', { name: 'First page' }).click();
+  await symbol(page, 'M1').click();
+  await page.getByRole('button', { name: 'More for pages' }).click();
+  await page.getByRole('menuitem', { name: 'Page 1', exact: true }).click();
+  await expect(page.getByRole('tab', { name: 'Page 1' })).toHaveAttribute('aria-selected', 'true');
+  const motor = await centerOf(symbol(page, 'M1'));
+  const box = (await symbol(page, 'M1').boundingBox())!;
+  // The pennant stands above the terminal.
+  await page.mouse.click(motor.x, box.y - box.height * 0.6);
+  await expect(page.getByRole('tab', { name: 'First page' })).toHaveAttribute('aria-selected', 'true');
+  await expect(page.getByRole('heading', { name: /^L1/ })).toBeVisible();
+  const network = await model(page, request, id);
+  const topology = buildTopology(network);
+  expect(topology.nodeAt(ofKind(network, 'asynchronousMotor')[0].id, 0)).toBe(
+    topology.nodeAt(ofKind(network, 'line')[0].id, 1),
+  );
+});
+
+test('the card: derived values as typed, assumed values until confirmed, several changed at once', async ({
+  page,
+  request,
+}) => {
+  const id = await blank(request);
+  await openDesk(page, id);
+  await feeder(page);
+  await page.keyboard.press('.');
+  await symbol(page, 'M1').click();
+  const derived = page.getByRole('region', { name: 'Derived values' });
+  const power = page.getByRole('textbox', { name: 'Rated power in MW' });
+  await power.fill('0.5');
+  // 0.5 MW / (0.96 · 0.88) = 0.5919 MVA; / (√3 · 11 kV) = 31.06 A
+  await expect(derived).toContainText('31.06');
+  await power.press('Escape');
+  await expect(derived).toContainText('62.13');
+  await expect(page.getByText('values are typical, nobody has confirmed them')).toBeVisible();
+  await power.fill('0.75');
+  await power.press('Enter');
+  await page.getByRole('button', { name: 'Confirm Rated voltage' }).click();
+  let motor = ofKind(await model(page, request, id), 'asynchronousMotor')[0];
+  expect(motor.assumed).not.toContain('ratedMw');
+  expect(motor.assumed).not.toContain('ratedKv');
+  await symbol(page, 'M2').click({ modifiers: ['Control'] });
+  await expect(page.getByRole('heading', { name: /2 elements selected/ })).toBeVisible();
+  await expect(power).toHaveAttribute('placeholder', 'various');
+  await power.fill('600k');
+  await power.press('Enter');
+  await page.getByRole('button', { name: 'Confirm all' }).click();
+  const motors = ofKind(await model(page, request, id), 'asynchronousMotor');
+  expect(motors.map(({ ratedMw }) => ratedMw)).toEqual([0.6, 0.6]);
+  expect(motors.map(({ assumed }) => assumed)).toEqual([undefined, undefined]);
+  await press(page, ['Control+z', 'Control+z']);
+  motor = ofKind(await model(page, request, id), 'asynchronousMotor')[0];
+  expect(motor.ratedMw).toBe(0.75);
+});
+
+test('findings: plain, with what to do; a rating that is too small takes the next size', async ({ page, request }) => {
+  const id = await importProject(request);
+  await openDesk(page, id);
+  await symbol(page, 'BRA Q21').click();
+  const breaking = page.getByRole('textbox', { name: 'Rated breaking current in kA' });
+  await breaking.fill('1.5');
+  await breaking.press('Enter');
+  await page.getByRole('button', { name: /findings$/ }).click();
+  const drawer = page.getByRole('region', { name: 'Findings' });
+  await expect(drawer).toContainText('BRA Q21 breaks 1.5 kA; Ik″ where it stands reaches');
+  await expect(drawer).toContainText('Take a device that breaks more');
+  await drawer.getByRole('button', { name: /^Take .* kA$/ }).click();
+  await expect(drawer).not.toContainText('BRA Q21 breaks');
+  const device = ofKind(await model(page, request, id), 'switch').find(({ name }) => name === 'BRA Q21')!;
+  expect(device.breakingKa).toBeGreaterThanOrEqual(6.3);
+  await drawer.getByRole('button', { name: /no relay trips/ }).click();
+  await expect(page.getByRole('heading', { name: /elements selected/ })).toBeVisible();
+});
+
+test('history: who, what, when; a named version, what differs, and back to it as a new change', async ({
+  page,
+  request,
+}) => {
+  const id = await importProject(request);
+  await openDesk(page, id);
+  await page.getByRole('button', { name: /^You work as/ }).click();
+  await page.getByRole('textbox', { name: 'You work as' }).fill('Ada Quill');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'History: changes and versions' }).click();
+  const history = page.getByRole('dialog', { name: 'History' });
+  await history.getByRole('textbox', { name: /Name of the present state/ }).fill('as imported');
+  await history.getByRole('button', { name: 'Name version' }).click();
+  await expect(history.getByRole('textbox', { name: /Name of the present state/ })).toHaveValue('');
+  await page.keyboard.press('Escape');
+  await symbol(page, 'BRA T1').click();
+  const uk = page.getByRole('textbox', { name: 'Short-circuit voltage uk in %' });
+  await uk.fill('9.9');
+  await uk.press('Enter');
+  await saved(page);
+  await page.getByRole('button', { name: 'History: changes and versions' }).click();
+  await expect(history.getByRole('listitem').first()).toContainText('BRA T1: Short-circuit voltage uk');
+  await expect(history.getByRole('listitem').first()).toContainText('Ada Quill');
+  await history.getByRole('combobox', { name: 'Compare' }).click();
+  await page.getByRole('option', { name: 'as imported (1)' }).click();
+  const table = history.getByRole('table', { name: 'Differences' });
+  await expect(table.getByRole('row')).toHaveCount(1);
+  await expect(table).toContainText('Short-circuit voltage uk in %: 8.6 → 9.9');
+  await history.getByRole('button', { name: 'Restore revision 1' }).click();
+  await expect(uk).toHaveValue('8.6');
+  await saved(page);
+  await page.reload();
+  await symbol(page, 'BRA T1').click();
+  await expect(uk).toHaveValue('8.6');
+  await page.keyboard.press('Control+z');
+  await expect(uk).toHaveValue('9.9');
+});
+
+test('a messy page of 500 buses is laid out, what is pinned stays, and one step takes it back', async ({
+  page,
+  request,
+}) => {
+  const elements = bigNetwork(500).map((element) =>
+    element.id === 'b7' ? { ...element, pinned: true } : element,
+  ) as Element[];
+  const id = await importProject(request, writeProject({ name: 'Messy', notes: '', elements }));
+  await openDesk(page, id);
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('Arrange the page');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Undo: Arrange the page (Ctrl+Z)' })).toBeVisible({ timeout: 60_000 });
+  const network = await model(page, request, id);
+  const at = (list: readonly Element[], name: string) =>
+    list.find((element) => element.id === name) as ElementOf<'bus'>;
+  const after = [...network.elements.values()];
+  expect(at(after, 'b7')).toMatchObject({ x: at(elements, 'b7').x, y: at(elements, 'b7').y });
+  const moved = ofKind(network, 'bus').filter(
+    (bus) => bus.x !== at(elements, bus.id).x || bus.y !== at(elements, bus.id).y,
+  );
+  expect(moved.length).toBeGreaterThan(450);
+  await page.keyboard.press('Control+z');
+  const back = await model(page, request, id);
+  for (const bus of ofKind(back, 'bus'))
+    expect([bus.x, bus.y]).toEqual([at(elements, bus.id).x, at(elements, bus.id).y]);
+});
+
+test('on a large page what is painted is taken hold of: hovered, clicked, dragged', async ({ page, request }) => {
+  const id = await importProject(request, writeProject({ name: 'Large', notes: '', elements: bigNetwork(500) }));
+  await openDesk(page, id);
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('B17');
+  await page.getByRole('button', { name: /^B17 Bus/ }).click();
+  await expect(page.getByRole('heading', { name: /^B17/ })).toBeVisible();
+  const before = ofKind(await model(page, request, id), 'bus').find(({ name }) => name === 'B17')!;
+  const at = await centerOf(symbol(page, 'B17'));
+  await drag(page, { x: at.x - 20, y: at.y }, { x: at.x + 30, y: at.y + 40 });
+  const after = ofKind(await model(page, request, id), 'bus').find(({ name }) => name === 'B17')!;
+  expect([after.x > before.x, after.y > before.y]).toEqual([true, true]);
+  await page.keyboard.press('Escape');
+});
+
+test('no serious hurdle for assistive technology on any stage', async ({ page, request }) => {
+  test.slow();
+  await openDesk(page, await importProject(request));
+  const check = async (where: string) => {
+    const { violations } = await new AxeBuilder({ page }).analyze();
+    const grave = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
+    expect(
+      grave.map(
+        ({ id, nodes }) =>
+          `${where}: ${id} ${nodes
+            .slice(0, 3)
+            .map(({ html }) => html.slice(0, 160))
+            .join(' | ')}`,
+      ),
+    ).toEqual([]);
+  };
+  await symbol(page, 'BRA T1').click();
+  await page.getByRole('button', { name: /findings$/ }).click();
+  await check('Network with findings');
+  await page.getByRole('button', { name: /findings$/ }).click();
+  for (const stage of ['Faults', 'Grading', 'Sheets']) {
+    await toStage(page, stage);
+    await page.waitForTimeout(600);
+    await check(stage);
+  }
+  await toStage(page, 'Network');
+  await page.getByRole('button', { name: 'History: changes and versions' }).click();
+  await expect(page.getByRole('dialog', { name: 'History' })).toBeVisible();
+  await check('History');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+  await check('Keys');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Dark' }).click();
+  await check('Network, dark');
+});

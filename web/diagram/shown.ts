@@ -1,0 +1,101 @@
+/** From the state of the desk to what the canvas shows. */
+import { chainOf } from './edit';
+import { FreeNames } from '@mesura/core/drawing/fragment';
+import { boxOf, busHeight, hull, isDrawn, isPlaced, type Box, type Placed } from '@mesura/core/drawing/shapes';
+import { made } from '@mesura/core/drawing/tools';
+import { nameOf, type Element } from '@mesura/core/model/element';
+import type { ElementId } from '@mesura/core/model/fields';
+import type { Network } from '@mesura/core/model/network';
+import type { Problem } from '@mesura/core/model/problem';
+import type { Topology } from '@mesura/core/model/topology';
+import type { Mode } from './drawingState';
+import type { Overlay } from './overlay';
+import type { Marks, Port } from './paint';
+import { Scene } from './scene';
+
+/** Makes each scene from the one before. */
+export class SceneKeeper {
+  private last: Scene | null = null;
+
+  of(network: Network, page: ElementId | null): Scene {
+    if (this.last?.network !== network || this.last.page !== page) this.last = new Scene(network, page, this.last);
+    return this.last;
+  }
+}
+
+/** The model with the feeder that is being drawn. */
+export function withDraft(network: Network, mode: Mode): Network {
+  if (mode.kind !== 'feeder' || mode.steps.length === 0) return network;
+  const { elements, updates } = chainOf(network, mode.start, mode.steps, mode.ids);
+  const drafted = new Map(network.elements);
+  for (const element of [...updates, ...elements]) drafted.set(element.id, element);
+  return { elements: drafted };
+}
+
+/** The room that what is held would take at the cursor. */
+export function ghostOf(mode: Mode, cursor: { x: number; y: number } | null): Box | null {
+  if (!cursor) return null;
+  if (mode.kind === 'stamp') {
+    const box = hull(mode.fragment.elements.filter(isPlaced).map(boxOf));
+    return box && { ...box, x: cursor.x, y: cursor.y };
+  }
+  if (mode.kind !== 'place') return null;
+  if (!mode.tool) return { x: cursor.x, y: cursor.y, width: 60, height: 18 };
+  const sample = made(mode.tool, 'ghost' as ElementId, new FreeNames([]), null, { x: cursor.x, y: cursor.y });
+  const box = boxOf(sample);
+  return sample.kind === 'bus' ? { ...box, height: busHeight } : box;
+}
+
+/** The gravest finding about each element. */
+export function worstOf(problems: readonly Problem[]): Marks['findings'] {
+  const order = { error: 2, warning: 1, assumed: 0 };
+  const worst = new Map<ElementId, Problem['severity']>();
+  for (const { element: one, elements, severity } of problems)
+    for (const element of elements ?? (one ? [one] : []))
+      if (order[severity] >= order[worst.get(element) ?? 'assumed']) worst.set(element, severity);
+  return worst;
+}
+
+/** What the bottom line says of the thing under the pointer. */
+export function readoutOf(element: Placed, topology: Topology, overlay: Overlay): string {
+  const tag = overlay.tags.get(element.id)?.title;
+  if (tag) return tag;
+  const node = topology.nodeAt(element.id, 0);
+  const kv = node === undefined ? null : topology.nodes[node].nominalKv;
+  const name = isDrawn(element) ? element.name : nameOf(element as Element);
+  return `${name}${kv === null ? '' : ` · ${kv}\u2009kV`}`;
+}
+
+/** The view of the canvas package as a port onto the sheet. */
+export const portOf = (state: {
+  transform: readonly [number, number, number];
+  width: number;
+  height: number;
+}): Port => {
+  const [x, y, zoom] = state.transform;
+  return { x: -x / zoom, y: -y / zoom, zoom, width: state.width, height: state.height };
+};
+
+/** Fitting a small drawing must not blow it up. */
+const closestFit = 1.4;
+
+/** The viewport in which a box of the sheet fills a pane, with room for what floats over it. */
+export function fitted(
+  whole: Box,
+  { width, height }: { width: number; height: number },
+  room: { top: number; bottom: number; side: number },
+): { x: number; y: number; zoom: number } {
+  const zoom = Math.max(
+    0.02,
+    Math.min(
+      (width - 2 * room.side) / Math.max(whole.width, 1),
+      (height - room.top - room.bottom) / Math.max(whole.height, 1),
+      closestFit,
+    ),
+  );
+  return {
+    zoom,
+    x: (width - whole.width * zoom) / 2 - whole.x * zoom,
+    y: room.top + (height - room.top - room.bottom - whole.height * zoom) / 2 - whole.y * zoom,
+  };
+}

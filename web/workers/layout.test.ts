@@ -1,0 +1,72 @@
+import { describe, expect, it } from 'vitest';
+import { laidOut, layoutGraph } from '@mesura/core/drawing/layout';
+import { makeBoard } from '@mesura/core/drawing/board';
+import { boxOf, isDrawn, overlaps, type Drawn } from '@mesura/core/drawing/shapes';
+import { applyChanges } from '@mesura/core/model/changes';
+import type { Element } from '@mesura/core/model/element';
+import { elementId, type ElementId } from '@mesura/core/model/fields';
+import { networkOf, ofKind, type Network } from '@mesura/core/model/network';
+import { buildTopology } from '@mesura/core/model/topology';
+import { bigNetwork } from '../../scripts/bigNetwork';
+import { layered } from './layout';
+
+async function arranged(network: Network): Promise<Network> {
+  const graph = layoutGraph(network, null);
+  const changed = laidOut(network, graph, new Map(await layered(graph)));
+  const applied = applyChanges(
+    network,
+    changed.map((element) => ({ op: 'update', element })),
+  );
+  if (!applied.ok) throw new Error(applied.problems[0].message);
+  return applied.network;
+}
+
+/** All symbols on one heap, as an import without places leaves them. */
+const heap = (buses: number): Network =>
+  networkOf(bigNetwork(buses).map((element) => ('x' in element ? ({ ...element, x: 0, y: 0 } as Element) : element)));
+const symbols = (network: Network): Drawn[] => [...network.elements.values()].filter(isDrawn);
+
+describe('automatic layout', () => {
+  it('leaves no two symbols on each other, joins the same, and stands on the grid', async () => {
+    const before = heap(60);
+    const after = await arranged(before);
+    const all = symbols(after);
+    for (const [k, p] of all.entries())
+      for (const q of all.slice(k + 1))
+        expect([p.name, q.name, overlaps(boxOf(p), boxOf(q))]).toEqual([p.name, q.name, false]);
+    for (const { x, y } of all) expect([x % 10, y % 10].map(Math.abs)).toEqual([0, 0]);
+    const joined = (network: Network) => {
+      const topology = buildTopology(network);
+      return symbols(network).map(({ id }) => [topology.nodeAt(id, 0), topology.nodeAt(id, 1)]);
+    };
+    expect(joined(after)).toEqual(joined(before));
+    const source = ofKind(after, 'networkFeeder')[0];
+    expect(Math.min(...all.map(({ y }) => y))).toBeGreaterThanOrEqual(source.y - 40);
+  });
+
+  it('keeps what is pinned, and boards in one piece', async () => {
+    let n = 0;
+    const newId = (): ElementId => elementId(`p${++n}`);
+    const start = heap(20);
+    const { changes } = makeBoard(
+      start,
+      { kv: 33, panels: ['incoming', 'outgoing', 'coupler', 'outgoing'], x: 500, y: 900 },
+      newId,
+    );
+    const applied = applyChanges(start, [
+      ...changes,
+      { op: 'update', element: { ...start.elements.get(elementId('b5'))!, x: 340, y: 780, pinned: true } as Element },
+    ]);
+    if (!applied.ok) throw new Error();
+    const before = applied.network;
+    const after = await arranged(before);
+    expect(after.elements.get(elementId('b5'))).toMatchObject({ x: 340, y: 780 });
+    for (const panel of ofKind(before, 'panel')) {
+      const now = ofKind(after, 'panel').find(({ id }) => id === panel.id)!;
+      for (const member of panel.members) {
+        const [p, q] = [before.elements.get(member) as Drawn, after.elements.get(member) as Drawn];
+        expect([q.x - now.x, q.y - now.y]).toEqual([p.x - panel.x, p.y - panel.y]);
+      }
+    }
+  });
+});
