@@ -109,7 +109,7 @@ test('the card: derived values as typed, assumed values until confirmed, several
   await page.keyboard.press('.');
   await symbol(page, 'M1').click();
   const derived = page.getByRole('region', { name: 'Derived values' });
-  const power = page.getByRole('textbox', { name: 'Rated power in MW' });
+  const power = page.getByRole('textbox', { name: 'Rated power (shaft) in MW' });
   await power.fill('0.5');
   // 0.5 MW / (0.96 · 0.88) = 0.5919 MVA; / (√3 · 11 kV) = 31.06 A
   await expect(derived).toContainText('31.06');
@@ -229,6 +229,7 @@ test('on a large page what is painted is taken hold of: hovered, clicked, dragge
   await page.getByRole('button', { name: /^B17 Bus/ }).click();
   await expect(page.getByRole('heading', { name: /^B17/ })).toBeVisible();
   const before = ofKind(await model(page, request, id), 'bus').find(({ name }) => name === 'B17')!;
+  // What is selected is moved by its bar; what is not starts a connection there.
   const at = await centerOf(symbol(page, 'B17'));
   await drag(page, { x: at.x - 20, y: at.y }, { x: at.x + 30, y: at.y + 40 });
   const after = ofKind(await model(page, request, id), 'bus').find(({ name }) => name === 'B17')!;

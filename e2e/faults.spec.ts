@@ -21,13 +21,19 @@ test('along a line, at an open end, with an impedance, without an element', asyn
   await card.getByRole('tab', { name: 'Working' }).click();
   await expect(card.getByRole('document', { name: 'Working' })).toContainText('with the mutual impedances');
 
-  await page.getByRole('textbox', { name: 'From the first end in %' }).fill('90');
+  const along = page.getByRole('textbox', { name: 'From the first end in %' });
+  await along.fill('250');
+  await along.press('Enter');
+  await expect(page.getByText('must be at most 99.9 %')).toBeVisible();
+  await along.fill('90');
+  await along.press('Enter');
   await expect.poll(() => faultLevel(page, 'CAU-FER 1 at 90 %')).toBeLessThan(8.3);
   await pickOption(page, 'Where', 'second end, breaker there open');
   await expect.poll(() => faultLevel(page, 'CAU-FER 1, end 2 open')).toBeLessThan(8);
 
   const solid = await faultLevel(page, 'FER 132');
   await page.getByRole('textbox', { name: 'R to earth' }).fill('10');
+  await page.keyboard.press('Enter');
   await expect.poll(() => faultLevel(page, 'FER 132')).toBeLessThan(solid - 1);
   await page.getByRole('textbox', { name: 'R to earth' }).fill('');
   await expect.poll(() => faultLevel(page, 'FER 132')).toBe(solid);

@@ -13,6 +13,16 @@ import { faultLevel, importProject, openDesk, saved, symbol, toStage } from './d
 const press = async (page: Page, keys: string[]) => {
   for (const key of keys) await page.keyboard.press(key);
 };
+/** Goes to an element by the search. */
+const find = async (page: Page, name: string) => {
+  await page.keyboard.press('Control+k');
+  const field = page.getByRole('textbox', { name: 'Find or do' });
+  await expect(field).toBeFocused();
+  await page.keyboard.type(name);
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: new RegExp(`^${name} `) })).toBeVisible();
+  await expect(field).toBeHidden();
+};
 const panel = async (page: Page, type: string) => {
   await page.getByRole('button', { name: 'Add a panel' }).click();
   await page.getByRole('menuitem', { name: type }).click();
@@ -160,11 +170,7 @@ test('by keyboard alone: a small network from nothing to its fault level, and ba
   await expect(page.getByRole('heading', { name: /^Load 1/ })).toBeVisible();
   await page.keyboard.press('a');
   await expect(page.getByRole('status').filter({ hasText: 'Connect Load 1 to' })).toBeVisible();
-  await page.keyboard.press('Control+k');
-  await page.keyboard.type('Bus 2');
-  await expect(page.getByRole('button', { name: /Bus 2/ }).first()).toBeVisible();
-  await page.keyboard.press('Enter');
-  await expect(page.getByRole('heading', { name: /^Bus 2/ })).toBeVisible();
+  await find(page, 'Bus 2');
   await page.keyboard.press('Enter');
   await saved(page);
   const stored = async () =>
@@ -180,9 +186,8 @@ test('by keyboard alone: a small network from nothing to its fault level, and ba
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Draw a feeder from what is selected');
   await page.keyboard.press('Escape');
-  await page.keyboard.press('Control+k');
-  await page.keyboard.type('T1');
-  await page.keyboard.press('Enter');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeHidden();
+  await find(page, 'T1');
   await expect(page.getByRole('heading', { name: /^T1/ })).toBeVisible();
   for (let k = 0; k < 60; k++) {
     if (
@@ -206,10 +211,7 @@ test('by keyboard alone: a small network from nothing to its fault level, and ba
   await page.keyboard.press('1');
 
   // Nudged and deleted, and all of it back.
-  await page.keyboard.press('Control+k');
-  await page.keyboard.type('Load 1');
-  await page.keyboard.press('Enter');
-  await expect(page.getByRole('heading', { name: /^Load 1/ })).toBeVisible();
+  await find(page, 'Load 1');
   await press(page, ['ArrowRight', 'Shift+ArrowDown']);
   await saved(page);
   expect((await stored()).elements.get(load.id)).toMatchObject({ x: load.x + 10, y: load.y + 50 });

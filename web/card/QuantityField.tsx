@@ -76,6 +76,10 @@ export function QuantityField({
         const typed = check(event.currentTarget.value);
         onDraft?.(typed.message ? undefined : typed.value);
       }}
+      onKeyDown={(event) => {
+        handlers.onKeyDown(event);
+        if (event.key === 'Enter' || event.key === 'Escape') onDraft?.(undefined);
+      }}
       onBlur={() => {
         handlers.onBlur();
         onDraft?.(undefined);

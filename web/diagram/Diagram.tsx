@@ -220,6 +220,7 @@ export function Diagram({ overlay, editable, onPick }: Props) {
         ref={frame}
         className={classes.canvas}
         data-tool={mode.kind === 'idle' ? undefined : mode.kind}
+        data-connecting={connecting.drawing || undefined}
         role="region"
         aria-label="One-line diagram"
         onMouseMove={onPointer}

@@ -31,7 +31,7 @@ export const ElementNode = memo(function ElementNode({ data, selected }: NodePro
           position={Position.Top}
           isConnectable={editable}
           className={classes.busHandle}
-          aria-label={`busbar ${element.name}`}
+          data-held={selected || undefined}
         />
         {selected && editable && (
           <NodeResizeControl
@@ -56,7 +56,6 @@ export const ElementNode = memo(function ElementNode({ data, selected }: NodePro
             isConnectable={editable}
             className={classes.handle}
             style={{ left: width / 2 + terminal.x, top: height / 2 + terminal.y }}
-            aria-label={`terminal ${k + 1} of ${element.name}`}
           />
         ))}
     </div>

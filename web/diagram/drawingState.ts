@@ -27,8 +27,8 @@ interface DrawingState {
   cursor: { x: number; y: number } | null;
   layers: Layers;
   map: boolean;
-  /** What the last feeder was made of, for "the same again". */
-  lastFeeder: ElementId | null;
+  /** The symbols of the feeder drawn last, from its busbar outward, for "the same again". */
+  lastFeeder: readonly ElementId[];
   lastPanel: PanelType;
   set(part: Partial<DrawingState>): void;
   toggle(layer: LayerId): void;
@@ -41,7 +41,7 @@ export const useDrawing = create<DrawingState>()((set, get) => ({
   cursor: null,
   layers: allLayers,
   map: true,
-  lastFeeder: null,
+  lastFeeder: [],
   lastPanel: 'outgoing',
   set: (part) => set(part),
   toggle: (layer) => {

@@ -191,17 +191,19 @@ export function lengthen(store: ProjectStore, by: number): void {
 /** The same feeder once more: of the symbol selected, or the one drawn last. */
 export function sameAgain(store: ProjectStore): void {
   const { network, selection, commit, select } = store.getState();
-  const last = useDrawing.getState().lastFeeder;
+  const { lastFeeder } = useDrawing.getState();
   const chosen = selection.find((id) => {
     const element = network.elements.get(id);
     return element && isDrawn(element) && element.kind !== 'bus';
   });
-  const id = chosen ?? (last && network.elements.has(last) ? last : null);
+  // What was drawn in one go is repeated in one go, whichever of its symbols is selected.
+  const [first] = lastFeeder.filter((id) => network.elements.has(id));
+  const id = chosen !== undefined && !lastFeeder.includes(chosen) ? chosen : first;
   const made = id && duplicateFeeder(network, id, newId);
   if (!made) return tell('Nothing to repeat', 'Select a symbol of a feeder that hangs on a busbar, or draw one first.');
   if (report(commit(made.changes, 'Same feeder again'))) {
     select(made.ids);
-    useDrawing.getState().set({ lastFeeder: made.ids[0] });
+    useDrawing.getState().set({ lastFeeder: made.ids });
   }
 }
 
@@ -225,7 +227,7 @@ export function finishFeeder(store: ProjectStore): void {
   const chain = chainOf(network, mode.start, mode.steps, mode.ids);
   const drawn = chain.elements.filter(isDrawn);
   if (drawn.length === 0 || !report(commit(chainChanges(chain), 'Draw feeder'))) return;
-  set({ lastFeeder: drawn[0].id });
+  set({ lastFeeder: drawn.map(({ id }) => id) });
   select([drawn[drawn.length - 1].id]);
 }
 

@@ -16,6 +16,7 @@ export function useConnecting(topology: Topology) {
   const flow = useReactFlow();
   const started = useRef<{ x: number; y: number } | null>(null);
   const [hint, setHint] = useState<string | null>(null);
+  const [drawing, setDrawing] = useState(false);
 
   const whyNot = useCallback(
     (source: string, from: string | null, target: string, to: string | null) =>
@@ -41,9 +42,11 @@ export function useConnecting(topology: Topology) {
   };
   const onConnectStart = (event: MouseEvent | TouchEvent) => {
     started.current = placeOf(event);
+    setDrawing(true);
   };
   const onConnectEnd = (event: MouseEvent | TouchEvent, state: FinalConnectionState) => {
     setHint(null);
+    setDrawing(false);
     const { fromNode, fromHandle, toNode, toHandle } = state;
     if (!fromNode || !fromHandle || !toNode || !toHandle) return;
     const reason = whyNot(fromNode.id, fromHandle.id ?? null, toNode.id, toHandle.id ?? null);
@@ -60,5 +63,5 @@ export function useConnecting(topology: Topology) {
     const to = end(toNode.id, toHandle.id ?? '0', placeOf(event));
     report(store.getState().commit([{ op: 'add', element: { kind: 'connection', id: newId(), from, to } }], 'Connect'));
   };
-  return { hint, props: { onConnectStart, onConnectEnd, isValidConnection } };
+  return { hint, drawing, props: { onConnectStart, onConnectEnd, isValidConnection } };
 }

@@ -33,7 +33,7 @@ export function BottomLine() {
       {open && <FindingsDrawer />}
       <footer className={classes.bottom}>
         <span>{chosen}</span>
-        <span className="figure" aria-label="Read-out">
+        <span className="figure" role="status" aria-label="Read-out" aria-live="off">
           {readout}
         </span>
         <span style={{ flex: 1 }} />

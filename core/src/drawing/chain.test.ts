@@ -15,6 +15,7 @@ import { Obstacles } from './route';
 import { connectionUnder, insertInto, removalHealed } from './splice';
 import { fragmentOf, templates } from './templates';
 import { made, tools } from './tools';
+import { nominalFor } from './typical';
 
 let count = 0;
 const newId = (): ElementId => elementId(`n${++count}`);
@@ -80,6 +81,15 @@ describe('a feeder in one gesture', () => {
     const { elements } = drawChain(low, start, [tool('t'), tool('b')], newId);
     expect(elements.find((element) => element.kind === 'transformer')).toMatchObject({ hvKv: 11, lvKv: 0.42 });
     expect(elements.find((element) => element.kind === 'bus')).toMatchObject({ nominalKv: 11 });
+  });
+
+  it('takes the nominal voltage behind a winding: 0.42 kV feeds 0.4, 10.5 feeds 10, 34.5 feeds 33, 13.8 stays', () => {
+    expect([0.42, 0.4, 10.5, 11, 11.5, 34.5, 13.8, 6.3, 138].map(nominalFor)).toEqual([
+      0.4, 0.4, 10, 11, 11, 33, 13.8, 6, 132,
+    ]);
+    const transformer = draw(withBus, 'kt');
+    const network = draw(transformer, 'kb', ofKind(transformer, 'transformer')[0].id);
+    expect(ofKind(network, 'bus')[1].nominalKv).toBe(0.4);
   });
 
   it('finds the next free place along a bus and lengthens it', () => {

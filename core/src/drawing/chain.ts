@@ -14,7 +14,7 @@ import { Obstacles } from './route';
 import { boxOf, endPoint, isDrawn, snapToGrid, type Drawn } from './shapes';
 import { terminalsOf, type Point } from './terminals';
 import { made, type Tool } from './tools';
-import { levelAbove, stepDown } from './typical';
+import { levelAbove, nominalFor, stepDown } from './typical';
 
 export type Heading = 'down' | 'up';
 
@@ -119,7 +119,8 @@ export function drawChain(
     end = { ...end, at: along };
     at = { x: origin.x + along, y: origin.y };
   } else at = endPoint(origin, end).at;
-  let kv = levelAt(network, start.element, start.terminal);
+  const here = levelAt(network, start.element, start.terminal);
+  let kv = here === null || origin.kind === 'bus' ? here : nominalFor(here);
   let ct: ElementOf<'currentTransformer'> | null = null;
   let breaker: ElementId | null = null;
   let closedBy: string | null = null;
@@ -186,9 +187,9 @@ function levelBeyond(symbol: Drawn, down: boolean, kv: number | null): number | 
   switch (symbol.kind) {
     case 'transformer':
       // A bus behind a 420 V winding is a 400 V bus.
-      return down ? (symbol.lvKv < 1 ? Math.round((symbol.lvKv / 1.05) * 100) / 100 : symbol.lvKv) : symbol.hvKv;
+      return nominalFor(down ? symbol.lvKv : symbol.hvKv);
     case 'threeWindingTransformer':
-      return down ? symbol.mvKv : symbol.hvKv;
+      return nominalFor(down ? symbol.mvKv : symbol.hvKv);
     case 'bus':
       return symbol.nominalKv;
     default:

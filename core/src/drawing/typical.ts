@@ -52,6 +52,15 @@ export const levelBelow = (kv: number): number => (kv >= 100 ? 33 : kv >= 20 ? 1
 /** The level that a transformer steps up to from here, in kV. */
 export const levelAbove = (kv: number): number => (kv < 1 ? 11 : kv < 20 ? 33 : 132);
 
+/** Nominal voltages in use, in kV (IEC 60038, Tables 1 to 5). */
+const nominalLevels = [0.4, 0.69, 1, 3, 3.3, 6, 6.6, 10, 11, 15, 20, 22, 30, 33, 45, 66, 110, 132, 150, 220, 275, 400];
+
+/** The nominal voltage of the network that a winding of this rated voltage feeds: up to 6 % below it; itself when none is near. */
+export function nominalFor(ratedKv: number): number {
+  const near = nominalLevels.filter((nominal) => ratedKv >= nominal * 0.995 && ratedKv <= nominal * 1.06);
+  return near.length > 0 ? near.reduce((p, q) => (Math.abs(ratedKv - p) < Math.abs(ratedKv - q) ? p : q)) : ratedKv;
+}
+
 /** Least short-circuit voltage by rated power in MVA: IEC 60076-5, Table 1. */
 export function leastUkPercent(ratedMva: number): number {
   const steps: readonly [number, number][] = [

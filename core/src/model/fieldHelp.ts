@@ -91,7 +91,7 @@ const groups: readonly [string, RegExp][] = [
     'Impedance',
     /^(uk|uR|r1|x1|b1|xd|rOhm|rOverX|startingRatio|polePairs|data$|towerCircuit|endTemperature|shiftDegrees|kappa|rotor|regulation)/,
   ],
-  ['Operation', /^(closed|runs|operation|voltagePercent|openingTime|excitation|behaves|earthed)/],
+  ['Operation', /^(closed|runs|operation|loading|voltagePercent|openingTime|excitation|behaves|earthed)/],
 ];
 
 /** The group under which a field of the card stands; null for what names the element. */

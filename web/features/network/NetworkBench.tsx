@@ -25,7 +25,11 @@ export function NetworkBench() {
   const settings = network.elements.get(settingsId) ?? settingsOf(network);
 
   if (selected && selected.kind !== 'projectSettings') {
-    const problems = findings?.filter((problem) => (problem.elements ?? [problem.element]).includes(selected.id)) ?? [];
+    const problems =
+      findings?.filter(
+        // What is assumed stands at its fields.
+        ({ code, element, elements }) => code !== 'data.assumed' && (elements ?? [element]).includes(selected.id),
+      ) ?? [];
     return (
       <section aria-label={`Data of ${nameOf(selected)}`}>
         <Group justify="space-between" mb={6}>
