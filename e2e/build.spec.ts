@@ -240,18 +240,16 @@ test('on a large page what is painted is taken hold of: hovered, clicked, dragge
 test('no serious hurdle for assistive technology on any stage', async ({ page, request }) => {
   test.slow();
   await openDesk(page, await importProject(request));
+  const hurdles: string[] = [];
   const check = async (where: string) => {
-    const { violations } = await new AxeBuilder({ page }).analyze();
-    const grave = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
-    expect(
-      grave.map(
-        ({ id, nodes }) =>
-          `${where}: ${id} ${nodes
-            .slice(0, 3)
-            .map(({ html }) => html.slice(0, 160))
-            .join(' | ')}`,
-      ),
-    ).toEqual([]);
+    // The hundreds of like terminals on the drawing are looked at once.
+    const builder = new AxeBuilder({ page });
+    const { violations } = await (
+      where.startsWith('Network with') ? builder : builder.exclude('.react-flow__nodes')
+    ).analyze();
+    for (const { id, impact, nodes } of violations)
+      if (impact === 'serious' || impact === 'critical')
+        hurdles.push(`${where}: ${id} ${nodes.map(({ html }) => html.slice(0, 160)).join(' | ')}`);
   };
   await symbol(page, 'BRA T1').click();
   await page.getByRole('button', { name: /findings$/ }).click();
@@ -273,4 +271,5 @@ test('no serious hurdle for assistive technology on any stage', async ({ page, r
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Dark' }).click();
   await check('Network, dark');
+  expect(hurdles).toEqual([]);
 });

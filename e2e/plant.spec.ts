@@ -189,6 +189,7 @@ test('by keyboard alone: a small network from nothing to its fault level, and ba
   await expect(page.getByRole('dialog', { name: 'Keys' })).toBeHidden();
   await find(page, 'T1');
   await expect(page.getByRole('heading', { name: /^T1/ })).toBeVisible();
+  await page.keyboard.press('F2');
   for (let k = 0; k < 60; k++) {
     if (
       (await page.evaluate(() => document.activeElement?.getAttribute('aria-label'))) ===

@@ -62,7 +62,8 @@ function Surface() {
   useEffect(() => {
     const down = (event: KeyboardEvent) => {
       // In a window over the desk, or in a text field, keys have their own meaning.
-      if (event.defaultPrevented || isTyping() || document.querySelector('[role="dialog"][aria-modal="true"]')) return;
+      const { keysOpen, historyOpen } = useDesk.getState();
+      if (event.defaultPrevented || isTyping() || keysOpen || historyOpen) return;
       const onControl = document.activeElement?.closest(
         'button, a, [role="slider"], [role="row"], [role="menuitem"], [role="tab"], [role="separator"]',
       );

@@ -18,7 +18,13 @@ export function KeysSheet({ actions }: { actions: readonly Action[] }) {
   const withKeys = actions.filter(({ keys }) => keys.length > 0);
   const groups = [...new Set(withKeys.map(({ group }) => group))];
   return (
-    <Modal opened={open} onClose={() => set({ keysOpen: false })} title="Keys" size="xl">
+    <Modal
+      opened={open}
+      onClose={() => set({ keysOpen: false })}
+      title="Keys"
+      size="xl"
+      closeButtonProps={{ 'aria-label': 'Close' }}
+    >
       <div className={classes.keySheet}>
         {groups.map((group) => (
           <section key={group} aria-label={group}>

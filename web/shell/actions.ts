@@ -27,6 +27,13 @@ export function deskActions(store: ProjectStore, view: View): Action[] {
       group: 'Desk',
       run: () => goTo(id),
     })),
+    {
+      id: 'data',
+      title: 'To the data of what is selected',
+      keys: ['F2'],
+      group: 'Desk',
+      run: () => document.querySelector<HTMLInputElement>('main input:not([type=hidden])')?.select(),
+    },
     { id: 'undo', title: 'Undo', keys: ['mod+z'], group: 'Desk', run: () => store.getState().undoOne() },
     { id: 'redo', title: 'Redo', keys: ['mod+y', 'mod+shift+z'], group: 'Desk', run: () => store.getState().redoOne() },
     { id: 'commands', title: 'Find or do', keys: ['mod+k'], group: 'Desk', run: () => spotlight.open() },

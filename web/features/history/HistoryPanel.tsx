@@ -22,7 +22,14 @@ export function HistoryPanel() {
   const open = useDesk((state) => state.historyOpen);
   const set = useDesk((state) => state.set);
   return (
-    <Drawer opened={open} onClose={() => set({ historyOpen: false })} position="right" size="lg" title="History">
+    <Drawer
+      opened={open}
+      onClose={() => set({ historyOpen: false })}
+      position="right"
+      size="lg"
+      title="History"
+      closeButtonProps={{ 'aria-label': 'Close' }}
+    >
       {open && <Contents />}
     </Drawer>
   );
