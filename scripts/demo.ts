@@ -143,7 +143,7 @@ elements.push({
 });
 const fer33a = put('bus', 'FER 33 A', -120, 390, { nominalKv: 33, length: 470 });
 const fer33b = put('bus', 'FER 33 B', 390, 390, { nominalKv: 33, length: 240 });
-const ferCoupler = breaker('FER Q30', 370, 390, { turn: 270 });
+const ferCoupler = breaker('FER Q30', 370, 390, { turn: 90 });
 join([fer33a, 0], [ferCoupler, 1]);
 join([ferCoupler, 0], [fer33b, 0]);
 for (const [n, x] of [
@@ -238,7 +238,7 @@ for (const [n, x, bus] of [
     bus,
   );
 }
-const coupler = breaker('BRA Q30', 370, 750, { turn: 270 });
+const coupler = breaker('BRA Q30', 370, 750, { turn: 90 });
 join([bra11a, 0], [coupler, 1]);
 join([coupler, 0], [bra11b, 0]);
 

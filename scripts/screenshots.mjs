@@ -1,10 +1,11 @@
 /** `npm run screenshots`: each main view from the demo data at 1280x800 into docs/screenshots/, from a scratch database. */
-import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
 import { prepareDatabase, startApp } from './lib/app.mjs';
 import { ensureBuild } from './lib/build.mjs';
+import { meshFile } from './lib/mesh.mjs';
 import { startMariadb } from './lib/mariadb.mjs';
 import { freePort } from './lib/ports.mjs';
 import { ensureDebianPackages, guarded, root } from './lib/system.mjs';
@@ -25,6 +26,7 @@ guarded(async () => {
     const browser = await chromium.launch({ executablePath: '/usr/bin/chromium' });
     stops.push(() => browser.close());
     mkdirSync(folder, { recursive: true });
+    process.env.MESURA_MESH = meshFile(500, scratch);
     await walk(await browser.newPage({ viewport: { width: 1280, height: 800 } }), app.url);
   } finally {
     for (const stop of stops.reverse()) await stop();
@@ -80,8 +82,70 @@ async function walk(page, url) {
   await stage('Sheets');
   await page.getByRole('table', { name: 'Settings' }).waitFor();
   await shot('sheets');
+  await stage('Network');
+  await page.getByRole('button', { name: 'History: changes and versions' }).click();
+  await page.getByRole('textbox', { name: /Name of the present state/ }).fill('sent to the network operator');
+  await page.getByRole('button', { name: 'Name version' }).click();
+  await page.keyboard.press('Escape');
+  const uk = page.getByRole('textbox', { name: 'Short-circuit voltage uk in %' });
+  await page.locator('.react-flow__node[aria-label="BRA T1"]').click();
+  await uk.fill('8.8');
+  await uk.press('Enter');
+  await page.locator('.react-flow__node[aria-label="BRA TL1"]').click();
+  await uk.fill('6');
+  await uk.press('Enter');
+  await page.getByRole('button', { name: 'History: changes and versions' }).click();
+  await page.getByRole('combobox', { name: 'Compare' }).click();
+  await page.getByRole('option', { name: /sent to/ }).click();
+  await page.getByRole('table', { name: 'Differences' }).waitFor();
+  await shot('history');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
   await page.getByRole('button', { name: 'Dark' }).click();
   await stage('Grading');
   await page.getByRole('button', { name: /findings$/ }).click();
   await shot('grading-dark-findings');
+  await page.getByRole('button', { name: 'Light' }).click();
+  await drawing(page, url, shot);
+}
+
+/** A plant drawn by keys on a blank project, and a page laid out automatically. */
+async function drawing(page, url, shot) {
+  const open = async (answer) => {
+    const { id } = await answer.json();
+    await page.goto(`${url}/p/${id}?stage=network`);
+    await page.getByText(/^current · /).waitFor();
+    return await page.getByRole('region', { name: 'One-line diagram' }).boundingBox();
+  };
+  const box = await open(await page.request.post(`${url}/api/projects`, { data: { name: 'Brackwater extension' } }));
+  const press = async (keys) => {
+    for (const key of keys) await page.keyboard.press(key);
+  };
+  await page.getByRole('button', { name: 'Templates' }).click();
+  await page.getByRole('menuitem', { name: /Board of two sections/ }).click();
+  await page.mouse.click(box.x + 60, box.y + 220);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('0');
+  await page.waitForTimeout(300);
+  await page.locator('.react-flow__node[aria-label="Q1"]').click();
+  await page.locator('.react-flow__node[aria-label="CT1"]').click();
+  await press(['Enter', 'l', 't', 'b', 'k']);
+  await shot('feeder');
+  await press(['Enter', '0']);
+  await page.waitForTimeout(300);
+  await page.locator('.react-flow__node[aria-label="T1"]').click();
+  await shot('board');
+  const text = readFileSync(process.env.MESURA_MESH, 'utf8');
+  await open(
+    await page.request.post(`${url}/api/projects/import`, {
+      data: text,
+      headers: { 'content-type': 'application/json' },
+    }),
+  );
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('Arrange the page');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Undo: Arrange the page (Ctrl+Z)' }).waitFor({ timeout: 60000 });
+  await shot('layout');
 }

@@ -2,16 +2,16 @@
  * `node scripts/bench/drawing.mjs`: projects of 500 and 2,000 buses opened in Chromium. Load time, frames per second while panning,
  * zooming and dragging, memory. Prints JSON lines; `--url` measures an application that runs already.
  */
-import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
 import { prepareDatabase, startApp } from '../lib/app.mjs';
 import { ensureBuild } from '../lib/build.mjs';
+import { meshFile } from '../lib/mesh.mjs';
 import { startMariadb } from '../lib/mariadb.mjs';
 import { freePort } from '../lib/ports.mjs';
-import { ensureDebianPackages, guarded, root } from '../lib/system.mjs';
+import { ensureDebianPackages, guarded } from '../lib/system.mjs';
 
 const sizes = [500, 2000];
 const view = { width: 1280, height: 800 };
@@ -54,20 +54,11 @@ async function memory(page) {
 const report = (row) => console.log(JSON.stringify(row));
 
 async function measure(browser, url, buses) {
-  const made = execFileSync(
-    process.execPath,
-    [
-      join(root, 'node_modules/tsx/dist/cli.mjs'),
-      '-e',
-      `import { bigNetwork } from './scripts/bigNetwork'; import { writeProject } from './core/src/formats/project'; import { writeFileSync } from 'node:fs'; writeFileSync(process.env.OUT!, writeProject({ name: 'Drawing ${buses}', notes: '', elements: bigNetwork(${buses}) }));`,
-    ],
-    { cwd: root, env: { ...process.env, OUT: join(scratchDir, `${buses}.json`) }, encoding: 'utf8' },
-  );
-  if (made) console.error(made);
+  const file = meshFile(buses, scratchDir);
   const context = await browser.newContext({ viewport: view });
   const page = await context.newPage();
   const answer = await context.request.post(`${url}/api/projects/import`, {
-    data: readFileSync(join(scratchDir, `${buses}.json`), 'utf8'),
+    data: readFileSync(file, 'utf8'),
     headers: { 'content-type': 'application/json' },
   });
   const { id } = await answer.json();

@@ -19,6 +19,7 @@ export const labelSize = (zoom: number): number => Math.max(11, 8.8 / Math.max(z
 /** Smaller views than this carry no texts at all. */
 const labelsFrom = 0.06;
 const restMs = 90;
+const keepMs = 240;
 
 export class Easel {
   private picture: Picture | null = null;
@@ -26,6 +27,7 @@ export class Easel {
   private frame = 0;
   private labels: readonly Label[] = [];
   private labelled: { region: Box; size: number; picture: Picture } | null = null;
+  private placedAt = 0;
   private resting: ReturnType<typeof setTimeout> | null = null;
   private readonly context: CanvasRenderingContext2D;
   private readonly widths = new Map<string, number>();
@@ -84,8 +86,9 @@ export class Easel {
     const same = last !== null && alike(last.picture, picture);
     const covers = last !== null && contains(last.region, view);
     if (same && covers && last.size === wanted) return wanted;
-    const close = last !== null && last.size / wanted < 1.6 && wanted / last.size < 1.6;
-    if (same && covers && close) {
+    // A view in motion keeps its texts a while, also where they do not cover it yet: placing them is what takes longest.
+    const fresh = performance.now() - this.placedAt < keepMs;
+    if (same && last !== null && (covers ? last.size / wanted < 1.6 && wanted / last.size < 1.6 : fresh)) {
       if (this.resting) clearTimeout(this.resting);
       this.resting = setTimeout(() => {
         this.resting = null;
@@ -97,6 +100,7 @@ export class Easel {
     const region = regionOf(port, Math.max(view.width, view.height) * 0.25);
     this.labels = port.zoom < labelsFrom ? [] : this.labelsIn(picture, region, wanted);
     this.labelled = { region, size: wanted, picture };
+    this.placedAt = performance.now();
     const shown = picture.painting.scene.within(view).length;
     this.canvas.dataset.visible = String(shown);
     this.canvas.dataset.labels = String(this.labels.length);

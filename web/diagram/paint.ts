@@ -250,7 +250,12 @@ export function paint(
   const moving = movingTile(painting, adjusted);
   const tiles = [...painting.tilesWithin(region), ...(moving ? [moving] : [])];
   const thin = Math.max(1, 1.05 / port.zoom / 1.6);
+  // Square corners and ends are enough for runs, and quicker.
+  context.lineCap = 'butt';
+  context.lineJoin = 'miter';
   for (const tile of tiles) stroke(context, tile.wires, palette, thin);
+  context.lineCap = 'round';
+  context.lineJoin = 'round';
   if (port.zoom >= symbolsFrom) for (const tile of tiles) stroke(context, tile.symbols, palette, Math.min(thin, 2));
   for (const tile of tiles) stroke(context, tile.bars, palette, 1);
   if (port.zoom >= 0.3) {

@@ -46,12 +46,15 @@ export function ghostOf(mode: Mode, cursor: { x: number; y: number } | null): Bo
   return sample.kind === 'bus' ? { ...box, height: busHeight } : box;
 }
 
+/** A finding about more elements than these is not marked at each: it would cover the drawing. */
+const mostMarked = 12;
+
 /** The gravest finding about each element. */
 export function worstOf(problems: readonly Problem[]): Marks['findings'] {
   const order = { error: 2, warning: 1, assumed: 0 };
   const worst = new Map<ElementId, Problem['severity']>();
   for (const { element: one, elements, severity } of problems)
-    for (const element of elements ?? (one ? [one] : []))
+    for (const element of (elements?.length ?? 0) > mostMarked ? [] : (elements ?? (one ? [one] : [])))
       if (order[severity] >= order[worst.get(element) ?? 'assumed']) worst.set(element, severity);
   return worst;
 }
