@@ -190,6 +190,9 @@ export function Diagram({ overlay, editable, onPick }: Props) {
       placeSymbol(store, mode.tool, positionOf(event));
       return useDrawing.getState().set({ mode: idle, cursor: null });
     }
+    // A click on one of several chooses it alone; a drag would have moved them all.
+    const additive = event.ctrlKey || event.metaKey || event.shiftKey;
+    if (!additive && selection.length > 1) store.getState().select([id]);
     onPick?.(id);
   };
 

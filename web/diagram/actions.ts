@@ -112,6 +112,7 @@ export function drawingActions(store: ProjectStore, view: View): Action[] {
       })),
     ),
     { id: 'all', title: 'Select all on this page', keys: ['mod+a'], group: 'Drawing', run: () => selectAll(store) },
+    { id: 'none', title: 'Select nothing', keys: ['Escape'], group: 'Drawing', run: () => store.getState().select([]) },
     { id: 'fit', title: 'Zoom to fit', keys: ['0'], group: 'View', run: () => view.fit() },
     {
       id: 'map',

@@ -127,8 +127,8 @@ function requestsOf(
       element,
       kind: 'tag',
       choices: [tag.lines.map((text) => ({ text, tone: 'figure' }))],
-      places: ['endAbove', 'beyond', 'endBelow', 'startBelow'],
-      rank: rank - 5 + (tag.active ? 500 : 0),
+      places: ['endAbove', 'beyond', 'endBelow', 'startBelow', 'before', 'startAbove'],
+      rank: rank + 45 + (tag.active ? 500 : 0),
       must: tag.active,
       active: tag.active,
     });

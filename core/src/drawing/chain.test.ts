@@ -263,6 +263,10 @@ describe('boards', () => {
     const joint = ofKind(after, 'connection').find(({ to: end }) => end.element === last.members[0])!;
     expect(bus.x + joint.from.at!).toBe(breaker(after).x);
     expect(snappedPanel(after, { ...last, x: to }, last.x + 13)).toBe(last.x);
+    // A feeder drawn from the board keeps clear of its panels.
+    const at = freeSlot(after, bus);
+    for (const panel of ofKind(after, 'panel'))
+      expect(Math.abs(bus.x + at - panel.x)).toBeGreaterThanOrEqual(panel.width / 2);
     const more = addPanel(after, bus.id, 'motor', newId)!;
     expect(validateNetwork(more.network)).toEqual([]);
   });

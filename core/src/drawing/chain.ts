@@ -5,13 +5,13 @@
 import type { Change } from '../model/changes';
 import { kinds, type Element, type ElementOf } from '../model/element';
 import type { ElementId } from '../model/fields';
-import type { Network } from '../model/network';
+import { ofKind, type Network } from '../model/network';
 import { buildTopology } from '../model/topology';
 import type { ConnectionEnd } from '../model/switching';
 import { connectionsAt } from './splice';
 import { FreeNames } from './fragment';
 import { Obstacles } from './route';
-import { boxOf, endPoint, isDrawn, snapToGrid, type Drawn } from './shapes';
+import { boxOf, endPoint, isDrawn, overlaps, snapToGrid, type Drawn } from './shapes';
 import { terminalsOf, type Point } from './terminals';
 import { made, type Tool } from './tools';
 import { levelAbove, nominalFor, stepDown } from './typical';
@@ -73,6 +73,7 @@ export function freeSlot(
   const taken = (connectionsAt(network).get(bus.id) ?? []).flatMap(({ from, to }) =>
     [from, to].flatMap((end) => (end.element === bus.id ? [end.at ?? bus.length / 2] : [])),
   );
+  const panels = ofKind(network, 'panel').filter((panel) => panel.page === bus.page);
   for (let at = pitch / 2 - 10; ; at += 10) {
     const column = {
       x: bus.x + at - pitch / 2,
@@ -80,7 +81,10 @@ export function freeSlot(
       width: pitch,
       height: roomBelow,
     };
-    const isFree = taken.every((other) => Math.abs(other - at) >= pitch) && obstacles.within(column).length === 0;
+    const isFree =
+      taken.every((other) => Math.abs(other - at) >= pitch) &&
+      obstacles.within(column).length === 0 &&
+      !panels.some((panel) => overlaps(boxOf(panel), column));
     if (isFree || at > 9900) return at;
   }
 }
