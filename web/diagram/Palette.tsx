@@ -107,6 +107,7 @@ const layerNames: readonly [LayerId, string][] = [
   ['results', 'Results of the stage'],
   ['protection', 'Protection'],
   ['findings', 'Findings'],
+  ['grid', 'Grid'],
 ];
 
 export function ViewButtons({ onFit, onZoom }: { onFit: () => void; onZoom: (factor: number) => void }) {

@@ -121,7 +121,7 @@ export function drawingActions(store: ProjectStore, view: View): Action[] {
       group: 'View',
       run: () => useDrawing.getState().set({ map: !useDrawing.getState().map }),
     },
-    ...(['names', 'ratings', 'results', 'protection', 'findings'] as const).map((layer): Action => ({
+    ...(['names', 'ratings', 'results', 'protection', 'findings', 'grid'] as const).map((layer): Action => ({
       id: `layer-${layer}`,
       title: `Layer: ${layer} on or off`,
       keys: [],

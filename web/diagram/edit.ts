@@ -93,7 +93,9 @@ export const copied = (store: ProjectStore): string | null => {
 
 export function removeSelected(store: ProjectStore): void {
   const { network, selection, commit } = store.getState();
-  const changes = removalHealed(network, selection, newId);
+  // A panel goes with what stands in it.
+  const panels = selection.filter((id) => network.elements.get(id)?.kind === 'panel');
+  const changes = removalHealed(network, [...new Set([...selection, ...movedWith(network, panels)])], newId);
   if (changes.length > 0)
     report(
       commit(

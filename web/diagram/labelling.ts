@@ -10,9 +10,17 @@ import type { Overlay } from './overlay';
 import { detailOf } from './labels';
 import type { Wire } from './scene';
 
-export type LayerId = 'names' | 'ratings' | 'results' | 'protection' | 'findings';
+export type LayerId = 'names' | 'ratings' | 'results' | 'protection' | 'findings' | 'grid';
 export type Layers = Readonly<Record<LayerId, boolean>>;
-export const allLayers: Layers = { names: true, ratings: true, results: true, protection: true, findings: true };
+/** What is shown at first: everything but the grid. */
+export const allLayers: Layers = {
+  names: true,
+  ratings: true,
+  results: true,
+  protection: true,
+  findings: true,
+  grid: false,
+};
 
 export interface Line {
   readonly text: string;

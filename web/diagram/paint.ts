@@ -240,6 +240,7 @@ export function paint(
   context.fillRect(0, 0, port.width * scale, port.height * scale);
   const factor = port.zoom * scale;
   context.setTransform(factor, 0, 0, factor, -port.x * factor, -port.y * factor);
+  if (marks.layers.grid) paintGrid(context, port, palette);
   context.lineCap = 'round';
   context.lineJoin = 'round';
   const inView = scene.within(region);
@@ -276,6 +277,24 @@ export function paint(
   for (const label of labels) paintLabel(context, label, labelSize, pens);
   if (marks.layers.findings && port.zoom >= symbolsFrom)
     for (const element of inView) paintFinding(context, element, marks, palette, port.zoom, adjusted);
+}
+
+/** Lines of the grid: at each step when near, wider apart when far. */
+function paintGrid(context: CanvasRenderingContext2D, port: Port, palette: Palette): void {
+  const step = [10, 50, 100, 500, 1000].find((each) => each * port.zoom >= 9) ?? 5000;
+  const { x, y, width, height } = regionOf(port);
+  context.beginPath();
+  for (let at = Math.floor(x / step) * step; at <= x + width; at += step) {
+    context.moveTo(at, y);
+    context.lineTo(at, y + height);
+  }
+  for (let at = Math.floor(y / step) * step; at <= y + height; at += step) {
+    context.moveTo(x, at);
+    context.lineTo(x + width, at);
+  }
+  context.strokeStyle = palette.grid;
+  context.lineWidth = 1 / port.zoom;
+  context.stroke();
 }
 
 /** What is being dragged, at the place where it is held. */
