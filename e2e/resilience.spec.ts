@@ -78,7 +78,12 @@ test('two people change the same element: the second is told, and chooses', asyn
 test('a network of 500 buses opens, calculates and can be changed', async ({ page, request }) => {
   const id = await importProject(request, writeProject({ name: 'Large', notes: '', elements: bigNetwork(500) }));
   await openDesk(page, id, 'faults');
-  await expect(page.getByRole('table').getByRole('row')).toHaveCount(501);
+  // A long table is drawn as far as it is in view; what is selected comes into view.
+  await expect(page.getByRole('table')).toHaveAttribute('aria-rowcount', '501');
+  expect(await page.getByRole('table').getByRole('row').count()).toBeLessThan(120);
+  await page.keyboard.press('Control+k');
+  await page.getByRole('textbox', { name: 'Find or do' }).fill('B499');
+  await page.keyboard.press('Enter');
   const before = await faultLevel(page, 'B499');
   expect(before).toBeGreaterThan(0);
   await toStage(page, 'Network');
@@ -90,6 +95,9 @@ test('a network of 500 buses opens, calculates and can be changed', async ({ pag
   await level.press('Enter');
   await saved(page);
   await toStage(page, 'Faults');
+  await page.keyboard.press('Control+k');
+  await page.getByRole('textbox', { name: 'Find or do' }).fill('B499');
+  await page.keyboard.press('Enter');
   await expect.poll(() => faultLevel(page, 'B499')).toBeLessThan(before);
 });
 

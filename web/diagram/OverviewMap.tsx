@@ -2,7 +2,8 @@
 
 import { useEffect, useRef, type PointerEvent } from 'react';
 import { useReactFlow, useStoreApi } from '@xyflow/react';
-import { paintMap, type Painting } from './paint';
+import { paintMap } from './paint';
+import type { Painting } from './strokes';
 import classes from './diagram.module.css';
 
 const size = { width: 168, height: 112 };

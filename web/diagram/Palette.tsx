@@ -21,6 +21,7 @@ import { idle, useDrawing } from './drawingState';
 import { pickTool } from './actions';
 import type { LayerId } from './labelling';
 import { ElementSymbol } from './symbols';
+import { ToolButton } from './ToolButton';
 import type { Standard } from './symbolParts';
 import classes from './diagram.module.css';
 
@@ -31,18 +32,15 @@ export function Palette() {
   const standard = useProject((state) => settingsOf(state.network).symbols);
   const held = mode.kind === 'place' ? (mode.tool?.key ?? 'note') : null;
   const button = (key: string, label: string, name: string, icon: React.ReactNode, act: () => void) => (
-    <Tooltip key={key} label={label} openDelay={300}>
-      <ActionIcon
-        variant={held === key ? 'filled' : 'subtle'}
-        color={held === key ? undefined : 'gray'}
-        size={28}
-        aria-label={name}
-        aria-pressed={held === key}
-        onClick={act}
-      >
-        {icon}
-      </ActionIcon>
-    </Tooltip>
+    <ToolButton
+      key={key}
+      label={label}
+      name={name}
+      icon={icon}
+      size={28}
+      held={held === key && 'filled'}
+      onClick={act}
+    />
   );
   return (
     <div className={classes.palette} role="toolbar" aria-label="Place symbols">
@@ -112,20 +110,6 @@ const layerNames: readonly [LayerId, string][] = [
 
 export function ViewButtons({ onFit, onZoom }: { onFit: () => void; onZoom: (factor: number) => void }) {
   const { layers, map, toggle, set } = useDrawing();
-  const button = (label: string, icon: React.ReactNode, act: () => void, pressed?: boolean) => (
-    <Tooltip label={label} openDelay={300}>
-      <ActionIcon
-        variant={pressed ? 'light' : 'subtle'}
-        color={pressed ? undefined : 'gray'}
-        size={26}
-        aria-label={label}
-        aria-pressed={pressed}
-        onClick={act}
-      >
-        {icon}
-      </ActionIcon>
-    </Tooltip>
-  );
   return (
     <div className={classes.views}>
       <Menu position="top-end" closeOnItemClick={false}>
@@ -151,10 +135,15 @@ export function ViewButtons({ onFit, onZoom }: { onFit: () => void; onZoom: (fac
           ))}
         </Menu.Dropdown>
       </Menu>
-      {button('Overview map', <IconMap2 size={15} />, () => set({ map: !map }), map)}
-      {button('Closer', <IconPlus size={15} />, () => onZoom(1.25))}
-      {button('Farther', <IconMinus size={15} />, () => onZoom(0.8))}
-      {button('Zoom to fit (0)', <IconMaximize size={15} />, onFit)}
+      <ToolButton
+        label="Overview map"
+        icon={<IconMap2 size={15} />}
+        held={map && 'light'}
+        onClick={() => set({ map: !map })}
+      />
+      <ToolButton label="Closer" icon={<IconPlus size={15} />} onClick={() => onZoom(1.25)} />
+      <ToolButton label="Farther" icon={<IconMinus size={15} />} onClick={() => onZoom(0.8)} />
+      <ToolButton label="Zoom to fit (0)" icon={<IconMaximize size={15} />} onClick={onFit} />
     </div>
   );
 }

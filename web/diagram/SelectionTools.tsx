@@ -35,6 +35,7 @@ import {
   turnSelected,
 } from './edit';
 import { useDrawing } from './drawingState';
+import { ToolButton } from './ToolButton';
 import classes from './diagram.module.css';
 
 /** What can be done with the selection, beside it is named the key that does the same. */
@@ -51,11 +52,7 @@ export function SelectionTools() {
   const one = placed.length === 1 ? placed[0] : null;
   const onBoard = one?.kind === 'bus' || one?.kind === 'panel';
   const button = (label: string, icon: ReactNode, act: () => void) => (
-    <Tooltip key={label} label={label} openDelay={300}>
-      <ActionIcon variant="subtle" color="gray" size={26} aria-label={label} onClick={act}>
-        {icon}
-      </ActionIcon>
-    </Tooltip>
+    <ToolButton key={label} label={label} icon={icon} onClick={act} />
   );
   const turnable = placed.some((element) => 'turn' in element && element.kind !== 'bus');
   return (

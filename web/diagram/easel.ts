@@ -1,7 +1,9 @@
 /** Keeps a canvas painted: whatever changes asks for a frame, a frame paints once. Texts are placed anew when the view has come to rest. */
 import type { Box } from '@mesura/core/drawing/shapes';
 import { labelsFor, type Label, type Line, type Measure } from './labelling';
-import { fontOf, paint, regionOf, type Marks, type Painting, type Port } from './paint';
+import { fontOf, regionOf, type Marks, type Port } from './figures';
+import { paint } from './paint';
+import type { Painting } from './strokes';
 import type { Adjusted, Scene } from './scene';
 
 export interface Picture {

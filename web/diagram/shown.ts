@@ -10,7 +10,7 @@ import type { Problem } from '@mesura/core/model/problem';
 import type { Topology } from '@mesura/core/model/topology';
 import type { Mode } from './drawingState';
 import type { Overlay } from './overlay';
-import type { Marks, Port } from './paint';
+import type { Marks, Port } from './figures';
 import { Scene } from './scene';
 
 /** Makes each scene from the one before. */
