@@ -125,8 +125,7 @@ export function ViewButtons({ onFit, onZoom }: { onFit: () => void; onZoom: (fac
           {layerNames.map(([layer, name]) => (
             <Menu.Item
               key={layer}
-              role="menuitemcheckbox"
-              aria-checked={layers[layer]}
+              aria-label={`${name}: ${layers[layer] ? 'shown' : 'hidden'}`}
               leftSection={<span className={classes.tick}>{layers[layer] ? '✓' : ''}</span>}
               onClick={() => toggle(layer)}
             >

@@ -136,7 +136,7 @@ function requestsOf(
       kind: 'tag',
       choices: [tag.lines.map((text) => ({ text, tone: 'figure' }))],
       places: ['endAbove', 'beyond', 'endBelow', 'startBelow', 'before', 'startAbove'],
-      rank: rank + 45 + (tag.active ? 500 : 0),
+      rank: rank - 4 + (tag.active ? 500 : 0),
       must: tag.active,
       active: tag.active,
     });
@@ -147,7 +147,8 @@ function requestsOf(
       kind: 'flow',
       choices: [[{ text: flow.text, tone: 'figure' }]],
       places: ['left', 'right', 'above', 'below'],
-      rank: rank + 60,
+      // After the names and levels of busbars, before everything else.
+      rank: 88 + rank / 100,
       must: false,
       down: (terminalsOf(element)[flow.leavesAt]?.y ?? 0) >= 0,
     });
