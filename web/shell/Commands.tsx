@@ -7,6 +7,7 @@ import { useProject } from '../project/ProjectContext';
 import { keyName, type Action } from '../desk/actions';
 import { goTo, useDesk } from '../desk/deskState';
 import { useGoToProblem } from '../desk/findings';
+import { ranked } from './ranked';
 import classes from './desk.module.css';
 
 const unnamed = ['connection', 'projectSettings', 'gradingChart', 'page'];
@@ -54,6 +55,7 @@ export function Commands({ actions }: { actions: readonly Action[] }) {
   return (
     <Spotlight
       actions={groups}
+      filter={ranked}
       shortcut={null}
       limit={14}
       nothingFound="Nothing of that name"
