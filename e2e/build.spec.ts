@@ -19,10 +19,13 @@ const model = async (page: Page, request: Request, id: string) => {
 const press = async (page: Page, keys: string[]) => {
   for (const key of keys) await page.keyboard.press(key);
 };
-/** A bus with one motor feeder, drawn by keys. */
-async function feeder(page: Page): Promise<void> {
+/** A new project with a bus and one motor feeder, drawn by keys; returns its id. */
+async function drawnFeeder(page: Page, request: Request): Promise<string> {
+  const id = await blank(request);
+  await openDesk(page, id);
   await press(page, ['b', 'ArrowUp', 'Enter', 'Enter', 'k', 'l', 'm', 'Enter']);
   await saved(page);
+  return id;
 }
 
 test('copied from one project and pasted into another, with connections and fresh names', async ({
@@ -31,8 +34,7 @@ test('copied from one project and pasted into another, with connections and fres
   context,
 }) => {
   await context.grantPermissions(['clipboard-read', 'clipboard-write']);
-  await openDesk(page, await blank(request));
-  await feeder(page);
+  await drawnFeeder(page, request);
   await press(page, ['Control+a', 'Control+c']);
   const other = await blank(request);
   await openDesk(page, other);
@@ -46,9 +48,7 @@ test('copied from one project and pasted into another, with connections and fres
 });
 
 test('a symbol placed on a run goes into it; deleted, the run closes again', async ({ page, request }) => {
-  const id = await blank(request);
-  await openDesk(page, id);
-  await feeder(page);
+  const id = await drawnFeeder(page, request);
   await page.keyboard.press('0');
   const [line, motor] = [await centerOf(symbol(page, 'L1')), await centerOf(symbol(page, 'M1'))];
   const before = await model(page, request, id);
@@ -69,13 +69,73 @@ test('a symbol placed on a run goes into it; deleted, the run closes again', asy
   expect(buildTopology(healed).nodeAt(m.id, 0)).toBe(buildTopology(healed).nodeAt(ofKind(healed, 'line')[0].id, 1));
 });
 
+test('by mouse: a busbar lengthened, moved, symbols chosen with a box and aligned, a note, layers, the map', async ({
+  page,
+  request,
+}) => {
+  const id = await drawnFeeder(page, request);
+  const first = async () => ofKind(await model(page, request, id), 'bus')[0];
+  const before = await first();
+  await symbol(page, 'Bus 1').click();
+  const end = await centerOf(symbol(page, 'Bus 1').locator('.react-flow__resize-control'));
+  await drag(page, end, { x: end.x + 60, y: end.y });
+  const longer = await first();
+  expect(longer.length).toBeGreaterThan(before.length + 30);
+  expect(longer.length % 10).toBe(0);
+  // Selected, its bar moves it; what hangs on it stays where it is.
+  const bar = await centerOf(symbol(page, 'Bus 1'));
+  await drag(page, bar, { x: bar.x, y: bar.y - 40 });
+  expect((await first()).y).toBeLessThan(longer.y);
+
+  // Pulled out of line, then put back by command.
+  const motor = await centerOf(symbol(page, 'M1'));
+  await drag(page, motor, { x: motor.x + 45, y: motor.y + 20 });
+  const line = await centerOf(symbol(page, 'L1'));
+  await page.keyboard.down('Shift');
+  await drag(page, { x: line.x - 60, y: line.y - 60 }, { x: line.x + 120, y: line.y + 190 });
+  await page.keyboard.up('Shift');
+  await expect(page.getByRole('heading', { name: /2 elements selected/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Align centres' }).click();
+  const aligned = await model(page, request, id);
+  expect(ofKind(aligned, 'asynchronousMotor')[0].x).toBe(ofKind(aligned, 'line')[0].x);
+
+  await page.getByRole('button', { name: 'Place note' }).click();
+  const box = (await page.getByRole('region', { name: 'One-line diagram' }).boundingBox())!;
+  await page.mouse.click(box.x + 60, box.y + 560);
+  const text = page.getByRole('textbox', { name: 'Text' });
+  await text.fill('Spare way\nfor a second pump');
+  await text.blur();
+  expect(ofKind(await model(page, request, id), 'textNote')).toMatchObject([{ text: 'Spare way\nfor a second pump' }]);
+
+  const labels = async () => Number(await page.locator('canvas[data-labels]').getAttribute('data-labels'));
+  const shown = await labels();
+  await page.getByRole('button', { name: 'Layers' }).click();
+  await page.getByRole('menuitem', { name: 'Names: shown' }).click();
+  await page.getByRole('menuitem', { name: 'Ratings: shown' }).click();
+  await expect.poll(labels).toBeLessThan(shown);
+  await page.getByRole('menuitem', { name: 'Ratings: hidden' }).click();
+  await page.getByRole('menuitem', { name: 'Names: hidden' }).click();
+  await expect.poll(labels).toBe(shown);
+
+  // The map of a large page: a click there goes there.
+  await openDesk(page, await importProject(request));
+  for (let k = 0; k < 8; k++) await page.getByRole('button', { name: 'Closer' }).click();
+  const map = page.getByRole('img', { name: 'Overview of the page' });
+  const at = (await map.boundingBox())!;
+  const visible = async () => symbol(page, 'CAU 132').boundingBox();
+  await page.mouse.click(at.x + at.width / 2, at.y + at.height - 12);
+  expect((await visible())!.y).toBeLessThan(box.y);
+  await page.mouse.click(at.x + at.width / 2, at.y + 8);
+  const top = (await visible())!.y;
+  expect(top).toBeGreaterThan(box.y);
+  expect(top).toBeLessThan(box.y + box.height);
+});
+
 test('pages: what is moved to another page is linked, and a click on the link goes there', async ({
   page,
   request,
 }) => {
-  const id = await blank(request);
-  await openDesk(page, id);
-  await feeder(page);
+  const id = await drawnFeeder(page, request);
   await page.keyboard.press('Control+k');
   await page.keyboard.type('Add page');
   await page.keyboard.press('Enter');
@@ -103,9 +163,7 @@ test('the card: derived values as typed, assumed values until confirmed, several
   page,
   request,
 }) => {
-  const id = await blank(request);
-  await openDesk(page, id);
-  await feeder(page);
+  const id = await drawnFeeder(page, request);
   await page.keyboard.press('.');
   await symbol(page, 'M1').click();
   const derived = page.getByRole('region', { name: 'Derived values' });

@@ -1,7 +1,7 @@
 'use client';
 
 import { useMemo } from 'react';
-import { derivedOf } from '@mesura/core/model/derived';
+import { derivedOf } from '@mesura/core/sequence/derived';
 import type { Element } from '@mesura/core/model/element';
 import { settingsOf, type Network } from '@mesura/core/model/network';
 import { buildTopology } from '@mesura/core/model/topology';

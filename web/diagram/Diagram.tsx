@@ -15,7 +15,7 @@ import { DrawingHint } from './DrawingHint';
 import { Easel } from './easel';
 import { beginFeeder, joinThem, pasteAt, placeSymbol } from './edit';
 import { ElementNode, HandsContext, type ElementNodeType } from './ElementNode';
-import { idle, restoreLayers, useDrawing } from './drawingState';
+import { idle, restoreLayers, useDrawing, type View } from './drawingState';
 import { mostReady, NodeCache, nodesOf } from './flow';
 import type { Overlay } from './overlay';
 import { linkBox, type Marks } from './figures';
@@ -66,7 +66,7 @@ export function Diagram({ overlay, editable, onPick }: Props) {
   const network = useMemo(() => withDraft(stored, mode), [stored, mode]);
   const scene = useMemo(() => keeper.of(network, page), [keeper, network, page]);
   const topology = useMemo(() => buildTopology(network), [network]);
-  const { adjusted, guides, onNodesChange, resize } = useDragging(scene, cache);
+  const { adjusted, guides, onNodesChange, resize } = useDragging(scene);
   const connecting = useConnecting(topology);
   const standard = settingsOf(network).symbols;
   const pens = useMemo<Pens>(
@@ -116,22 +116,35 @@ export function Diagram({ overlay, editable, onPick }: Props) {
     [easel, painting, marks, adjusted, ghost, guides],
   );
 
-  const fit = useCallback(
-    (bounds: Box | null = null) => {
-      const { width, height } = frame.current!.getBoundingClientRect();
-      const whole =
-        bounds ?? hull(scene.placed.filter((element) => element.kind !== 'textNote').map(boxOf)) ?? scene.bounds;
-      if (!whole || width === 0) return;
-      const room = { top: editable ? 54 : 20, bottom: 40, side: 30 };
-      void flow.setViewport(fitted(whole, { width, height }, room));
-    },
-    [flow, scene, editable],
-  );
-  const latestFit = useRef(fit);
+  const fit = useCallback(() => {
+    const { width, height } = frame.current!.getBoundingClientRect();
+    const whole = hull(scene.placed.filter((element) => element.kind !== 'textNote').map(boxOf)) ?? scene.bounds;
+    if (!whole || width === 0) return;
+    const room = { top: editable ? 54 : 20, bottom: 40, side: 30 };
+    void flow.setViewport(fitted(whole, { width, height }, room));
+  }, [flow, scene, editable]);
+  const view = useMemo<View>(() => {
+    const pane = () => frame.current!.getBoundingClientRect();
+    return {
+      fit,
+      show: ({ x, y }) => {
+        const { left, top, width, height } = pane();
+        const at = flow.flowToScreenPosition({ x, y });
+        const inView = at.x > left + 40 && at.x < left + width - 40 && at.y > top + 60 && at.y < top + height - 60;
+        if (!inView) void flow.setCenter(x, y, { zoom: Math.max(flow.getZoom(), 0.5), duration: 0 });
+      },
+      centre: () => {
+        const { left, top, width, height } = pane();
+        const { x, y } = flow.screenToFlowPosition({ x: left + width / 2, y: top + height / 2 }, { snapToGrid: false });
+        return { x: snapToGrid(x), y: snapToGrid(y) };
+      },
+    };
+  }, [flow, fit]);
   useEffect(() => {
-    latestFit.current = fit;
-  });
-  useEffect(() => latestFit.current(), [page]);
+    useDrawing.getState().set({ view });
+    return () => useDrawing.getState().set({ view: null });
+  }, [view]);
+  useEffect(() => useDrawing.getState().view?.fit(), [page]);
 
   const hands = useMemo(() => ({ editable, onResize: resize }), [editable, resize]);
 
@@ -215,8 +228,8 @@ export function Diagram({ overlay, editable, onPick }: Props) {
     const found = scene.within(box).filter((element) => element.kind !== 'panel' || contained(boxOf(element), box));
     store.getState().select(found.map(({ id }) => id));
   });
-  useClipboard(editable, () => centreOf(flow, frame.current));
-  useModeKeys(editable, () => centreOf(flow, frame.current));
+  useClipboard(editable);
+  useModeKeys(editable);
 
   return (
     <HandsContext.Provider value={hands}>
@@ -244,7 +257,7 @@ export function Diagram({ overlay, editable, onPick }: Props) {
           onNodesChange={onNodesChange}
           onNodeClick={onNode}
           onPaneClick={onPane}
-          onInit={() => fit()}
+          onInit={fit}
           {...connecting.props}
           connectionMode={ConnectionMode.Loose}
           connectionLineType={ConnectionLineType.Step}
@@ -268,7 +281,7 @@ export function Diagram({ overlay, editable, onPick }: Props) {
         {marquee.box}
         {editable && <Palette />}
         {editable && <SelectionTools />}
-        <ViewButtons onFit={() => fit()} onZoom={(factor) => void flow.zoomTo(flow.getZoom() * factor)} />
+        <ViewButtons onFit={fit} onZoom={(factor) => void flow.zoomTo(flow.getZoom() * factor)} />
         {mapShown && scene.placed.length > 60 && <OverviewMap painting={painting} />}
         <PageTabs editable={editable} />
         <DrawingHint wrong={connecting.hint} />
@@ -281,12 +294,3 @@ const inside = (box: Box, at: { x: number; y: number }): boolean =>
   at.x >= box.x && at.y >= box.y && at.x <= box.x + box.width && at.y <= box.y + box.height;
 const contained = (p: Box, q: Box): boolean =>
   p.x >= q.x && p.y >= q.y && p.x + p.width <= q.x + q.width && p.y + p.height <= q.y + q.height;
-
-function centreOf(
-  flow: ReturnType<typeof useReactFlow<ElementNodeType>>,
-  frame: HTMLElement | null,
-): { x: number; y: number } {
-  const { left, top, width, height } = frame!.getBoundingClientRect();
-  const { x, y } = flow.screenToFlowPosition({ x: left + width / 2, y: top + height / 2 }, { snapToGrid: false });
-  return { x: snapToGrid(x), y: snapToGrid(y) };
-}

@@ -1,6 +1,6 @@
 'use client';
 
-import { ActionIcon, Menu, Tooltip } from '@mantine/core';
+import { Menu } from '@mantine/core';
 import {
   IconLayersSubtract,
   IconMap2,
@@ -21,7 +21,7 @@ import { idle, useDrawing } from './drawingState';
 import { pickTool } from './actions';
 import type { LayerId } from './labelling';
 import { ElementSymbol } from './symbols';
-import { ToolButton } from './ToolButton';
+import { ToolButton, ToolMenu } from './ToolButton';
 import type { Standard } from './symbolParts';
 import classes from './diagram.module.css';
 
@@ -56,29 +56,26 @@ export function Palette() {
       {button('note', 'Note (Z)', 'Place note', <IconNote size={17} />, () =>
         set({ mode: held === 'note' ? idle : { kind: 'place', tool: null } }),
       )}
-      <Menu position="bottom-start" width={300}>
-        <Menu.Target>
-          <Tooltip label="Templates" openDelay={300}>
-            <ActionIcon variant="subtle" color="gray" size={28} aria-label="Templates">
-              <IconTemplate size={17} />
-            </ActionIcon>
-          </Tooltip>
-        </Menu.Target>
-        <Menu.Dropdown>
-          <Menu.Label>Bays and small networks, ready to place</Menu.Label>
-          {templates.map((template) => (
-            <Menu.Item
-              key={template.id}
-              onClick={() =>
-                set({ mode: { kind: 'stamp', fragment: fragmentOf(template), title: template.title.toLowerCase() } })
-              }
-            >
-              <div>{template.title}</div>
-              <div className={classes.about}>{template.about}</div>
-            </Menu.Item>
-          ))}
-        </Menu.Dropdown>
-      </Menu>
+      <ToolMenu
+        label="Templates"
+        title="Bays and small networks, ready to place"
+        icon={<IconTemplate size={17} />}
+        size={28}
+        position="bottom-start"
+        width={300}
+      >
+        {templates.map((template) => (
+          <Menu.Item
+            key={template.id}
+            onClick={() =>
+              set({ mode: { kind: 'stamp', fragment: fragmentOf(template), title: template.title.toLowerCase() } })
+            }
+          >
+            <div>{template.title}</div>
+            <div className={classes.about}>{template.about}</div>
+          </Menu.Item>
+        ))}
+      </ToolMenu>
     </div>
   );
 }
@@ -112,28 +109,24 @@ export function ViewButtons({ onFit, onZoom }: { onFit: () => void; onZoom: (fac
   const { layers, map, toggle, set } = useDrawing();
   return (
     <div className={classes.views}>
-      <Menu position="top-end" closeOnItemClick={false}>
-        <Menu.Target>
-          <Tooltip label="Layers" openDelay={300}>
-            <ActionIcon variant="subtle" color="gray" size={26} aria-label="Layers">
-              <IconLayersSubtract size={15} />
-            </ActionIcon>
-          </Tooltip>
-        </Menu.Target>
-        <Menu.Dropdown>
-          <Menu.Label>Shown on the drawing</Menu.Label>
-          {layerNames.map(([layer, name]) => (
-            <Menu.Item
-              key={layer}
-              aria-label={`${name}: ${layers[layer] ? 'shown' : 'hidden'}`}
-              leftSection={<span className={classes.tick}>{layers[layer] ? '✓' : ''}</span>}
-              onClick={() => toggle(layer)}
-            >
-              {name}
-            </Menu.Item>
-          ))}
-        </Menu.Dropdown>
-      </Menu>
+      <ToolMenu
+        label="Layers"
+        title="Shown on the drawing"
+        icon={<IconLayersSubtract size={15} />}
+        position="top-end"
+        closeOnItemClick={false}
+      >
+        {layerNames.map(([layer, name]) => (
+          <Menu.Item
+            key={layer}
+            aria-label={`${name}: ${layers[layer] ? 'shown' : 'hidden'}`}
+            leftSection={<span className={classes.tick}>{layers[layer] ? '✓' : ''}</span>}
+            onClick={() => toggle(layer)}
+          >
+            {name}
+          </Menu.Item>
+        ))}
+      </ToolMenu>
       <ToolButton
         label="Overview map"
         icon={<IconMap2 size={15} />}

@@ -1,6 +1,6 @@
 'use client';
 
-import { ActionIcon, Menu, Tooltip } from '@mantine/core';
+import { Menu } from '@mantine/core';
 import {
   IconCopyPlus,
   IconFlipHorizontal,
@@ -35,7 +35,7 @@ import {
   turnSelected,
 } from './edit';
 import { useDrawing } from './drawingState';
-import { ToolButton } from './ToolButton';
+import { ToolButton, ToolMenu } from './ToolButton';
 import classes from './diagram.module.css';
 
 /** What can be done with the selection, beside it is named the key that does the same. */
@@ -62,23 +62,19 @@ export function SelectionTools() {
         one.kind !== 'relay' &&
         button('Draw a feeder from here (Enter)', <IconLineDashed size={16} />, () => beginFeeder(store))}
       {onBoard && (
-        <Menu position="bottom-start">
-          <Menu.Target>
-            <Tooltip label="Add a panel (P)" openDelay={300}>
-              <ActionIcon variant="subtle" color="gray" size={26} aria-label="Add a panel">
-                <IconColumnInsertRight size={16} />
-              </ActionIcon>
-            </Tooltip>
-          </Menu.Target>
-          <Menu.Dropdown>
-            <Menu.Label>Panel at the right end</Menu.Label>
-            {panelTypes.map((type) => (
-              <Menu.Item key={type} onClick={() => addPanelHere(store, type)}>
-                {type[0].toUpperCase() + type.slice(1)}
-              </Menu.Item>
-            ))}
-          </Menu.Dropdown>
-        </Menu>
+        <ToolMenu
+          label="Add a panel (P)"
+          name="Add a panel"
+          title="Panel at the right end"
+          icon={<IconColumnInsertRight size={16} />}
+          position="bottom-start"
+        >
+          {panelTypes.map((type) => (
+            <Menu.Item key={type} onClick={() => addPanelHere(store, type)}>
+              {type[0].toUpperCase() + type.slice(1)}
+            </Menu.Item>
+          ))}
+        </ToolMenu>
       )}
       {one &&
         'turn' in one &&

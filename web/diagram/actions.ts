@@ -34,14 +34,8 @@ export function pickTool(tool: Tool): void {
 const ways = { left: { x: -1, y: 0 }, right: { x: 1, y: 0 }, up: { x: 0, y: -1 }, down: { x: 0, y: 1 } } as const;
 const arrow = (way: string): string => `Arrow${way[0].toUpperCase()}${way.slice(1)}`;
 
-/** `fit` shows the whole; `goTo` brings an element into view; `centre` is the middle of the view. */
-export interface View {
-  fit(): void;
-  show(id: string): void;
-  centre(): { x: number; y: number };
-}
-
-export function drawingActions(store: ProjectStore, view: View): Action[] {
+export function drawingActions(store: ProjectStore): Action[] {
+  const view = () => useDrawing.getState().view;
   const edit = (id: string, title: string, keys: readonly string[], run: () => void, group = 'Drawing'): Action => ({
     id,
     title,
@@ -104,16 +98,17 @@ export function drawingActions(store: ProjectStore, view: View): Action[] {
         run: () => {
           const { network, selection, select } = store.getState();
           const from = selection[selection.length - 1] ?? null;
-          const next = neighbour(network, useDesk.getState().page, from, way, view.centre());
+          const next = neighbour(network, useDesk.getState().page, from, way, view()?.centre() ?? { x: 0, y: 0 });
           if (!next) return;
           select(extend ? [...selection.filter((id) => id !== next), next] : [next]);
-          view.show(next);
+          const element = network.elements.get(next);
+          if (element && isPlaced(element)) view()?.show(element);
         },
       })),
     ),
     { id: 'all', title: 'Select all on this page', keys: ['mod+a'], group: 'Drawing', run: () => selectAll(store) },
     { id: 'none', title: 'Select nothing', keys: ['Escape'], group: 'Drawing', run: () => store.getState().select([]) },
-    { id: 'fit', title: 'Zoom to fit', keys: ['0'], group: 'View', run: () => view.fit() },
+    { id: 'fit', title: 'Zoom to fit', keys: ['0'], group: 'View', run: () => view()?.fit() },
     {
       id: 'map',
       title: 'Overview map on or off',

@@ -6,13 +6,14 @@ import type { Change } from '@mesura/core/model/changes';
 import type { ElementId } from '@mesura/core/model/fields';
 import { useDesk } from '../desk/deskState';
 import type { ProjectStore } from '../project/store';
+import { useDrawing } from './drawingState';
 import { report, tell } from './edit';
 
 interface LayoutService {
   layered(graph: LayoutGraph): Promise<[ElementId, { x: number; y: number }][]>;
 }
 
-export async function arrangePage(store: ProjectStore, done: () => void): Promise<void> {
+export async function arrangePage(store: ProjectStore): Promise<void> {
   const { page } = useDesk.getState();
   const { network, version } = store.getState();
   const graph = layoutGraph(network, page);
@@ -30,7 +31,8 @@ export async function arrangePage(store: ProjectStore, done: () => void): Promis
     if (store.getState().version !== version)
       return tell('Not arranged', 'The drawing was changed meanwhile; start again when it is at rest.');
     const changes = laidOut(network, graph, places).map((element): Change => ({ op: 'update', element }));
-    if (changes.length > 0 && report(store.getState().commit(changes, 'Arrange the page'))) requestAnimationFrame(done);
+    if (changes.length > 0 && report(store.getState().commit(changes, 'Arrange the page')))
+      requestAnimationFrame(() => useDrawing.getState().view?.fit());
   } catch (error) {
     tell('The page could not be arranged', error instanceof Error ? error.message : String(error));
   } finally {

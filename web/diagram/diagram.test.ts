@@ -7,7 +7,7 @@ import { elementId } from '@mesura/core/model/fields';
 import { networkOf } from '@mesura/core/model/network';
 import { boxOf, endPoint, snapToGrid, type Box, type Drawn, type Placed } from '@mesura/core/drawing/shapes';
 import { placedBy, tools } from '@mesura/core/drawing/tools';
-import { BoxIndex } from './boxIndex';
+import { BoxIndex } from '@mesura/core/drawing/boxIndex';
 import { gripBox, NodeCache, nodesOf } from './flow';
 import { aligned } from './guides';
 import { allLayers, labelsFor, type Labelling } from './labelling';

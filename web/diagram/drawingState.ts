@@ -21,8 +21,20 @@ export type Mode =
 
 export const idle: Mode = { kind: 'idle' };
 
+/** How commands look at the drawing; the drawing itself provides it. */
+export interface View {
+  /** Shows the whole page. */
+  fit(): void;
+  /** Brings a place into view. */
+  show(at: { x: number; y: number }): void;
+  /** The middle of what is in view, in drawing units. */
+  centre(): { x: number; y: number };
+}
+
 interface DrawingState {
   mode: Mode;
+  /** Null until the drawing stands in the page. */
+  view: View | null;
   /** Where something would be put down, in drawing units. */
   cursor: { x: number; y: number } | null;
   layers: Layers;
@@ -38,6 +50,7 @@ const kept = 'mesura.layers';
 
 export const useDrawing = create<DrawingState>()((set, get) => ({
   mode: idle,
+  view: null,
   cursor: null,
   layers: allLayers,
   map: true,

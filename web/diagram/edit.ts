@@ -140,32 +140,20 @@ export function pinSelected(store: ProjectStore): void {
 export function moveBy(store: ProjectStore, ids: readonly ElementId[], dx: number, dy: number): void {
   const { network, commit } = store.getState();
   const whole = movedWith(network, ids);
-  const sliding = ids.flatMap((id) => {
+  // Panels whose busbar stays slide along it, with what stands in them; up and down they stay.
+  const sliding = ids.filter((id) => {
     const element = network.elements.get(id);
-    return element?.kind === 'panel' && !whole.has(element.bus) ? [[id, dx] as const] : [];
+    return element?.kind === 'panel' && !whole.has(element.bus);
   });
-  const slid = movePanels(network, new Map(sliding));
-  const done = new Set(slid.map(({ id }) => id));
-  const changes: Change[] = slid.map((element) => ({ op: 'update', element }));
-  const inSlidingPanel = new Set(
-    sliding.flatMap(([id]) => {
-      const panel = network.elements.get(id);
-      return panel?.kind === 'panel' ? panel.members : [];
-    }),
-  );
-  for (const id of whole) {
+  const held = movedWith(network, sliding);
+  const moved = [...whole].flatMap((id) => {
     const element = network.elements.get(id);
-    if (
-      !element ||
-      !isPlaced(element) ||
-      done.has(id) ||
-      inSlidingPanel.has(id) ||
-      (element.kind === 'panel' && sliding.some(([each]) => each === id))
-    )
-      continue;
-    if (dx !== 0 || dy !== 0)
-      changes.push({ op: 'update', element: { ...element, x: element.x + dx, y: element.y + dy } });
-  }
+    return element && isPlaced(element) && !held.has(id) ? [{ ...element, x: element.x + dx, y: element.y + dy }] : [];
+  });
+  const changes = [
+    ...movePanels(network, new Map(sliding.map((id) => [id, dx]))),
+    ...(dx === 0 && dy === 0 ? [] : moved),
+  ].map((element): Change => ({ op: 'update', element }));
   if (changes.length > 0)
     report(
       commit(

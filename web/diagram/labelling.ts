@@ -5,7 +5,8 @@
 import { boxOf, isDrawn, overlaps, type Box, type Drawn, type Placed } from '@mesura/core/drawing/shapes';
 import { terminalsOf } from '@mesura/core/drawing/terminals';
 import type { ElementId } from '@mesura/core/model/fields';
-import { BoxIndex } from './boxIndex';
+import { BoxIndex } from '@mesura/core/drawing/boxIndex';
+import { kinds } from '@mesura/core/model/element';
 import type { Overlay } from './overlay';
 import { detailOf } from './labels';
 import type { Wire } from './scene';
@@ -78,17 +79,8 @@ const rankOf: Partial<Record<Drawn['kind'], number>> = {
   currentTransformer: 10,
 };
 const strong = new Set<Drawn['kind']>(['transformer', 'threeWindingTransformer', 'powerStationUnit', 'networkFeeder']);
-const hanging = new Set<Drawn['kind']>([
-  'synchronousMachine',
-  'asynchronousMotor',
-  'staticDrive',
-  'converterSource',
-  'doublyFedMachine',
-  'load',
-  'shunt',
-  'earthingTransformer',
-  'earthingSwitch',
-]);
+/** Symbols at the end of a run; a network feeder stands on top of its own. */
+const hangs = ({ kind }: Drawn): boolean => kinds[kind].terminals === 1 && kind !== 'bus' && kind !== 'networkFeeder';
 
 export interface Labelling {
   readonly placed: readonly Placed[];
@@ -109,12 +101,12 @@ export function labelsFor({ placed, wires, overlay, layers, selected, size, meas
   requests.sort((p, q) => q.rank - p.rank);
   const symbols = new BoxIndex(placed.filter((element) => element.kind !== 'panel').map(solid), (box) => box);
   const runs = new BoxIndex(wires.flatMap(stretches), (box) => box);
-  const taken = new Taken();
+  const taken = new BoxIndex<Box>();
   const labels: Label[] = [];
   for (const request of requests) {
     const label = put(request, size, measure, symbols, runs, taken);
     if (!label) continue;
-    taken.add(label.box);
+    taken.add(label.box, label.box);
     labels.push(label);
   }
   return labels;
@@ -175,7 +167,7 @@ function requestsOf(
 function placesFor(element: Drawn): readonly Place[] {
   if (element.kind === 'bus') return ['startAbove', 'startBelow', 'before', 'endAbove'];
   const lies = element.turn === 90 || element.turn === 270;
-  if (hanging.has(element.kind)) return element.turn === 180 ? ['above', 'right', 'left'] : ['below', 'right', 'left'];
+  if (hangs(element)) return element.turn === 180 ? ['above', 'right', 'left'] : ['below', 'right', 'left'];
   if (lies) return ['below', 'above', 'right'];
   return element.kind === 'switch' || element.kind === 'currentTransformer' ? ['left', 'right'] : ['right', 'left'];
 }
@@ -203,7 +195,7 @@ function put(
   measure: Measure,
   symbols: BoxIndex<Box>,
   runs: BoxIndex<Box>,
-  taken: Taken,
+  taken: BoxIndex<Box>,
 ): Label | null {
   let fallback: Label | null = null;
   for (const lines of request.choices) {
@@ -219,11 +211,11 @@ function put(
         kind: request.kind,
         box,
         lines,
-        align: place === 'left' || place === 'before' ? 'right' : hangs(place) ? 'center' : 'left',
+        align: place === 'left' || place === 'before' ? 'right' : isCentred(place) ? 'center' : 'left',
         down: request.down,
         active: request.active,
       };
-      if (taken.hits(box) || symbols.within(box).some((other) => overlaps(other, box))) continue;
+      if ([taken, symbols].some((index) => index.within(box).some((other) => overlaps(other, box)))) continue;
       if (runs.within(box).some((other) => overlaps(other, box))) {
         fallback ??= label;
         continue;
@@ -248,13 +240,13 @@ function forced(request: Request, size: number, measure: Measure): Label {
     kind: request.kind,
     box: boxAt(request.element, place, width, lines.length * size * 1.2, size),
     lines,
-    align: place === 'left' ? 'right' : hangs(place) ? 'center' : 'left',
+    align: place === 'left' ? 'right' : isCentred(place) ? 'center' : 'left',
     down: request.down,
     active: request.active,
   };
 }
 
-const hangs = (place: Place): boolean => place === 'above' || place === 'below';
+const isCentred = (place: Place): boolean => place === 'above' || place === 'below';
 export const sizeOf = (line: Line, size: number): number =>
   line.tone === 'detail' ? size * 0.92 : line.tone === 'strong' || line.tone === 'level' ? size * 1.05 : size;
 
@@ -284,31 +276,5 @@ function boxAt(element: Drawn, place: Place, width: number, height: number, size
       return { x: box.x + box.width + 5, y: bar - height / 2, width, height };
     case 'before':
       return { x: box.x - 5 - width, y: bar - height / 2, width, height };
-  }
-}
-
-/** Labels that stand already. */
-class Taken {
-  private readonly cells = new Map<number, Box[]>();
-  private static readonly cell = 80;
-
-  add(box: Box): void {
-    this.forCells(box, (key) => {
-      const list = this.cells.get(key);
-      if (list) list.push(box);
-      else this.cells.set(key, [box]);
-      return false;
-    });
-  }
-
-  hits(box: Box): boolean {
-    return this.forCells(box, (key) => this.cells.get(key)?.some((other) => overlaps(other, box)) ?? false);
-  }
-
-  private forCells({ x, y, width, height }: Box, act: (key: number) => boolean): boolean {
-    const { cell } = Taken;
-    for (let i = Math.floor(x / cell); i <= Math.floor((x + width) / cell); i++)
-      for (let j = Math.floor(y / cell); j <= Math.floor((y + height) / cell); j++) if (act(i * 65536 + j)) return true;
-    return false;
   }
 }

@@ -1,4 +1,5 @@
 /** What a page of the drawing shows, ready to be painted, searched and touched: symbols by place, connections with their runs, links to other pages. */
+import { BoxIndex } from '@mesura/core/drawing/boxIndex';
 import { Obstacles, plainRoute, route } from '@mesura/core/drawing/route';
 import {
   boxOf,
@@ -15,7 +16,6 @@ import type { Point } from '@mesura/core/drawing/terminals';
 import { nameOf, type ElementOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find, ofKind, type Network } from '@mesura/core/model/network';
-import { BoxIndex } from './boxIndex';
 
 type Connection = ElementOf<'connection'>;
 

@@ -1,5 +1,6 @@
 /** Strokes of the drawing, gathered by square of the sheet and by pen, once for a scene: a frame is then a handful of strokes. */
-import { boxOf, isDrawn, type Box, type Drawn, type Placed } from '@mesura/core/drawing/shapes';
+import { touches } from '@mesura/core/drawing/boxIndex';
+import { boxOf, hull, isDrawn, type Box, type Drawn, type Placed } from '@mesura/core/drawing/shapes';
 import { connectionsAt } from '@mesura/core/drawing/splice';
 import { terminalsOf } from '@mesura/core/drawing/terminals';
 import type { ElementId } from '@mesura/core/model/fields';
@@ -64,7 +65,7 @@ export class Painting {
       let tile = this.tiles.get(key);
       if (!tile) {
         // Long busbars and runs reach out of their square: the box of its contents counts.
-        const own = boxAround(placed, wires);
+        const own = hull([...placed.map(boxOf), ...wires.map((wire) => wire.box)])!;
         if (!touches(own, region)) continue;
         this.tiles.set(key, (tile = this.gather(own, placed, wires)));
       }
@@ -172,20 +173,6 @@ function drawSymbol(element: Drawn, { standard, colorAt }: Pens, pen: Pen, texts
       });
     else pen.add(known[k], matrix, color, part.width, part.fill, part.dash);
   }
-}
-
-const touches = (p: Box, q: Box): boolean =>
-  p.x <= q.x + q.width && q.x <= p.x + p.width && p.y <= q.y + q.height && q.y <= p.y + p.height;
-
-function boxAround(placed: readonly Placed[], wires: readonly Wire[]): Box {
-  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (const { x, y, width, height } of [...placed.map(boxOf), ...wires.map(({ box }) => box)]) {
-    left = Math.min(left, x);
-    top = Math.min(top, y);
-    right = Math.max(right, x + width);
-    bottom = Math.max(bottom, y + height);
-  }
-  return { x: left, y: top, width: right - left, height: bottom - top };
 }
 
 /** What is being dragged, at the place where it is held. */

@@ -1,6 +1,6 @@
 'use client';
 
-import { useEffect, useRef } from 'react';
+import { useEffect } from 'react';
 import { hull, boxOf, isPlaced } from '@mesura/core/drawing/shapes';
 import { readFragment } from '@mesura/core/drawing/fragment';
 import { isTyping } from '../desk/typing';
@@ -9,12 +9,8 @@ import { boundsOf, copied, pasteAt, removeSelected, tell } from './edit';
 import { useDrawing } from './drawingState';
 
 /** Copy, cut and paste through the clipboard of the machine: within a project and between projects. */
-export function useClipboard(editable: boolean, centre: () => { x: number; y: number }): void {
+export function useClipboard(editable: boolean): void {
   const store = useProjectStore();
-  const latest = useRef(centre);
-  useEffect(() => {
-    latest.current = centre;
-  });
   useEffect(() => {
     const copy = (event: ClipboardEvent) => {
       // Text that is marked on the page is copied as text.
@@ -36,8 +32,8 @@ export function useClipboard(editable: boolean, centre: () => { x: number; y: nu
       const { network, selection } = store.getState();
       // Beside what is selected (the original, as a rule); else in the middle of the view.
       const beside = boundsOf(network, selection);
-      const { cursor } = useDrawing.getState();
-      const middle = latest.current();
+      const { cursor, view } = useDrawing.getState();
+      const middle = view?.centre() ?? { x: 0, y: 0 };
       const at = beside
         ? { x: beside.x + beside.width + 40, y: beside.y }
         : (cursor ?? { x: middle.x - (size?.width ?? 0) / 2, y: middle.y - (size?.height ?? 0) / 2 });

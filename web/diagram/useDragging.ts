@@ -10,14 +10,14 @@ import type { Network } from '@mesura/core/model/network';
 import { useProject, useProjectStore } from '../project/ProjectContext';
 import { insertDropped, moveBy } from './edit';
 import type { ElementNodeType } from './ElementNode';
-import type { NodeCache } from './flow';
+import { gripBox } from './flow';
 import { aligned, type Guide } from './guides';
 import { nothingAdjusted, type Adjusted, type Scene } from './scene';
 
 const noGuides: readonly Guide[] = [];
 
 /** Choosing and dragging symbols, lengthening busbars: where things stand meanwhile, and what is stored at the end. */
-export function useDragging(scene: Scene, cache: NodeCache) {
+export function useDragging(scene: Scene) {
   const store = useProjectStore();
   const selection = useProject((state) => state.selection);
   const flow = useReactFlow<ElementNodeType>();
@@ -52,9 +52,8 @@ export function useDragging(scene: Scene, cache: NodeCache) {
       const drag = changes.find((change) => change.type === 'position' && change.position);
       if (drag?.type !== 'position' || !drag.position) return;
       const lead = now.elements.get(drag.id as ElementId);
-      const node = flow.getNode(drag.id);
-      if (!lead || !isPlaced(lead) || !node) return;
-      const origin = cache.node(lead, node.selected ?? false, node.data.title).position;
+      if (!lead || !isPlaced(lead)) return;
+      const origin = gripBox(lead);
       const off = {
         x: snapToGrid(lead.x + drag.position.x - origin.x) - lead.x,
         y: snapToGrid(lead.y + drag.position.y - origin.y) - lead.y,
@@ -73,7 +72,7 @@ export function useDragging(scene: Scene, cache: NodeCache) {
       moveBy(store, chosen, by.x, by.y);
       if (chosen.length === 1) insertDropped(store, lead.id);
     },
-    [store, flow, selection, scene, cache],
+    [store, flow, selection, scene],
   );
   return { adjusted, guides, onNodesChange, resize };
 }

@@ -1,6 +1,6 @@
 'use client';
 
-import { useEffect, useRef } from 'react';
+import { useEffect } from 'react';
 import { tools } from '@mesura/core/drawing/tools';
 import { grid } from '@mesura/core/drawing/shapes';
 import { isTyping } from '../desk/typing';
@@ -16,12 +16,8 @@ const arrows: Record<string, { x: number; y: number }> = {
 };
 
 /** While something is being drawn the keys belong to it; what it does not know goes on to the others. */
-export function useModeKeys(editable: boolean, centre: () => { x: number; y: number }): void {
+export function useModeKeys(editable: boolean): void {
   const store = useProjectStore();
-  const latest = useRef(centre);
-  useEffect(() => {
-    latest.current = centre;
-  });
   useEffect(() => {
     if (!editable) return;
     const down = (event: KeyboardEvent) => {
@@ -32,7 +28,7 @@ export function useModeKeys(editable: boolean, centre: () => { x: number; y: num
       event.stopImmediatePropagation();
     };
     const handled = (event: KeyboardEvent, mode: Mode): boolean => {
-      const { set, cursor } = useDrawing.getState();
+      const { set, cursor, view } = useDrawing.getState();
       if (event.key === 'Escape') {
         set({ mode: idle, cursor: null });
         return true;
@@ -45,7 +41,7 @@ export function useModeKeys(editable: boolean, centre: () => { x: number; y: num
         return true;
       }
       const way = arrows[event.key];
-      const at = cursor ?? latest.current();
+      const at = cursor ?? view?.centre() ?? { x: 0, y: 0 };
       if (way) {
         const step = event.shiftKey ? 5 * grid : grid;
         set({ cursor: { x: at.x + way.x * step, y: at.y + way.y * step } });

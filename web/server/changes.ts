@@ -140,6 +140,11 @@ async function write(
     );
 }
 
+const changesSchema = z.array(changeSchema);
+
+/** Changes as the log keeps them; those of older programs get the fields that came later. */
+export const readChanges = (text: string): Change[] => changesSchema.parse(JSON.parse(text));
+
 async function storedBatches(
   connection: Pick<PoolConnection, 'query'>,
   projectId: string,
@@ -157,8 +162,8 @@ async function storedBatches(
     origin: row.origin,
     author: row.author,
     madeAt: (row.made_at as Date).toISOString(),
-    forward: JSON.parse(row.forward),
-    inverse: JSON.parse(row.inverse),
+    forward: readChanges(row.forward),
+    inverse: readChanges(row.inverse),
   }));
 }
 

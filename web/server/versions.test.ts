@@ -6,8 +6,8 @@ import { newElement } from '@mesura/core/model/defaults';
 import type { Change } from '@mesura/core/model/changes';
 import { elementId } from '@mesura/core/model/fields';
 import { networkOf } from '@mesura/core/model/network';
-import { storeBatch, type Batch } from './changes';
-import { closePool } from './database';
+import { history, storeBatch, type Batch } from './changes';
+import { closePool, pool } from './database';
 import { toServiceError } from './errors';
 import { migrate } from './migrate';
 import { createProject, importProject, openProject } from './projects';
@@ -74,6 +74,18 @@ describe('history', () => {
       [2, 'Ada', 1],
     ]);
     expect((await historyOf(id, 4)).map(({ revision }) => revision)).toEqual([3, 2]);
+  });
+
+  it('fills in what a log of an older program does not know, so that undo and states of before fit the model of today', async () => {
+    const id = await createProject('Old log');
+    const breaker = newElement('switch', elementId('Q'), 'Q');
+    await store(id, 1, [{ op: 'add', element: breaker }]);
+    await store(id, 2, [{ op: 'update', element: { ...breaker, ratedA: 630 } }]);
+    const { breakingKa: _, ...old } = breaker;
+    const asOnceStored = JSON.stringify([{ op: 'update', element: old }]);
+    await pool().query('UPDATE changes SET inverse = ? WHERE project_id = ? AND revision = 3', [asOnceStored, id]);
+    expect(await stateAt(id, 2)).toContainEqual(breaker);
+    expect((await history(id)).at(-1)!.inverse).toEqual([{ op: 'update', element: breaker }]);
   });
 
   it('names versions, each name once, and says what differs with its values', async () => {

@@ -2,10 +2,10 @@
 import type { RowDataPacket } from 'mysql2';
 import type { PoolConnection } from 'mysql2/promise';
 import { z } from 'zod';
-import type { Change } from '@mesura/core/model/changes';
 import { differences, type ElementDifference } from '@mesura/core/model/difference';
 import type { Element } from '@mesura/core/model/element';
 import { networkOf } from '@mesura/core/model/network';
+import { readChanges } from './changes';
 import { pool, transaction } from './database';
 import { ServiceError } from './errors';
 import { projectRow, readElements } from './projects';
@@ -106,7 +106,7 @@ async function elementsAt(connection: PoolConnection, projectId: string, revisio
     [projectId, revision],
   );
   for (const row of rows)
-    for (const change of JSON.parse(row.inverse) as Change[])
+    for (const change of readChanges(row.inverse))
       if (change.op === 'remove') elements.delete(change.id);
       else elements.set(change.element.id, change.element);
   return [...elements.values()];

@@ -3,7 +3,7 @@
 import dynamic from 'next/dynamic';
 import { useEffect, useMemo } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
-import { ReactFlowProvider, useReactFlow } from '@xyflow/react';
+import { ReactFlowProvider } from '@xyflow/react';
 import type { ElementId } from '@mesura/core/model/fields';
 import { Diagram } from '../diagram/Diagram';
 import type { StoredBatch } from '../server/changes';
@@ -18,7 +18,6 @@ import { KeysSheet } from './KeysSheet';
 import { busPlace, useDesk } from '../desk/deskState';
 import { matches } from '../desk/keys';
 import { isTyping } from '../desk/typing';
-import type { View } from '../diagram/actions';
 import { deskActions } from './actions';
 import { FindingsProvider } from '../desk/findings';
 import { SavingNotice } from './SavingNotice';
@@ -57,8 +56,7 @@ function Surface() {
   const entered = useDesk((state) => state.projectId === id);
   useEffect(() => useDesk.getState().enter(id), [id]);
 
-  const flow = useReactFlow();
-  const actions = useMemo(() => deskActions(store, viewOf(flow, store)), [flow, store]);
+  const actions = useMemo(() => deskActions(store), [store]);
   useEffect(() => {
     const down = (event: KeyboardEvent) => {
       // In a window over the desk, or in a text field, keys have their own meaning.
@@ -122,24 +120,4 @@ function Drawing() {
     if (stage === 'sheets' && element?.kind === 'relay') useDesk.getState().set({ sheetRelay: id });
   };
   return <Diagram overlay={overlay} editable={stage === 'network'} onPick={pick} />;
-}
-
-/** How actions look at the drawing. */
-function viewOf(flow: ReturnType<typeof useReactFlow>, store: ReturnType<typeof useProjectStore>): View {
-  const frame = () => document.querySelector('[aria-label="One-line diagram"]')!.getBoundingClientRect();
-  return {
-    fit: () => document.querySelector<HTMLButtonElement>('[aria-label="Zoom to fit (0)"]')?.click(),
-    show: (id) => {
-      const element = store.getState().network.elements.get(id as ElementId);
-      if (!element || !('x' in element)) return;
-      const { left, top, width, height } = frame();
-      const at = flow.flowToScreenPosition({ x: element.x, y: element.y });
-      const inView = at.x > left + 40 && at.x < left + width - 40 && at.y > top + 60 && at.y < top + height - 60;
-      if (!inView) void flow.setCenter(element.x, element.y, { zoom: Math.max(flow.getZoom(), 0.5), duration: 0 });
-    },
-    centre: () => {
-      const { left, top, width, height } = frame();
-      return flow.screenToFlowPosition({ x: left + width / 2, y: top + height / 2 });
-    },
-  };
 }

@@ -1,5 +1,5 @@
 import { spotlight } from '@mantine/spotlight';
-import { drawingActions, type View } from '../diagram/actions';
+import { drawingActions } from '../diagram/actions';
 import { arrangePage } from '../diagram/arrangePage';
 import { addPage } from '../diagram/PageTabs';
 import type { Action } from '../desk/actions';
@@ -7,17 +7,17 @@ import { goTo, stages, useDesk } from '../desk/deskState';
 import type { ProjectStore } from '../project/store';
 
 /** Whatever can be done on the desk. */
-export function deskActions(store: ProjectStore, view: View): Action[] {
+export function deskActions(store: ProjectStore): Action[] {
   const { set } = useDesk.getState();
   return [
-    ...drawingActions(store, view),
+    ...drawingActions(store),
     {
       id: 'arrange',
       title: 'Arrange the page automatically; what is pinned stays',
       keys: [],
       group: 'Drawing',
       editing: true,
-      run: () => void arrangePage(store, () => view.fit()),
+      run: () => void arrangePage(store),
     },
     { id: 'page', title: 'Add page', keys: [], group: 'Drawing', editing: true, run: () => addPage(store) },
     ...stages.map(({ id, title }, k): Action => ({

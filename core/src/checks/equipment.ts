@@ -22,21 +22,18 @@ export const equipmentFindings = (studies: StudyPair): Problem[] => {
   ];
 };
 
-/** Kinds that make no sense with a terminal left open. */
-const complete: readonly ElementKind[] = [
-  'transformer',
-  'line',
-  'seriesReactor',
-  'networkFeeder',
-  'synchronousMachine',
-  'asynchronousMotor',
-  'staticDrive',
-  'converterSource',
-  'doublyFedMachine',
-  'load',
-  'shunt',
-  'earthingTransformer',
+/** Kinds that may end in the open: a spare breaker, a winding or a generator side that nobody uses. */
+const mayStayOpen: readonly ElementKind[] = [
+  'bus',
+  'switch',
+  'currentTransformer',
+  'earthingSwitch',
+  'threeWindingTransformer',
+  'powerStationUnit',
 ];
+const complete = (Object.keys(kinds) as ElementKind[]).filter(
+  (kind) => kinds[kind].terminals > 0 && !mayStayOpen.includes(kind),
+);
 
 function openTerminals(network: Network): Problem[] {
   return complete.flatMap((kind) =>

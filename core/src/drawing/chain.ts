@@ -62,12 +62,7 @@ export const pitch = 60;
 const roomBelow = 60;
 
 /** A place along a busbar for another feeder: the wanted one, else the first free from the left; beyond the end when all is taken. */
-export function freeSlot(
-  network: Network,
-  bus: ElementOf<'bus'>,
-  wantedAt?: number,
-  heading: Heading = 'down',
-): number {
+export function freeSlot(network: Network, bus: ElementOf<'bus'>, wantedAt?: number): number {
   if (wantedAt !== undefined) return Math.max(0, snapToGrid(wantedAt));
   const obstacles = new Obstacles(network.elements.values());
   const taken = (connectionsAt(network).get(bus.id) ?? []).flatMap(({ from, to }) =>
@@ -77,7 +72,7 @@ export function freeSlot(
   for (let at = pitch / 2 - 10; ; at += 10) {
     const column = {
       x: bus.x + at - pitch / 2,
-      y: heading === 'down' ? bus.y + 6 : bus.y - 6 - roomBelow,
+      y: bus.y + 6,
       width: pitch,
       height: roomBelow,
     };

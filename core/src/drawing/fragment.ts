@@ -95,7 +95,7 @@ export function putFragment(
 function renamed(element: Element, idOf: ReadonlyMap<ElementId, ElementId>, names: FreeNames): Element {
   const to = (id: ElementId) => idOf.get(id) ?? id;
   const id = to(element.id);
-  const name = 'name' in element ? { name: names.take(element) } : {};
+  const name = 'name' in element ? { name: names.next(element.name) } : {};
   switch (element.kind) {
     case 'connection':
       return {
@@ -132,10 +132,7 @@ export class FreeNames {
     for (const element of elements) if ('name' in element) this.taken.add(nameOf(element).toLowerCase());
   }
 
-  take(element: { name: string }): string {
-    return this.next(element.name);
-  }
-
+  /** The name itself when it is free, else the next one. */
   next(wanted: string): string {
     let name = wanted;
     if (this.taken.has(name.toLowerCase())) {

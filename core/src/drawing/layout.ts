@@ -53,7 +53,7 @@ export function layoutGraph(network: Network, page: ElementId | null): LayoutGra
       element.kind === 'bus' ? Math.max(width, 30 * (connectionsAt(network).get(element.id)?.length ?? 0)) : width;
     nodes.push({ id: element.id, members: [element.id], width: length + room, height });
   }
-  const rank = distances(network);
+  const rank = distancesOf(network);
   const edges = ofKind(network, 'connection').flatMap(({ id, from, to }) => {
     const [a, b] = [owner.get(from.element), owner.get(to.element)];
     if (!a || !b || a === b) return [];
@@ -65,9 +65,14 @@ export function layoutGraph(network: Network, page: ElementId | null): LayoutGra
 
 const boxesOf = (element: Element | undefined) => (element && isPlaced(element) ? [boxOf(element)] : []);
 
-/** Steps from the nearest source to every element. */
-function distances(network: Network): Map<ElementId, number> {
+const distances = new WeakMap<Network, Map<ElementId, number>>();
+
+/** Steps from the nearest source to every element, found once for a network. */
+function distancesOf(network: Network): ReadonlyMap<ElementId, number> {
+  const known = distances.get(network);
+  if (known) return known;
   const rank = new Map<ElementId, number>();
+  distances.set(network, rank);
   let open = [
     ...ofKind(network, 'networkFeeder'),
     ...ofKind(network, 'powerStationUnit'),
@@ -144,11 +149,17 @@ export function laidOut(network: Network, graph: LayoutGraph, places: Places): E
       continue;
     if (ct.x !== before.x || ct.y !== before.y) changed.set(relay.id, { ...relay, x: ct.x + 50, y: ct.y });
   }
+  const boardOf = new Map(
+    graph.nodes.flatMap(({ id, members }) =>
+      members.length > 1 ? members.map((member) => [member, id] as const) : [],
+    ),
+  );
   for (const connection of ofKind(network, 'connection')) {
     const attach = (end: typeof connection.from, far: typeof connection.from) => {
       const [bus, other] = [get(end.element), get(far.element)];
       if (bus?.kind !== 'bus' || !other || !isDrawn(other) || !changed.has(bus.id)) return end;
-      if (graph.nodes.some((node) => node.id === bus.id && node.members.includes(far.element))) return end;
+      // Within a board everything moves together.
+      if (boardOf.has(bus.id) && boardOf.get(bus.id) === boardOf.get(far.element)) return end;
       const x = other.kind === 'bus' ? other.x + other.length / 2 : other.x;
       return { ...end, at: Math.min(Math.max(snapToGrid(x - bus.x), 0), bus.length) };
     };
@@ -160,12 +171,7 @@ export function laidOut(network: Network, graph: LayoutGraph, places: Places): E
 
 /** Turned so that the supply comes from above. */
 function uprightOf(network: Network, element: Drawn): Drawn {
-  if (kinds[element.kind].terminals !== 2)
-    return {
-      ...element,
-      turn:
-        element.kind === 'networkFeeder' ? 0 : element.turn === 180 ? 0 : element.turn % 180 === 0 ? element.turn : 0,
-    } as Drawn;
+  if (kinds[element.kind].terminals !== 2) return { ...element, turn: 0 } as Drawn;
   const rank = distancesOf(network);
   const [first, second] = [0, 1].map((terminal) => {
     const connection = (connectionsAt(network).get(element.id) ?? []).find(({ from, to }) =>
@@ -177,13 +183,6 @@ function uprightOf(network: Network, element: Drawn): Drawn {
     );
   });
   return { ...element, turn: first <= second ? 0 : 180 } as Drawn;
-}
-
-const known = new WeakMap<Network, Map<ElementId, number>>();
-function distancesOf(network: Network): Map<ElementId, number> {
-  let rank = known.get(network);
-  if (!rank) known.set(network, (rank = distances(network)));
-  return rank;
 }
 
 /** The layout begins where the page began, or lies where most pinned things say. */

@@ -2,6 +2,7 @@
  * Orthogonal runs of connections that keep clear of symbols. A simple run is tried first (straight, one corner, two corners); where all
  * simple ones hit something, the shortest way around is searched on the lines beside the obstacles.
  */
+import { BoxIndex, touches } from './boxIndex';
 import { boxOf, grid, isDrawn, type Box, type endPoint } from './shapes';
 import type { Element, ElementKind } from '../model/element';
 import type { ElementId } from '../model/fields';
@@ -15,46 +16,29 @@ interface Obstacle extends Box {
   readonly cost: number;
 }
 
-const cell = 120;
 /** A wire may touch the edge of a symbol: terminals stand there. */
 const rim = 1;
 const through: Partial<Record<ElementKind, number>> = { bus: 400 };
 
-/** Boxes of symbols by squares of the sheet: what lies in a region is found without looking at all. */
+/** What runs have to keep clear of. */
 export class Obstacles {
-  private readonly cells = new Map<string, Obstacle[]>();
+  private readonly index = new BoxIndex<Obstacle>();
 
-  constructor(elements: Iterable<Element>, adjusted: (element: Element) => Element = (element) => element) {
-    for (const stored of elements) {
-      if (!isDrawn(stored)) continue;
-      const element = adjusted(stored);
+  constructor(elements: Iterable<Element>) {
+    for (const element of elements) {
       if (!isDrawn(element)) continue;
       const { x, y, width, height } = boxOf(element);
-      const bar = element.kind === 'bus' ? { x, y: element.y - 2.5, width, height: 5 } : null;
-      const box = bar ?? { x: x + rim, y: y + rim, width: width - 2 * rim, height: height - 2 * rim };
-      const obstacle = { ...box, id: element.id, cost: through[element.kind] ?? 4000 };
-      this.forCells(box, (key) => {
-        const list = this.cells.get(key);
-        if (list) list.push(obstacle);
-        else this.cells.set(key, [obstacle]);
-      });
+      const box =
+        element.kind === 'bus'
+          ? { x, y: element.y - 2.5, width, height: 5 }
+          : { x: x + rim, y: y + rim, width: width - 2 * rim, height: height - 2 * rim };
+      this.index.add({ ...box, id: element.id, cost: through[element.kind] ?? 4000 }, box);
     }
   }
 
   /** Obstacles that touch a region, each once. */
   within(region: Box): Obstacle[] {
-    const found = new Set<Obstacle>();
-    this.forCells(region, (key) => {
-      for (const obstacle of this.cells.get(key) ?? [])
-        if (
-          obstacle.x <= region.x + region.width &&
-          region.x <= obstacle.x + obstacle.width &&
-          obstacle.y <= region.y + region.height &&
-          region.y <= obstacle.y + obstacle.height
-        )
-          found.add(obstacle);
-    });
-    return [...found];
+    return this.index.within(region);
   }
 
   /** Cost of running straight from p to q; ends may lie on the busbars `free`. */
@@ -67,24 +51,11 @@ export class Obstacles {
     };
     return crossed(this.within(region), region, free);
   }
-
-  private forCells({ x, y, width, height }: Box, act: (key: string) => void): void {
-    for (let i = Math.floor(x / cell); i <= Math.floor((x + width) / cell); i++)
-      for (let j = Math.floor(y / cell); j <= Math.floor((y + height) / cell); j++) act(`${i}:${j}`);
-  }
 }
 
 function crossed(obstacles: readonly Obstacle[], region: Box, free: ReadonlySet<ElementId>): number {
   let cost = 0;
-  for (const obstacle of obstacles)
-    if (
-      !free.has(obstacle.id) &&
-      obstacle.x < region.x + region.width + 1e-9 &&
-      region.x < obstacle.x + obstacle.width + 1e-9 &&
-      obstacle.y < region.y + region.height + 1e-9 &&
-      region.y < obstacle.y + obstacle.height + 1e-9
-    )
-      cost += obstacle.cost;
+  for (const obstacle of obstacles) if (!free.has(obstacle.id) && touches(obstacle, region)) cost += obstacle.cost;
   return cost;
 }
 

@@ -1,8 +1,8 @@
-import type { Box } from '@mesura/core/drawing/shapes';
+import type { Box } from './shapes';
 
-const cell = 400;
+const cell = 200;
 /** What spreads over more squares than this is kept in a list of its own. */
-const mostCells = 60;
+const mostCells = 120;
 
 /** Things by the squares of the sheet that they touch: those in a region are found without looking at all. */
 export class BoxIndex<T> {
@@ -10,28 +10,30 @@ export class BoxIndex<T> {
   private readonly wide: number[] = [];
   private readonly items: T[] = [];
   private readonly boxes: Box[] = [];
-  private readonly seen: Int32Array;
+  /** The round in which a thing was looked at last: each is given once. */
+  private readonly seen: number[] = [];
   private round = 0;
 
-  constructor(items: readonly T[], boxOf: (item: T) => Box) {
-    for (const item of items) {
-      const box = boxOf(item);
-      const k = this.items.push(item) - 1;
-      this.boxes.push(box);
-      const [i0, i1, j0, j1] = cellsOf(box);
-      if ((i1 - i0 + 1) * (j1 - j0 + 1) > mostCells) {
-        this.wide.push(k);
-        continue;
-      }
-      for (let i = i0; i <= i1; i++)
-        for (let j = j0; j <= j1; j++) {
-          const key = i * 65536 + j;
-          const list = this.cells.get(key);
-          if (list) list.push(k);
-          else this.cells.set(key, [k]);
-        }
+  constructor(items: Iterable<T> = [], boxOf: (item: T) => Box = (item) => item as Box) {
+    for (const item of items) this.add(item, boxOf(item));
+  }
+
+  add(item: T, box: Box): void {
+    const k = this.items.push(item) - 1;
+    this.boxes.push(box);
+    this.seen.push(0);
+    const [i0, i1, j0, j1] = cellsOf(box);
+    if ((i1 - i0 + 1) * (j1 - j0 + 1) > mostCells) {
+      this.wide.push(k);
+      return;
     }
-    this.seen = new Int32Array(this.items.length);
+    for (let i = i0; i <= i1; i++)
+      for (let j = j0; j <= j1; j++) {
+        const key = i * 65536 + j;
+        const list = this.cells.get(key);
+        if (list) list.push(k);
+        else this.cells.set(key, [k]);
+      }
   }
 
   /** Each thing whose box touches the region, once. */
@@ -41,14 +43,7 @@ export class BoxIndex<T> {
     const take = (k: number) => {
       if (this.seen[k] === round) return;
       this.seen[k] = round;
-      const box = this.boxes[k];
-      if (
-        box.x <= region.x + region.width &&
-        region.x <= box.x + box.width &&
-        box.y <= region.y + region.height &&
-        region.y <= box.y + box.height
-      )
-        found.push(this.items[k]);
+      if (touches(this.boxes[k], region)) found.push(this.items[k]);
     };
     this.wide.forEach(take);
     const [i0, i1, j0, j1] = cellsOf(region);
@@ -57,6 +52,10 @@ export class BoxIndex<T> {
     return found;
   }
 }
+
+/** Whether two boxes meet, at an edge too. */
+export const touches = (p: Box, q: Box): boolean =>
+  p.x <= q.x + q.width && q.x <= p.x + p.width && p.y <= q.y + q.height && q.y <= p.y + p.height;
 
 const cellsOf = ({ x, y, width, height }: Box): [number, number, number, number] => [
   Math.floor(x / cell),

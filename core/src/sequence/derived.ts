@@ -1,10 +1,12 @@
 /** What follows from the typed data of one element by itself: the figures an engineer checks a nameplate with. Plain definitions, no correction factors. */
-import type { Element } from './element';
+import type { Element } from '../model/element';
+import { inSeries, tripledNeutral } from './neutral';
+import { impedance as ohms } from './stamp';
 
 export interface Derived {
   readonly title: string;
   readonly value: number;
-  readonly unit: 'A' | 'Ω' | 'p.u.' | 'MVA' | 'MW' | 'Mvar' | 'kA' | '' | '%' | '°';
+  readonly unit: 'µF' | 'A' | 'Ω' | 'p.u.' | 'MVA' | 'MW' | 'Mvar' | 'kA' | '' | '%' | '°';
   /** How it comes about, in the symbols of the trade. */
   readonly by: string;
 }
@@ -161,18 +163,21 @@ export function derivedOf(element: Element, { kv, baseMva, frequencyHz }: Derive
       const x = element.ratedKv ** 2 / element.ratedMvar;
       put('Reactance', x, 'Ω', 'X = Ur² / Qr');
       if (element.type === 'capacitor')
-        put('Capacitance', 1e6 / (2 * Math.PI * frequencyHz * x), '', 'C = 1 / (ω · X), in µF');
+        put('Capacitance', 1e6 / (2 * Math.PI * frequencyHz * x), 'µF', 'C = 1 / (ω · X)');
       break;
     }
-    case 'earthingTransformer':
+    case 'earthingTransformer': {
+      const neutral = tripledNeutral(element.neutral);
+      if (!neutral) break;
+      const { rOhm, xOhm } = inSeries(ohms(element.r0Ohm, element.x0Ohm), neutral);
       put(
         'Earth current at Un',
-        (root3 * element.ratedKv * 1000) /
-          Math.hypot(element.r0Ohm + 3 * element.neutral.rOhm, element.x0Ohm + 3 * element.neutral.xOhm),
+        (root3 * element.ratedKv * 1000) / Math.hypot(rOhm, xOhm),
         'A',
         '3·I0 = √3 · Un / |Z0 + 3·ZN|',
       );
       break;
+    }
     case 'currentTransformer':
       put('Ratio', element.primaryA / element.secondaryA, '', 'kr = Ipr / Isr');
       break;
