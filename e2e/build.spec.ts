@@ -92,7 +92,7 @@ test('by mouse: a busbar lengthened, moved, symbols chosen with a box and aligne
   await drag(page, motor, { x: motor.x + 45, y: motor.y + 20 });
   const line = await centerOf(symbol(page, 'L1'));
   await page.keyboard.down('Shift');
-  await drag(page, { x: line.x - 60, y: line.y - 60 }, { x: line.x + 120, y: line.y + 190 });
+  await drag(page, { x: line.x - 60, y: line.y - 38 }, { x: line.x + 120, y: line.y + 150 });
   await page.keyboard.up('Shift');
   await expect(page.getByRole('heading', { name: /2 elements selected/ })).toBeVisible();
   await page.getByRole('button', { name: 'Align centres' }).click();
@@ -142,6 +142,7 @@ test('pages: what is moved to another page is linked, and a click on the link go
   await expect(page.getByRole('tab', { name: 'Page 1' })).toHaveAttribute('aria-selected', 'true');
   await expect(symbol(page, 'M1')).toHaveCount(0);
   await page.getByRole('tab', { name: 'First page' }).click();
+  await expect(page.getByRole('heading', { name: 'Project settings' })).toBeVisible();
   await symbol(page, 'M1').click();
   await page.getByRole('button', { name: 'More for pages' }).click();
   await page.getByRole('menuitem', { name: 'Page 1', exact: true }).click();

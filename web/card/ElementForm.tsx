@@ -14,10 +14,10 @@ import { LabelWith, QuantityField } from './QuantityField';
 import { TextField } from './TextField';
 import classes from './card.module.css';
 
-/** Words for stored choices; what is not here is shown as stored. */
+/** Words for stored choices, of one field alone where they are written with its name; what is not here is shown as stored. */
 const words: Record<string, string> = {
-  current: 'Ik″ (current)',
-  power: 'Sk″ (power)',
+  'given.current': 'Ik″ (current)',
+  'given.power': 'Sk″ (power)',
   isolated: 'isolated',
   solid: 'solidly earthed',
   impedance: 'R and X',
@@ -202,7 +202,9 @@ function Field({ elements, field, section, store, assumed, onConfirm, onDraft }:
           placeholder={various ? 'various' : undefined}
           data={field.options.map((option) => ({
             value: String(option),
-            label: unit ? `${option} ${unit}` : (words[option] ?? String(option)),
+            label: unit
+              ? `${option} ${unit}`
+              : (words[`${field.path.at(-1)}.${option}`] ?? words[option] ?? String(option)),
           }))}
           value={various ? null : String(value)}
           onChange={(chosen) => store(field.type === 'choice' ? chosen : Number(chosen))}

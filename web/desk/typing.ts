@@ -1,6 +1,12 @@
-/** True while keys belong to a text field. */
-export function isTyping(): boolean {
-  const at = document.activeElement;
-  if (at instanceof HTMLInputElement) return !['radio', 'checkbox', 'button'].includes(at.type);
-  return at instanceof HTMLTextAreaElement || at instanceof HTMLSelectElement;
-}
+import { searchStore } from './search';
+
+const isField = (at: Element | null): boolean =>
+  at instanceof HTMLInputElement
+    ? !['radio', 'checkbox', 'button'].includes(at.type)
+    : at instanceof HTMLTextAreaElement || at instanceof HTMLSelectElement;
+
+/** True while a text field has the focus. */
+export const isInField = (): boolean => isField(document.activeElement);
+
+/** True while keys are text: for a field, or for the search that has just been opened and is about to take the focus. */
+export const isTyping = (): boolean => isInField() || searchStore.getState().opened;

@@ -58,7 +58,11 @@ export function PageTabs({ editable }: { editable: boolean }) {
             role="tab"
             className={classes.page}
             aria-selected={page === (each?.id ?? null)}
-            onClick={() => set({ page: each?.id ?? null })}
+            onClick={() => {
+              // What is out of sight must not be deleted with the next key.
+              store.getState().select([]);
+              set({ page: each?.id ?? null });
+            }}
             onDoubleClick={() => editable && each && setNaming(each.id)}
           >
             {each?.name ?? 'First page'}

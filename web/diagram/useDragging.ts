@@ -1,7 +1,7 @@
 'use client';
 
 import { useCallback, useState } from 'react';
-import { useReactFlow, type NodeChange } from '@xyflow/react';
+import { useReactFlow, useStoreApi, type NodeChange } from '@xyflow/react';
 import { snappedPanel } from '@mesura/core/drawing/board';
 import { isPlaced, snapToGrid, type Placed } from '@mesura/core/drawing/shapes';
 import { movedWith } from '@mesura/core/drawing/together';
@@ -21,6 +21,7 @@ export function useDragging(scene: Scene) {
   const store = useProjectStore();
   const selection = useProject((state) => state.selection);
   const flow = useReactFlow<ElementNodeType>();
+  const flowStore = useStoreApi();
   const [adjusted, setAdjusted] = useState<Adjusted>(nothingAdjusted);
   const [guides, setGuides] = useState<readonly Guide[]>(noGuides);
 
@@ -41,8 +42,12 @@ export function useDragging(scene: Scene) {
       const { selection: before, network: now, select } = store.getState();
       const picks = changes.filter((change) => change.type === 'select');
       if (picks.length > 0) {
-        // Towers and couplings stand off the drawing, runs are chosen by themselves: whoever turns to symbols leaves them.
-        const chosen = new Set(before.filter((id) => isPlaced(now.elements.get(id)!)));
+        // Whoever turns to a symbol leaves what was chosen before: also what the canvas package knows nothing of, because it stands on
+        // another page, off the drawing, or is a run.
+        const adds = flowStore.getState().multiSelectionActive;
+        const chosen = new Set(
+          before.filter((id) => isPlaced(now.elements.get(id)!) && (adds || !picks.some((pick) => pick.selected))),
+        );
         for (const { id, selected: on } of picks) {
           if (on) chosen.add(id as ElementId);
           else chosen.delete(id as ElementId);
@@ -72,7 +77,7 @@ export function useDragging(scene: Scene) {
       moveBy(store, chosen, by.x, by.y);
       if (chosen.length === 1) insertDropped(store, lead.id);
     },
-    [store, flow, selection, scene],
+    [store, flow, flowStore, selection, scene],
   );
   return { adjusted, guides, onNodesChange, resize };
 }

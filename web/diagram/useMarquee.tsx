@@ -39,7 +39,12 @@ export function useMarquee(
         width: Math.abs(p.x - q.x),
         height: Math.abs(p.y - q.y),
       };
-      if (box.width > 3 || box.height > 3) onBox(box);
+      if (box.width <= 3 && box.height <= 3) return;
+      // The click that ends the drag would choose what lies under it, or nothing.
+      const swallow = (click: Event) => click.stopPropagation();
+      window.addEventListener('click', swallow, { capture: true, once: true });
+      setTimeout(() => window.removeEventListener('click', swallow, { capture: true }));
+      onBox(box);
     };
     window.addEventListener('pointermove', move);
     window.addEventListener('pointerup', end);

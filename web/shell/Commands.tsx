@@ -1,12 +1,14 @@
 'use client';
 
-import { useMemo } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Spotlight, type SpotlightActionGroupData } from '@mantine/spotlight';
 import { kinds, nameOf } from '@mesura/core/model/element';
 import { useProject } from '../project/ProjectContext';
 import { keyName, type Action } from '../desk/actions';
 import { goTo, useDesk } from '../desk/deskState';
 import { useGoToProblem } from '../desk/findings';
+import { searchStore } from '../desk/search';
+import { isInField } from '../desk/typing';
 import { ranked } from './ranked';
 import classes from './desk.module.css';
 
@@ -17,6 +19,18 @@ export function Commands({ actions }: { actions: readonly Action[] }) {
   const network = useProject((state) => state.network);
   const stage = useDesk((state) => state.stage);
   const go = useGoToProblem();
+  const [query, setQuery] = useState('');
+  useEffect(() => {
+    // Whoever types on at once loses no letter while the field does not have the focus yet.
+    const down = (event: KeyboardEvent) => {
+      if (!searchStore.getState().opened || isInField() || event.key.length !== 1 || event.ctrlKey || event.metaKey)
+        return;
+      event.preventDefault();
+      setQuery((typed) => typed + event.key);
+    };
+    window.addEventListener('keydown', down);
+    return () => window.removeEventListener('keydown', down);
+  }, []);
   const groups = useMemo<SpotlightActionGroupData[]>(
     () => [
       {
@@ -54,6 +68,9 @@ export function Commands({ actions }: { actions: readonly Action[] }) {
   );
   return (
     <Spotlight
+      store={searchStore}
+      query={query}
+      onQueryChange={setQuery}
       actions={groups}
       filter={ranked}
       shortcut={null}

@@ -11,12 +11,12 @@ import {
   useComputedColorScheme,
   useMantineColorScheme,
 } from '@mantine/core';
-import { spotlight } from '@mantine/spotlight';
 import { IconArrowBackUp, IconArrowForwardUp, IconHistory, IconMoon, IconSun } from '@tabler/icons-react';
 import { useFaultTable } from '../features/faults/useFaults';
 import { useProject, useProjectStore } from '../project/ProjectContext';
 import { initials, who, workAs } from '../project/who';
 import { useDesk } from '../desk/deskState';
+import { search } from '../desk/search';
 import { useFindings } from '../desk/findings';
 import { Mark } from '../desk/Mark';
 import classes from './desk.module.css';
@@ -94,7 +94,7 @@ export function TopLine() {
         scheme === 'light' ? <IconMoon size={16} /> : <IconSun size={16} />,
         () => setColorScheme(scheme === 'light' ? 'dark' : 'light'),
       )}
-      <button type="button" className={classes.search} onClick={spotlight.open}>
+      <button type="button" className={classes.search} onClick={search.open}>
         Find or do… <span className="figure">Ctrl K</span>
       </button>
       <Who />

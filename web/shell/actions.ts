@@ -1,9 +1,9 @@
-import { spotlight } from '@mantine/spotlight';
 import { drawingActions } from '../diagram/actions';
 import { arrangePage } from '../diagram/arrangePage';
 import { addPage } from '../diagram/PageTabs';
 import type { Action } from '../desk/actions';
 import { goTo, stages, useDesk } from '../desk/deskState';
+import { search } from '../desk/search';
 import type { ProjectStore } from '../project/store';
 
 /** Whatever can be done on the desk. */
@@ -36,7 +36,7 @@ export function deskActions(store: ProjectStore): Action[] {
     },
     { id: 'undo', title: 'Undo', keys: ['mod+z'], group: 'Desk', run: () => store.getState().undoOne() },
     { id: 'redo', title: 'Redo', keys: ['mod+y', 'mod+shift+z'], group: 'Desk', run: () => store.getState().redoOne() },
-    { id: 'commands', title: 'Find or do', keys: ['mod+k'], group: 'Desk', run: () => spotlight.open() },
+    { id: 'commands', title: 'Find or do', keys: ['mod+k'], group: 'Desk', run: () => search.open() },
     {
       id: 'findings',
       title: 'Findings: open or close',

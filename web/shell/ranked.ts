@@ -1,8 +1,6 @@
-import type { SpotlightActionData, SpotlightActionGroupData } from '@mantine/spotlight';
+import { isActionsGroup, type SpotlightActionData, type SpotlightActionGroupData } from '@mantine/spotlight';
 
-type SpotlightActions = SpotlightActionData | SpotlightActionGroupData;
-
-const isGroup = (item: SpotlightActions): item is SpotlightActionGroupData => 'actions' in item;
+type Entries = SpotlightActionData | SpotlightActionGroupData;
 
 /** How well an entry fits what was typed: 0 by its whole name, 1 by its beginning, 2 by a part; null when not at all. */
 function fit({ label = '', description = '' }: SpotlightActionData, query: string): number | null {
@@ -13,11 +11,11 @@ function fit({ label = '', description = '' }: SpotlightActionData, query: strin
 }
 
 /** What fits the query, the best first, and first the group with the best: the name of an element goes before a command that merely holds it. */
-export function ranked(query: string, items: readonly SpotlightActions[]): SpotlightActions[] {
+export function ranked(query: string, items: readonly Entries[]): Entries[] {
   const wanted = query.trim().toLowerCase();
   if (wanted === '') return [...items];
   return items
-    .filter(isGroup)
+    .filter(isActionsGroup)
     .map((group) => {
       const fitting = group.actions
         .flatMap((action) => {

@@ -120,7 +120,7 @@ export const templates: readonly Template[] = [
   {
     id: 'intake',
     title: 'Intake substation',
-    about: '33/11 kV: network feeder, breaker, transformer, breaker, board with three outgoing runs',
+    about: '33/11 kV: network feeder, breaker, transformer, breaker, bus with two outgoing runs',
     build: (draft) => {
       const high = draft.bus(33, 40, 0, 200);
       draft.feeder(high, 'n', 100, 'up');

@@ -6,7 +6,7 @@ import { elementId } from '../model/fields';
 import { SilentTrace } from '../working/trace';
 import { derivedOf } from './derived';
 import { sequenceModel } from './models';
-import type { SequenceContext, Series, Shunt } from './stamp';
+import type { Impedance, SequenceContext } from './stamp';
 
 const id = elementId('x');
 const around = { kv: 11, baseMva: 100, frequencyHz: 50 };
@@ -97,7 +97,7 @@ describe('what follows from the data, against the models of the calculation', ()
     cFactor: () => 1,
     trace: new SilentTrace(),
   };
-  const first = (element: Element) => sequenceModel(element as never, context)!.positive[0] as Series & Shunt;
+  const first = (element: Element): Impedance => sequenceModel(element, context)!.positive[0];
   const positive = (max: number) => fc.double({ min: 0.05, max, noNaN: true });
 
   it('impedances are the same, on the side they are given for', () => {
