@@ -6,6 +6,7 @@ export default defineConfig({
   timeout: 120_000,
   // How quick it is belongs to the benchmarks; a busy machine must not fail a test.
   expect: { timeout: 30_000 },
+  // Chromium paints without a graphics card and takes every core by itself: two at once took longer than one after the other.
   workers: 1,
   reporter: [['list'], ['json']],
   use: {

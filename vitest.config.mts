@@ -5,10 +5,13 @@ const testTimeout = 120_000;
 
 export default defineConfig({
   test: {
+    maxWorkers: '100%',
     projects: [
       {
         test: {
           name: 'core',
+          // Pure functions leave nothing behind that the next file could stumble over.
+          isolate: false,
           testTimeout,
           include: ['core/src/**/*.test.ts', 'cli/src/**/*.test.ts', 'scripts/**/*.test.ts'],
         },

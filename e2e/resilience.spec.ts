@@ -1,16 +1,53 @@
-import { expect, test } from '@playwright/test';
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, test, type APIRequestContext, type Page } from '@playwright/test';
+import { prepareDatabase, startApp } from '../scripts/lib/app.mjs';
 import { startMariadb } from '../scripts/lib/mariadb.mjs';
+import { freePort } from '../scripts/lib/ports.mjs';
 import { bigNetwork } from '../scripts/bigNetwork';
 import { writeProject } from '../core/src/formats/project';
 import { faultLevel, importProject, openDesk, saved, symbol, toStage } from './desk';
 
-test('the database is killed while one works: nothing typed is lost, also over a reload', async ({ page, request }) => {
-  const dir = process.env.MESURA_TEST_DATABASE_DIR;
-  test.skip(!dir, 'needs the scratch database of npm test');
+/** An application and a database of its own: what is killed here must not take the other tests along. */
+async function ownApplication() {
+  const dir = mkdtempSync(join(tmpdir(), 'mesura-killed-'));
+  // Debian's database user must be able to enter.
+  chmodSync(dir, 0o755);
+  const database = await startMariadb(dir);
+  prepareDatabase(database.url, { demo: false });
+  const app = await startApp({ port: await freePort(), databaseUrl: database.url, quiet: true });
+  return {
+    url: app.url,
+    killDatabase: () => process.kill(database.pid, 'SIGKILL'),
+    startDatabase: () => startMariadb(dir),
+    end: async () => {
+      await app.stop();
+      await (await startMariadb(dir)).stop();
+      rmSync(dir, { recursive: true, force: true });
+    },
+  };
+}
+
+test('the database is killed while one works: nothing typed is lost, also over a reload', async ({ browser }) => {
+  const own = await ownApplication();
+  const context = await browser.newContext({ baseURL: own.url });
+  try {
+    await killedWhileWorking(await context.newPage(), context.request, own);
+  } finally {
+    await context.close();
+    await own.end();
+  }
+});
+
+async function killedWhileWorking(
+  page: Page,
+  request: APIRequestContext,
+  { killDatabase, startDatabase }: Awaited<ReturnType<typeof ownApplication>>,
+) {
   const id = await importProject(request);
   await openDesk(page, id);
-  const database = await startMariadb(dir!);
-  process.kill(database.pid, 'SIGKILL');
+  killDatabase();
 
   await symbol(page, 'BRA T1').click();
   const uk = page.getByRole('textbox', { name: 'Short-circuit voltage uk in %' });
@@ -22,13 +59,13 @@ test('the database is killed while one works: nothing typed is lost, also over a
   await power.fill('16');
   await power.press('Enter');
 
-  await startMariadb(dir!);
+  await startDatabase();
   await expect(page.getByRole('status', { name: 'Saving' })).toHaveText(/^saved/, { timeout: 30_000 });
   await page.reload();
   await symbol(page, 'BRA T1').click();
   await expect(uk).toHaveValue('10');
   await expect(power).toHaveValue('16');
-});
+}
 
 test('the server cannot be reached and the page is reloaded: the change waits in the browser', async ({
   page,

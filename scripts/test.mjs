@@ -2,7 +2,7 @@
  * `npm test`: everything, from nothing. Each step counts as a test of its own; test runners add theirs. Ends with one line
  * "N passed, N failed". `npm test -- unit` (or e2e, lint …) runs only the steps named.
  */
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -31,12 +31,14 @@ guarded(async () => {
   spawnSync('chmod', ['755', scratch]);
   for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => void cleanUp().then(() => process.exit(1)));
   try {
-    await step('format', () => npmRun('format:check'));
-    await step('lint', () => npmRun('lint'));
-    await step('types', () => npmRun('typecheck'));
-    await step('generated', () =>
-      command(process.execPath, [join(root, 'node_modules/tsx/dist/cli.mjs'), 'scripts/generate.ts', '--check']),
-    );
+    await Promise.all([
+      step('format', () => npmRun('format:check')),
+      step('lint', () => npmRun('lint')),
+      step('types', () => npmRun('typecheck')),
+      step('generated', () =>
+        command(process.execPath, [join(root, 'node_modules/tsx/dist/cli.mjs'), 'scripts/generate.ts', '--check']),
+      ),
+    ]);
     await runner('unit', () => vitest(['core', 'web']));
     await runner('database', async () => {
       const database = await scratchDatabase('unit');
@@ -97,21 +99,28 @@ async function runner(name, act) {
 }
 
 function command(program, args, env = {}) {
-  const result = spawnSync(program, args, {
-    cwd: root,
-    encoding: 'utf8',
-    env: { ...process.env, ...env },
-    maxBuffer: 1e9,
+  return new Promise((resolve) => {
+    const child = spawn(program, args, {
+      cwd: root,
+      env: { ...process.env, ...env },
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
+    const said = [];
+    child.stdout.on('data', (data) => said.push(data));
+    child.stderr.on('data', (data) => said.push(data));
+    child.on('error', (error) => said.push(Buffer.from(error.message)));
+    child.on('close', (status) => {
+      if (status !== 0) console.error(String(Buffer.concat(said)).trim());
+      resolve(status === 0);
+    });
   });
-  if (result.status !== 0) console.error(`${result.stdout}\n${result.stderr}`.trim());
-  return result.status === 0;
 }
 
 function npmRun(script) {
   return command('npm', ['run', '-s', script]);
 }
 
-function vitest(projects, env = {}) {
+async function vitest(projects, env = {}) {
   const report = join(scratch, `vitest-${projects.join('-')}.json`);
   const args = [
     join(root, 'node_modules/vitest/vitest.mjs'),
@@ -121,7 +130,7 @@ function vitest(projects, env = {}) {
     '--reporter=default',
     ...projects.flatMap((name) => ['--project', name]),
   ];
-  command(process.execPath, args, env);
+  await command(process.execPath, args, env);
   const { numPassedTests, numFailedTests, numFailedTestSuites, success } = JSON.parse(readFileSync(report, 'utf8'));
   return {
     passed: numPassedTests,
@@ -146,9 +155,8 @@ async function endToEnd() {
   const app = await startApp({ port: await freePort(), databaseUrl: database.url, quiet: true });
   stops.push(app.stop);
   const report = join(scratch, 'playwright.json');
-  command(process.execPath, [join(root, 'node_modules/@playwright/test/cli.js'), 'test'], {
+  await command(process.execPath, [join(root, 'node_modules/@playwright/test/cli.js'), 'test'], {
     MESURA_URL: app.url,
-    MESURA_TEST_DATABASE_DIR: database.dir,
     PLAYWRIGHT_JSON_OUTPUT_NAME: report,
   });
   const { stats } = JSON.parse(readFileSync(report, 'utf8'));
