@@ -10,7 +10,6 @@ const help: Readonly<Record<string, string>> = {
     'Largest short-circuit current that it breaks: nameplate, Isc (IEC 62271-100); of a fuse the breaking capacity (IEC 60282-1, IEC 60269-1). Compared with the largest Ik″ where it stands.',
   'switch.openingTimeS':
     'From the trip command until the contacts part: type test report, or the data sheet of the breaker. Not the arcing time.',
-  'switch.closed': 'Position in the normal condition of the network.',
   'currentTransformer.primaryA': 'First figure of the ratio on the nameplate, such as the 400 of 400/1.',
   'currentTransformer.secondaryA': 'Second figure of the ratio on the nameplate: 1 A or 5 A.',
   'currentTransformer.accuracy':
@@ -21,9 +20,9 @@ const help: Readonly<Record<string, string>> = {
     'Short-circuit power at the point of connection with the most sources in service: from the network operator.',
   'networkFeeder.min.ikKa': 'The same with the fewest sources in service; it decides whether protection sees a fault.',
   'networkFeeder.min.skMva': 'The same with the fewest sources in service; it decides whether protection sees a fault.',
-  'networkFeeder.max.rOverX':
+  'networkFeeder.rOverX':
     'From the network operator. Above 35 kV with overhead lines 0.1 is usual; IEC 60909-0, 6.2 gives what to take when it is not known.',
-  'networkFeeder.max.x0OverX1':
+  'networkFeeder.x0OverX1':
     'Zero- to positive-sequence reactance at the point of connection: from the network operator, needed for earth faults.',
   'networkFeeder.earthed': 'Whether the network behind the point of connection has an earthed neutral.',
   'line.lengthKm': 'Length of the route; of a cable the laid length, from the laying plan.',
@@ -49,11 +48,7 @@ const help: Readonly<Record<string, string>> = {
   'transformer.vectorGroup': 'Connection symbol on the nameplate, such as Dyn11 or YNd1 (IEC 60076-1).',
   'transformer.x0OverX1':
     'Measured zero-sequence reactance over the positive one: test report. Near 1 for Dyn, below 1 for YNyn of three limbs.',
-  'threeWindingTransformer.hvMv.ukPercent':
-    'Between these two windings, referred to the rated power named with it: nameplate.',
-  'threeWindingTransformer.hvLv.ukPercent':
-    'Between these two windings, referred to the rated power named with it: nameplate.',
-  'threeWindingTransformer.mvLv.ukPercent':
+  'threeWindingTransformer.ukPercent':
     'Between these two windings, referred to the rated power named with it: nameplate.',
   'synchronousMachine.ratedMva': 'Rated apparent power: nameplate.',
   'synchronousMachine.xd2Percent': 'Subtransient reactance of the direct axis, saturated: data sheet of the machine.',
@@ -72,13 +67,138 @@ const help: Readonly<Record<string, string>> = {
   'shunt.ratedMvar': 'Rated reactive power at the rated voltage of the bank: nameplate.',
   '*.ratedKv': 'Rated voltage on the nameplate, between phases.',
   '*.ratedMva': 'Rated apparent power on the nameplate.',
-  '*.hvNeutral.earthing': 'How the star point of this winding is joined to earth.',
-  '*.lvNeutral.earthing': 'How the star point of this winding is joined to earth.',
-  '*.neutral.earthing': 'How the star point is joined to earth.',
+  '*.earthing':
+    'How the star point is joined to earth: single-line diagram, or the data sheet of the neutral equipment.',
+  'switch.type':
+    'A breaker breaks fault current, a disconnector only isolates, a fuse melts, a link is a bolted joint.',
+  'networkFeeder.voltagePercent':
+    'Voltage that the network holds at the point of connection in the load flow, in percent of the nominal voltage of the bus. No influence on faults by the equivalent voltage source.',
+  'networkFeeder.given':
+    'What the network operator names: the current Ik″ or the short-circuit power Sk″ = √3 · Un · Ik″.',
+  'networkFeeder.r0OverX0':
+    'Zero-sequence resistance over reactance at the point of connection: from the network operator. Needed for earth faults.',
+  'line.type': 'Overhead line or cable: decides the charging that is usual, and the symbol.',
+  'line.circuits': 'Like circuits in parallel between the same buses; the data are of one of them.',
+  'line.data': 'Typed per kilometre, or computed from the places of the conductors on a tower.',
+  'line.towerCircuit': 'Which circuit of the tower this line is: the tower drawing numbers them.',
+  'line.b0UsPerKm':
+    'Charging of the zero sequence, ω·C0 per kilometre: cable data sheet (screened cores: equal to B1). It gives the earth-fault current of an isolated network.',
+  'transformer.shiftDegrees':
+    'Beyond the clock number of the vector group, for a phase-shifting unit: nameplate or tap table.',
+  'transformer.r0OverR1': 'Measured zero-sequence resistance over the positive one: test report. Near 1 for Dyn.',
+  '*.core':
+    'Three limbs let the zero-sequence flux close through the tank, five limbs and banks of single phases through iron: nameplate or outline drawing. Matters to star–star units without a delta.',
+  '*.x0mPercent':
+    'Zero-sequence magnetising reactance, from the zero-sequence open-circuit test in the test report (IEC 60076-1): about 30 to 100 % with three limbs.',
+  '*.rOhm': 'Resistance between star point and earth itself, not tripled: nameplate of the neutral equipment.',
+  '*.xOhm': 'Reactance between star point and earth itself, not tripled: nameplate of the neutral equipment.',
+  '*.tap.side': 'The winding that has the taps: nameplate.',
+  '*.tap.position':
+    'Position in this study, 0 is the principal tapping; plus means more turns on that winding, hence a higher rated voltage of it.',
+  '*.tap.steps': 'Steps on either side of the principal tapping: the 8 of ±8 × 1.25 % on the nameplate.',
+  '*.tap.stepPercent': 'Change of voltage by one step: the 1.25 % of ±8 × 1.25 % on the nameplate.',
+  '*.tap.holds':
+    'In the load flow the on-load tap changer steps until this side has the voltage wanted: setting of the voltage regulator.',
+  '*.tap.targetPercent': 'Voltage that the regulator is set to hold, in percent of the nominal voltage of the bus.',
+  '*.vectorGroup':
+    'Connection symbol on the nameplate: YNyn0d5 of three windings, YNd5 of a unit transformer (IEC 60076-1).',
+  '*.hvKv': 'Rated voltage of the high-voltage winding on its principal tapping: nameplate.',
+  '*.mvKv': 'Rated voltage of the middle winding on its principal tapping: nameplate.',
+  '*.lvKv': 'Rated voltage of the low-voltage winding, without load: nameplate.',
+  'threeWindingTransformer.ratedMva':
+    'The power to which uk and uR of this pair of windings refer, as a rule that of the weaker one: test report.',
+  'threeWindingTransformer.uRPercent':
+    'Load losses between these two windings in percent of the power named with them: test report.',
+  'threeWindingTransformer.x0OverX1':
+    'Measured zero-sequence reactance of this pair over its positive one: test report.',
+  'threeWindingTransformer.r0OverR1':
+    'Measured zero-sequence resistance of this pair over its positive one: test report.',
+  'seriesReactor.rOverX': 'From the losses in the test report; 0.03 and less is usual, often neglected.',
+  'seriesReactor.x0OverX1': '1 for three separate coils without coupling; otherwise from the test report.',
+  'synchronousMachine.xd1Percent':
+    'Transient reactance of the direct axis: data sheet of the machine. It governs the current some tenths of a second later; kept with the data, no calculation uses it yet.',
+  'synchronousMachine.xdPercent':
+    'Synchronous reactance of the direct axis, saturated (the reciprocal of the short-circuit ratio): data sheet. Decides the steady current Ik.',
+  'synchronousMachine.rotor': 'Turbo: cylindrical rotor, two or four poles. Salient poles: hydro and most diesel sets.',
+  'synchronousMachine.regulationPercent':
+    'Highest lasting voltage above the rated one: data sheet, as a rule 5 %. Enters the correction factor (IEC 60909-0, 6.6.1).',
+  'synchronousMachine.x2Percent':
+    'Data sheet of the machine; where it is not known, x″d is taken (IEC 60909-0, 6.6.1). For unbalanced faults.',
+  'synchronousMachine.x0Percent': 'Data sheet of the machine; needed only when its star point is earthed.',
+  'synchronousMachine.excitation':
+    'How far the exciter can go, and whether it is fed from the terminals, which a near fault takes away: data sheet of the exciter.',
+  '*.runsAtMinimum':
+    'Whether it is in service in the case with the fewest sources, which decides the smallest fault currents.',
+  '*.operation.holds': 'In the load flow: a fixed reactive power, or the voltage at its terminals.',
+  '*.operation.activeMw': 'Active power that it delivers in the load flow; below zero it takes.',
+  '*.operation.reactiveMvar': 'Reactive power that it delivers in the load flow; below zero it takes.',
+  '*.operation.voltagePercent': 'Voltage that its regulator holds, in percent of the nominal voltage of the bus.',
+  '*.operation.minMvar':
+    'Limit of under-excitation: capability diagram. At it the machine no longer holds the voltage.',
+  '*.operation.maxMvar': 'Limit of over-excitation: capability diagram. At it the machine no longer holds the voltage.',
+  'powerStationUnit.onLoadTapChanger':
+    'Whether the unit transformer has one: decides between the correction factors KS and KSO (IEC 60909-0, 6.7.1 and 6.7.2).',
+  'powerStationUnit.pTPercent':
+    'Largest off-load tapping that is used for long, from the principal one: nameplate and record of the tap in use.',
+  'asynchronousMotor.rOverX': 'From the test report. Else by rating: 0.10, 0.15 or 0.42 (IEC 60909-0, 6.10).',
+  '*.loadingPercent': 'Power in the load flow, in percent of the rated one: load list. No influence on fault currents.',
+  'staticDrive.ratedMva': 'Nameplate of the converter transformer, where there is one, else of the converter.',
+  'staticDrive.feedsBack':
+    'Reversible drives (hoists, rolling mills) return braking energy, and with it fault current: data sheet of the converter (IEC 60909-0, 6.11).',
+  'staticDrive.powerFactor': 'At the terminals on the network side: data sheet of the converter.',
+  'converterSource.faultRatio':
+    'Largest steady current into a three-phase fault over the rated current: from the maker of the converter, often 1.0 to 1.2.',
+  'doublyFedMachine.peakKa':
+    'Highest instantaneous current at a three-phase fault, on the high-voltage side of its transformer: from the maker (IEC 60909-0, 6.8).',
+  'doublyFedMachine.kappa':
+    'Factor for the peak that belongs to that current: from the maker; 1.7 where it is not known (IEC 60909-0, 6.8).',
+  'doublyFedMachine.rOverX': 'From the maker; 0.1 where it is not known (IEC 60909-0, 6.8).',
+  'load.ratedMva': 'Load that is meant: metered peak, or the load list with its coincidence.',
+  'load.behaves':
+    'How it follows the voltage in the load flow: drives keep their power, heating and lighting their impedance.',
+  'shunt.type': 'Capacitor or reactor bank.',
+  'earthingTransformer.r0Ohm': 'Zero-sequence resistance per phase: test report, from the losses (IEC 60076-6).',
+  '*.closed': 'Position in the normal condition of the network.',
+  'tower.earthResistivityOhmM':
+    'Measured (Wenner) along the route; 100 Ω·m where nothing is known. Enters through the depth of the return path (Carson).',
+  'lineCoupling.firstFromKm':
+    'Distance from the sending end (terminal 0) of the first line to where both run side by side: route plan.',
+  'lineCoupling.secondFromKm': 'The same on the second line.',
+  'lineCoupling.opposite': 'The second line has its sending end on the far side of the common stretch.',
+  'lineCoupling.lengthKm': 'Length of the route on which both stand on common towers: route plan.',
+  'lineCoupling.r0mOhmPerKm':
+    'Mutual zero-sequence resistance: from the tower, or measured. Empty: from the tower that both lines refer to.',
+  'lineCoupling.x0mOhmPerKm':
+    'Mutual zero-sequence reactance: from the tower, or measured. Empty: from the tower that both lines refer to.',
+  'gradingChart.referenceKv': 'All currents of the chart are referred to this voltage by the rated ratios between.',
+  'gradingChart.mode': 'Phase curves against phase faults, or earth curves against earth faults.',
+  'textNote.size': 'Of the letters on the drawing.',
+  'panel.type': 'What the panel is for; it tells which devices belong into it.',
+  'projectSettings.frequencyHz': 'Of the network. Reactances in ohm are meant at this frequency; those of towers are computed at it.',
+  'projectSettings.lowVoltageTolerancePercent':
+    'How far a low-voltage network may go above its nominal voltage: with 6 % c is 1.05, with 10 % it is 1.10.',
+  'projectSettings.wantedMarginS':
+    'Between two curves that follow each other: opening time, overshoot, errors and a reserve; 0.3 s is usual with digital relays.',
+  'projectSettings.baseMva': 'For percent and per-unit values as they are shown; no influence on results.',
+  'projectSettings.symbols': 'IEC 60617 or IEEE 315, for the drawing only.',
 };
 
-export const fieldHelp = (kind: ElementKind, path: string): string | null =>
-  help[`${kind}.${path}`] ?? help[`*.${path}`] ?? null;
+/** Kind whose fields a group of fields repeats: the unit's generator is a machine like others. */
+const like: Readonly<Record<string, string>> = { generator: 'synchronousMachine', transformer: 'transformer' };
+
+/** The key under which a field is explained: the nearest of kind and path, kind and name, what it is like, any kind. */
+export function helpKey(kind: ElementKind, path: string): string | null {
+  const parts = path.split('.');
+  const name = parts.at(-1)!;
+  const keys = [`${kind}.${path}`, `${kind}.${name}`, `${like[parts[0]]}.${name}`, `*.${path}`, `*.${name}`];
+  return keys.find((key) => key in help) ?? null;
+}
+
+/** Help for a field of an element, `path` with dots; null where the title says all. */
+export const fieldHelp = (kind: ElementKind, path: string): string | null => {
+  const key = helpKey(kind, path);
+  return key && help[key];
+};
 export const helpKeys: readonly string[] = Object.keys(help);
 
 const groups: readonly [string, RegExp][] = [
