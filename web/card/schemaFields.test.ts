@@ -2,7 +2,6 @@ import { describe, expect, it } from 'vitest';
 import { newElement, type PlaceableKind } from '@mesura/core/model/defaults';
 import { defaultSettings, elementSchema, kinds, type Element, type ElementKind } from '@mesura/core/model/element';
 import { elementId } from '@mesura/core/model/fields';
-import { assumedOf } from '@mesura/core/drawing/typical';
 import { fieldHelp, groupOrder, helpKey, helpKeys } from '@mesura/core/model/fieldHelp';
 import { commonValue, confirmed, formSections, isShown, validate, valueAt, withValue } from './schemaFields';
 

@@ -174,7 +174,8 @@ const help: Readonly<Record<string, string>> = {
   'gradingChart.mode': 'Phase curves against phase faults, or earth curves against earth faults.',
   'textNote.size': 'Of the letters on the drawing.',
   'panel.type': 'What the panel is for; it tells which devices belong into it.',
-  'projectSettings.frequencyHz': 'Of the network. Reactances in ohm are meant at this frequency; those of towers are computed at it.',
+  'projectSettings.frequencyHz':
+    'Of the network. Reactances in ohm are meant at this frequency; those of towers are computed at it.',
   'projectSettings.lowVoltageTolerancePercent':
     'How far a low-voltage network may go above its nominal voltage: with 6 % c is 1.05, with 10 % it is 1.10.',
   'projectSettings.wantedMarginS':
