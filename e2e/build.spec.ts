@@ -160,6 +160,20 @@ test('pages: what is moved to another page is linked, and a click on the link go
   );
 });
 
+test('what is typed before the search has the focus is found and done all the same', async ({ page, request }) => {
+  await openDesk(page, await importProject(request));
+  // All in one task: nothing can take the focus in between.
+  await page.evaluate(() => {
+    const press = (key: string, more = {}) =>
+      window.dispatchEvent(new KeyboardEvent('keydown', { key, cancelable: true, ...more }));
+    press('k', { ctrlKey: true });
+    for (const letter of 'Add page') press(letter);
+    press('Enter');
+  });
+  await expect(page.getByRole('tab', { name: 'Page 1' })).toHaveAttribute('aria-selected', 'true');
+  await expect(page.getByRole('textbox', { name: 'Find or do' })).toHaveCount(0);
+});
+
 test('the card: derived values as typed, assumed values until confirmed, several changed at once', async ({
   page,
   request,

@@ -84,7 +84,7 @@ export function SelectionTools() {
         button('Connect these two (A)', <IconPlugConnected size={16} />, () =>
           joinThem(store, placed[0].id, placed[1].id),
         )}
-      {turnable && button('Turn (Q)', <IconRotateClockwise size={16} />, () => turnSelected(store))}
+      {turnable && button('Turn (Shift R)', <IconRotateClockwise size={16} />, () => turnSelected(store))}
       {button('Mirror left and right (Shift H)', <IconFlipVertical size={16} />, () => mirrorSelected(store, 'across'))}
       {button('Mirror top and bottom (Shift V)', <IconFlipHorizontal size={16} />, () => mirrorSelected(store, 'down'))}
       {button(

@@ -68,7 +68,7 @@ export function drawingActions(store: ProjectStore): Action[] {
       edit(`panel-${type}`, `Add ${type} panel to the board`, [], () => addPanelHere(store, type)),
     ),
     edit('delete', 'Delete what is selected; runs close again', ['Delete', 'Backspace'], () => removeSelected(store)),
-    edit('turn', 'Turn by a quarter', ['q'], () => turnSelected(store)),
+    edit('turn', 'Turn by a quarter', ['shift+r'], () => turnSelected(store)),
     edit('mirror-across', 'Mirror left and right', ['shift+h'], () => mirrorSelected(store, 'across')),
     edit('mirror-down', 'Mirror top and bottom', ['shift+v'], () => mirrorSelected(store, 'down')),
     ...(['left', 'centre', 'right', 'top', 'middle', 'bottom'] as const).map((edge) =>

@@ -1,4 +1,5 @@
 /** What is painted apart from strokes: frames, texts, marks, pennants. */
+import { titleSpan } from '@mesura/core/drawing/board';
 import { boxOf, noteSizes, type Box, type Placed } from '@mesura/core/drawing/shapes';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { Palette } from '../theme/tokens';
@@ -93,7 +94,8 @@ export function paintPanel(
   context.font = `500 10.5px "IBM Plex Sans", sans-serif`;
   context.fillStyle = palette.muted;
   context.textAlign = 'center';
-  context.fillText(fitted(context, panel.name, width - 6), x + width / 2, y + height - 6);
+  const { left, right } = titleSpan(panel);
+  context.fillText(fitted(context, panel.name, right - left), (left + right) / 2, y + height - 6);
 }
 
 function fitted(context: CanvasRenderingContext2D, text: string, width: number): string {

@@ -77,6 +77,7 @@ const rankOf: Partial<Record<Drawn['kind'], number>> = {
   switch: 30,
   earthingSwitch: 25,
   currentTransformer: 10,
+  voltageTransformer: 12,
 };
 const strong = new Set<Drawn['kind']>(['transformer', 'threeWindingTransformer', 'powerStationUnit', 'networkFeeder']);
 /** Symbols at the end of a run; a network feeder stands on top of its own. */

@@ -30,6 +30,8 @@ export function detailOf(element: Drawn): string {
       return power(element.ratedMva);
     case 'currentTransformer':
       return `${plain(element.primaryA)}/${plain(element.secondaryA)}`;
+    case 'voltageTransformer':
+      return `${plain(element.primaryKv)} kV/${plain(element.secondaryV)} V`;
     case 'switch':
       return element.type === 'fuse' && element.ratedA !== null ? `${plain(element.ratedA)} A` : '';
     case 'networkFeeder':

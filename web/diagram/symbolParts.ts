@@ -79,6 +79,10 @@ function draw(element: Drawn, standard: Standard): readonly Part[] {
       return ieee
         ? [path('M0 -10V10'), path('M3 -6a3 3 0 0 1 0 6a3 3 0 0 1 0 6')]
         : [path('M0 -10V10'), path(circle(0, 0, 5.5))];
+    case 'voltageTransformer':
+      return ieee
+        ? [path('M0 -20V-5'), path(loops(-9, -5, 3, 3, 1)), path(loops(-9, 4, 3, 3, 0))]
+        : [path('M0 -20V-11'), path(circle(0, -4, 7)), path(circle(0, 5, 7))];
     case 'transformer':
       return ieee
         ? [path('M0 -30V-6'), path(loops(-15, -6, 5, 3, 1)), path('M0 30V6', 1), path(loops(-15, 6, 5, 3, 0), 1)]

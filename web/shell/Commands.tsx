@@ -1,15 +1,15 @@
 'use client';
 
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { Spotlight, type SpotlightActionGroupData } from '@mantine/spotlight';
 import { kinds, nameOf } from '@mesura/core/model/element';
 import { useProject } from '../project/ProjectContext';
 import { keyName, type Action } from '../desk/actions';
 import { goTo, useDesk } from '../desk/deskState';
 import { useGoToProblem } from '../desk/findings';
-import { searchStore } from '../desk/search';
+import { search, searchStore } from '../desk/search';
 import { isInField } from '../desk/typing';
-import { ranked } from './ranked';
+import { firstOf, ranked } from './ranked';
 import classes from './desk.module.css';
 
 const unnamed = ['connection', 'projectSettings', 'gradingChart', 'page'];
@@ -20,17 +20,6 @@ export function Commands({ actions }: { actions: readonly Action[] }) {
   const stage = useDesk((state) => state.stage);
   const go = useGoToProblem();
   const [query, setQuery] = useState('');
-  useEffect(() => {
-    // Whoever types on at once loses no letter while the field does not have the focus yet.
-    const down = (event: KeyboardEvent) => {
-      if (!searchStore.getState().opened || isInField() || event.key.length !== 1 || event.ctrlKey || event.metaKey)
-        return;
-      event.preventDefault();
-      setQuery((typed) => typed + event.key);
-    };
-    window.addEventListener('keydown', down);
-    return () => window.removeEventListener('keydown', down);
-  }, []);
   const groups = useMemo<SpotlightActionGroupData[]>(
     () => [
       {
@@ -66,6 +55,29 @@ export function Commands({ actions }: { actions: readonly Action[] }) {
     ],
     [actions, network, stage, go],
   );
+  const latest = useRef({ query, groups });
+  useEffect(() => {
+    latest.current = { query, groups };
+  }, [query, groups]);
+  useEffect(() => {
+    // Whoever types on at once loses no letter while the field does not have the focus yet, nor Enter before an entry is highlighted.
+    const down = (event: KeyboardEvent) => {
+      if (!searchStore.getState().opened || event.ctrlKey || event.metaKey) return;
+      if (event.key === 'Enter') {
+        const best = firstOf(latest.current.query, latest.current.groups);
+        if (!best) return;
+        event.stopImmediatePropagation();
+        search.close();
+        best.onClick?.(event as never);
+      } else if (event.key.length === 1 && !isInField()) {
+        event.preventDefault();
+        latest.current = { ...latest.current, query: latest.current.query + event.key };
+        setQuery(latest.current.query);
+      }
+    };
+    window.addEventListener('keydown', down);
+    return () => window.removeEventListener('keydown', down);
+  }, []);
   return (
     <Spotlight
       store={searchStore}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { ranked } from './ranked';
+import { firstOf, ranked } from './ranked';
 
 const groups = [
   {
@@ -28,5 +28,11 @@ describe('the command search', () => {
     expect(order('bus')).toEqual(['b']);
     expect(order('nothing of that')).toEqual([]);
     expect(order('')).toEqual(['place', 'fit', 'b', 'a']);
+  });
+  it('takes the best on Enter, and nothing while nothing is typed', () => {
+    expect(firstOf('SOURCE', groups)?.id).toBe('a');
+    expect(firstOf('fit', groups)?.id).toBe('fit');
+    expect(firstOf(' ', groups)).toBeNull();
+    expect(firstOf('nothing of that', groups)).toBeNull();
   });
 });

@@ -32,3 +32,10 @@ export function ranked(query: string, items: readonly Entries[]): Entries[] {
     .sort((p, q) => p.best - q.best)
     .map(({ group }) => group);
 }
+
+/** The entry that Enter takes when none is highlighted: the best for what was typed; null when nothing was typed or nothing fits. */
+export function firstOf(query: string, items: readonly Entries[]): SpotlightActionData | null {
+  if (query.trim() === '') return null;
+  const [best] = ranked(query, items);
+  return best && isActionsGroup(best) ? best.actions[0] : null;
+}

@@ -60,13 +60,18 @@ describe('findings about equipment', () => {
     builder.add('line', 'L', { assumed: ['lengthKm'] });
     builder.add('line', 'M', { assumed: ['lengthKm', 'x1OhmPerKm'] });
     builder.add('asynchronousMotor', 'P', { ratedKv: 6.6 });
-    builder.join('N', 'B1', 'B1', 'L:0', 'B1', 'P');
+    builder.add('voltageTransformer', 'V', { primaryKv: 33 });
+    builder.add('voltageTransformer', 'V11', { primaryKv: 11 });
+    builder.join('N', 'B1', 'B1', 'L:0', 'B1', 'P', 'B1', 'V', 'B1', 'V11');
     const network = builder.network();
     expect(of(network, 'terminal.open').map(({ message }) => message)).toEqual([
       'L is connected at one end only (terminal 2 is free)',
       'M is connected to nothing',
     ]);
-    expect(of(network, 'voltage.rated')).toMatchObject([{ element: 'P', field: 'ratedKv' }]);
+    expect(of(network, 'voltage.rated')).toMatchObject([
+      { element: 'P', field: 'ratedKv' },
+      { element: 'V', field: 'primaryKv' },
+    ]);
     expect(of(network, 'data.assumed')).toMatchObject([{ severity: 'assumed', elements: ['L', 'M'] }]);
     const severities = findings(studyPair(network)).map(({ severity }) => severity);
     expect(

@@ -89,6 +89,7 @@ function mismatchedVoltages({ assembly }: Iec60909Study): Problem[] {
     'seriesReactor',
   ] as const)
     for (const each of ofKind(network, kind)) compare(each, 0, each.ratedKv, 'ratedKv');
+  for (const each of ofKind(network, 'voltageTransformer')) compare(each, 0, each.primaryKv, 'primaryKv');
   return problems;
 }
 

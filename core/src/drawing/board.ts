@@ -1,11 +1,12 @@
 /** Boards: a busbar with panels side by side. Panels are added, moved and snapped as one with what stands in them. */
 import type { Change } from '../model/changes';
-import type { Element, ElementOf } from '../model/element';
+import { kinds, type Element, type ElementOf } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { ofKind, type Network } from '../model/network';
 import type { Panel, PanelType } from '../model/sheet';
 import { drawChain } from './chain';
 import { FreeNames } from './fragment';
+import { Obstacles } from './route';
 import { boxOf, hull, isDrawn, isPlaced, snapToGrid } from './shapes';
 import { connectionsAt } from './splice';
 import { tools, type Tool } from './tools';
@@ -24,7 +25,7 @@ const toolOf = (key: string): Tool => tools.find((tool) => tool.key === key)!;
 const contents: Readonly<Record<Exclude<PanelType, 'coupler'>, string>> = {
   incoming: 'kcr',
   outgoing: 'kcr',
-  measuring: 'f',
+  measuring: 'fq',
   motor: 'kcrm',
   transformer: 'kcrt',
 };
@@ -34,15 +35,33 @@ const prefixes: Readonly<Record<PanelType, string>> = {
   outgoing: 'Outgoing 1',
   coupler: 'Coupler 1',
   measuring: 'Measuring 1',
-  motor: 'Motor panel 1',
-  transformer: 'Transformer panel 1',
+  motor: 'Motor 1',
+  transformer: 'Transformer 1',
 };
+
+/** Where the title of a panel stands along its foot: beside the run that leaves it. */
+export function titleSpan({ x, width }: Panel): { left: number; right: number } {
+  const left = x - width / 2;
+  return { left: left + (width >= wide.width ? wide.run + 5 : 3), right: left + width - 3 };
+}
 
 /** Panels that stand on a busbar, from left to right. */
 export const panelsOf = (network: Network, bus: ElementId): Panel[] =>
   ofKind(network, 'panel')
     .filter((panel) => panel.bus === bus)
     .sort((p, q) => p.x - q.x);
+
+/** Panels that stand flush with one another up to this upper corner, to its left. */
+function frontOf(network: Network, corner: { x: number; y: number; page?: ElementId | undefined }): Panel[] {
+  const level = ofKind(network, 'panel').filter((panel) => panel.page === corner.page && panel.y === corner.y);
+  const front: Panel[] = [];
+  for (let { x } = corner; ;) {
+    const next = level.find((panel) => Math.abs(panel.x + panel.width / 2 - x) < 1 && !front.includes(panel));
+    if (!next) return front;
+    front.push(next);
+    x = next.x - next.width / 2;
+  }
+}
 
 /**
  * Adds a panel at the right end of a board; the busbar is lengthened as far as needed. A coupler starts a new section of busbar to its
@@ -95,6 +114,22 @@ export function addPanel(
       .map(boxOf),
   );
   const width = hasRelay ? wide.width : panelWidth;
+  // What ends a run has its name below it, above the title of the panel.
+  const hangs = members.some((element) => element.kind !== 'relay' && kinds[element.kind].terminals === 1);
+  const needed = Math.max(
+    smallestHeight,
+    snapToGrid((inside ? inside.y + inside.height - bus.y : 0) + aboveBar + (hangs ? 60 : 40)),
+  );
+  // A board is one front: its panels are as high as the highest.
+  const row = frontOf(network, { x: left, y: bus.y - aboveBar, page: bus.page });
+  const height = Math.max(needed, ...row.map((panel) => panel.height));
+  const obstacles = new Obstacles(network.elements.values());
+  for (const each of row) {
+    const { x, y, width } = boxOf(each);
+    const below = { x, y: y + each.height, width, height: height - each.height };
+    // What has been drawn below a panel is not drawn over.
+    if (each.height < height && obstacles.within(below).length === 0) updates.push({ ...each, height });
+  }
   const panel: Panel = {
     kind: 'panel',
     id: newId(),
@@ -106,13 +141,15 @@ export function addPanel(
     x: left + width / 2,
     y: bus.y - aboveBar,
     width,
-    height: Math.max(smallestHeight, snapToGrid((inside ? inside.y + inside.height - bus.y : 0) + aboveBar + 40)),
+    height,
     members: members.map(({ id }) => id),
   };
   const end = left + width;
-  const bar = updates.find((element) => element.id === bus.id) as ElementOf<'bus'> | undefined;
-  if (type !== 'coupler' && end - bus.x > (bar ?? bus).length) {
-    updates.splice(0, updates.length, { ...bus, length: snapToGrid(end - bus.x) });
+  const bar = updates.findIndex((element) => element.id === bus.id);
+  const reaches = bar < 0 ? bus : (updates[bar] as ElementOf<'bus'>);
+  if (type !== 'coupler' && end - bus.x > reaches.length) {
+    if (bar >= 0) updates.splice(bar, 1);
+    updates.push({ ...bus, length: snapToGrid(end - bus.x) });
   }
   elements.push(panel);
   const changes: Change[] = [

@@ -235,8 +235,13 @@ describe('boards', () => {
     const [first, second] = ofKind(network, 'bus');
     expect(panelsOf(network, first.id)).toHaveLength(4);
     expect(panelsOf(network, second.id)).toHaveLength(3);
+    const [vt] = ofKind(network, 'voltageTransformer');
+    expect(vt).toMatchObject({ primaryKv: 11, assumed: ['primaryKv', 'secondaryV'] });
     const topology = buildTopology(network);
+    expect(topology.nodeAt(vt.id, 0)).toBe(topology.nodeAt(first.id, 0));
     expect(topology.nodeAt(first.id, 0)).toBe(topology.nodeAt(second.id, 0));
+    // One front, of the height that the motor needs.
+    expect(new Set(stood.map(({ height }) => height)).size).toBe(1);
     for (const panel of stood)
       for (const member of panel.members) {
         const element = network.elements.get(member)!;
@@ -269,6 +274,27 @@ describe('boards', () => {
       expect(Math.abs(bus.x + at - panel.x)).toBeGreaterThanOrEqual(panel.width / 2);
     const more = addPanel(after, bus.id, 'motor', newId)!;
     expect(validateNetwork(more.network)).toEqual([]);
+    // Flush with each other, all take the height of the highest; the one that was moved away keeps its own.
+    const heights = ({ elements }: Network) => ofKind({ elements }, 'panel').map(({ height }) => height);
+    expect(new Set(heights(addPanel(network, bus.id, 'motor', newId)!.network)).size).toBe(1);
+    const [before] = heights(network);
+    expect(heights(more.network)).toEqual([before, expect.any(Number), expect.any(Number)]);
+    expect(heights(more.network)[1]).toBeGreaterThan(before);
+  });
+  it('a run drawn out of a panel goes on below it, and the panel does not grow over it', () => {
+    const { changes } = makeBoard(networkOf([]), { kv: 11, panels: ['outgoing'], x: 0, y: 0 }, newId);
+    const network = applied(networkOf([]), changes);
+    const [panel] = ofKind(network, 'panel');
+    const [ct] = ofKind(network, 'currentTransformer');
+    const drawn = draw(network, 'l', ct.id);
+    const [line] = ofKind(drawn, 'line');
+    expect(line.x).toBe(ct.x);
+    expect(overlaps(boxOf(line), boxOf(panel))).toBe(false);
+    expect(buildTopology(drawn).nodeAt(line.id, 0)).toBe(buildTopology(drawn).nodeAt(ct.id, 1));
+    const { network: more } = addPanel(drawn, panel.bus, 'motor', newId)!;
+    const [first, motor] = ofKind(more, 'panel');
+    expect(first.height).toBe(panel.height);
+    expect(motor.height).toBeGreaterThan(panel.height);
   });
 });
 

@@ -117,7 +117,12 @@ export function drawChain(
     if (along > origin.length) updates.push({ ...origin, length: snapToGrid(along + 20) });
     end = { ...end, at: along };
     at = { x: origin.x + along, y: origin.y };
-  } else at = endPoint(origin, end).at;
+  } else {
+    at = endPoint(origin, end).at;
+    // A run that leaves a panel goes on below it.
+    const panel = down ? ofKind(network, 'panel').find(({ members }) => members.includes(origin.id)) : undefined;
+    if (panel) at = { x: at.x, y: Math.max(at.y, panel.y + panel.height) };
+  }
   const here = levelAt(network, start.element, start.terminal);
   let kv = here === null || origin.kind === 'bus' ? here : nominalFor(here);
   let ct: ElementOf<'currentTransformer'> | null = null;

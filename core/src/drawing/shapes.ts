@@ -51,6 +51,7 @@ const sizes: Partial<Record<Element['kind'], { width: number; height: number }>>
   converterSource: { width: 40, height: 40 },
   doublyFedMachine: { width: 40, height: 40 },
   earthingSwitch: { width: 24, height: 40 },
+  voltageTransformer: { width: 24, height: 40 },
   load: { width: 20, height: 40 },
   shunt: { width: 30, height: 40 },
   earthingTransformer: { width: 40, height: 40 },

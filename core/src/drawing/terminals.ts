@@ -29,6 +29,7 @@ const single: Partial<Record<Element['kind'], Point>> = {
   converterSource: { x: 0, y: -20 },
   doublyFedMachine: { x: 0, y: -20 },
   earthingSwitch: { x: 0, y: -20 },
+  voltageTransformer: { x: 0, y: -20 },
 };
 
 /** Terminal offsets in drawing units, in the order of the terminals; a bus has its start, connections tell how far along they attach. */

@@ -23,6 +23,7 @@ export const tools: readonly Tool[] = [
   { kind: 'switch', key: 'f', title: 'Fuse', prefix: 'F', over: { type: 'fuse' } },
   { kind: 'switch', key: 'j', title: 'Link', prefix: 'J', over: { type: 'link' } },
   { kind: 'currentTransformer', key: 'c', title: 'Current transformer', prefix: 'CT' },
+  { kind: 'voltageTransformer', key: 'q', title: 'Voltage transformer', prefix: 'VT' },
   { kind: 'transformer', key: 't', title: 'Transformer', prefix: 'T' },
   {
     kind: 'threeWindingTransformer',

@@ -36,6 +36,7 @@ const restsOn: Partial<Record<ElementKind, readonly string[]>> = {
   shunt: ['ratedMvar', 'ratedKv'],
   earthingTransformer: ['ratedKv', 'x0Ohm'],
   currentTransformer: ['primaryA', 'secondaryA'],
+  voltageTransformer: ['primaryKv', 'secondaryV'],
 };
 
 /** Paths of the assumed fields of an element that has just been made; those without a value are missing, not assumed. */
@@ -105,6 +106,8 @@ export function typicalAt(kind: PlaceableKind, kv: number): Record<string, unkno
       return { ratedKv: kv, ratedMvar: low ? 0.1 : 1 };
     case 'synchronousMachine':
       return low ? { ratedKv: kv, ratedMva: 0.8, xd2Percent: 15 } : { ratedKv: kv };
+    case 'voltageTransformer':
+      return { primaryKv: kv };
     case 'seriesReactor':
     case 'staticDrive':
     case 'converterSource':

@@ -53,7 +53,7 @@ export function contributionsOf(fault: FaultState, flows: TerminalCurrents): Con
     const data = network.elements.get(element)!;
     const remark = silent[data.kind];
     const components = flows.get(key);
-    if (data.kind === 'bus' || data.kind === 'switch' || data.kind === 'currentTransformer') continue;
+    if (drawsNothing.has(data.kind)) continue;
     const phases = toPhases(components ?? noCurrents);
     const currentA = largestPhase(phases);
     const why = components
@@ -102,6 +102,9 @@ function lineContributions(fault: FaultState, flows: TerminalCurrents): Contribu
   const name = `capacitance of ${nameOf(network.elements.get(element)!)}`;
   return [...ends, { element, terminal: 0, name, components: rest, phases, currentA }];
 }
+
+/** What joins terminals, or only measures. */
+const drawsNothing: ReadonlySet<string> = new Set(['bus', 'switch', 'currentTransformer', 'voltageTransformer']);
 
 const silent: Partial<Record<string, string>> = {
   load: 'a passive load gives none',

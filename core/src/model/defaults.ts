@@ -31,6 +31,7 @@ type Undrawn =
 const data: { [K in Exclude<ElementKind, Undrawn>]: Data<K> } = {
   bus: { nominalKv: 11, length: 200 },
   switch: { type: 'breaker', closed: true, ratedA: null, breakingKa: null, openingTimeS: 0.06 },
+  voltageTransformer: { primaryKv: 11, secondaryV: 110, accuracy: '0.5/3P' },
   currentTransformer: { primaryA: 400, secondaryA: 1, accuracy: '5P20' },
   networkFeeder: {
     earthed: true,

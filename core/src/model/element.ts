@@ -23,7 +23,14 @@ import {
   staticDriveSchema,
   synchronousMachineSchema,
 } from './sources';
-import { busSchema, connectionSchema, currentTransformerSchema, earthingSwitchSchema, switchSchema } from './switching';
+import {
+  busSchema,
+  connectionSchema,
+  currentTransformerSchema,
+  earthingSwitchSchema,
+  switchSchema,
+  voltageTransformerSchema,
+} from './switching';
 
 /** Settings of the project: one element of its own, so that undo, history and clashes work for it too. */
 export const projectSettingsSchema = z.object({
@@ -46,6 +53,7 @@ export const elementSchema = z.discriminatedUnion('kind', [
   busSchema,
   switchSchema,
   currentTransformerSchema,
+  voltageTransformerSchema,
   connectionSchema,
   networkFeederSchema,
   lineSchema,
@@ -80,6 +88,7 @@ export const kinds: Readonly<Record<ElementKind, { title: string; terminals: num
   bus: { title: 'Bus', terminals: 1 },
   switch: { title: 'Switch', terminals: 2 },
   currentTransformer: { title: 'Current transformer', terminals: 2 },
+  voltageTransformer: { title: 'Voltage transformer', terminals: 1 },
   connection: { title: 'Connection', terminals: 0 },
   networkFeeder: { title: 'Network feeder', terminals: 1 },
   line: { title: 'Line or cable', terminals: 2 },

@@ -14,6 +14,11 @@ const help: Readonly<Record<string, string>> = {
   'currentTransformer.secondaryA': 'Second figure of the ratio on the nameplate: 1 A or 5 A.',
   'currentTransformer.accuracy':
     'Class and limit factor of the core that feeds the protection, such as 5P20 (IEC 61869-2).',
+  'voltageTransformer.primaryKv':
+    'Nameplate; of three single-pole units, marked such as 11000/√3, the figure before the root. Usually the nominal voltage of the network.',
+  'voltageTransformer.secondaryV':
+    'Nameplate, between phases: 100 V or 110 V; marked such as 110/√3 on single-pole units.',
+  'voltageTransformer.accuracy': 'Class of the winding that feeds the protection, such as 3P (IEC 61869-3).',
   'networkFeeder.max.ikKa':
     'Initial symmetrical short-circuit current at the point of connection with the most sources in service: from the network operator.',
   'networkFeeder.max.skMva':

@@ -50,6 +50,15 @@ export const currentTransformerSchema = z.object({
   accuracy: z.string().max(40).meta({ title: 'Accuracy class' }),
 });
 
+/** Voltage transformer between the phases and earth of a bus or a run (IEC 61869-3); it draws no current that counts. */
+export const voltageTransformerSchema = z.object({
+  kind: z.literal('voltageTransformer'),
+  ...placed,
+  primaryKv: quantity('Rated primary voltage', 'kV', { above: 0, max: 1500 }, { help: 'Between phases' }),
+  secondaryV: quantity('Rated secondary voltage', 'V', { above: 0, max: 1000 }, { help: 'Between phases' }),
+  accuracy: z.string().max(40).meta({ title: 'Accuracy class' }),
+});
+
 const endSchema = z.object({
   element: elementIdSchema,
   /** Index of the element's terminal. */
@@ -70,5 +79,6 @@ export type Bus = z.infer<typeof busSchema>;
 export type Switch = z.infer<typeof switchSchema>;
 export type EarthingSwitch = z.infer<typeof earthingSwitchSchema>;
 export type CurrentTransformer = z.infer<typeof currentTransformerSchema>;
+export type VoltageTransformer = z.infer<typeof voltageTransformerSchema>;
 export type Connection = z.infer<typeof connectionSchema>;
 export type ConnectionEnd = z.infer<typeof endSchema>;

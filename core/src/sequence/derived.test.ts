@@ -78,6 +78,7 @@ describe('what follows from the data, worked out by hand', () => {
     expect(bank.Reactance).toBeCloseTo(121, 9);
     expect(bank.Capacitance).toBeCloseTo(26.3066, 4);
     expect(of(make('currentTransformer', { primaryA: 400, secondaryA: 5 })).Ratio).toBe(80);
+    expect(of(make('voltageTransformer', { primaryKv: 33, secondaryV: 110 })).Ratio).toBe(300);
     const neutral = { earthing: 'resistor', rOhm: 20, xOhm: 999 } as const;
     const earthing = { ratedKv: 11, r0Ohm: 1, x0Ohm: 20 };
     // The reactance that stood in the field before a resistor was chosen has no part: √3 · 11000 / |61 + j20|

@@ -178,6 +178,9 @@ export function derivedOf(element: Element, { kv, baseMva, frequencyHz }: Derive
       );
       break;
     }
+    case 'voltageTransformer':
+      put('Ratio', (element.primaryKv * 1000) / element.secondaryV, '', 'kr = Upr / Usr');
+      break;
     case 'currentTransformer':
       put('Ratio', element.primaryA / element.secondaryA, '', 'kr = Ipr / Isr');
       break;

@@ -105,6 +105,8 @@ export function everyKind(seed: number): EveryKind {
     b.add('earthingSwitch', `E-${end}`, { closed: true });
     b.join(`E-${end}`, end);
   }
+  b.add('voltageTransformer', 'VT', { primaryKv: 132 });
+  b.join('VT', ring[0]);
   b.add('line', 'LD', { lengthKm: 20, r1OhmPerKm: 0.1, x1OhmPerKm: 0.4, r0OhmPerKm: 0.3, x0OhmPerKm: 1.2 });
   b.join('LD:0', 'D0', 'LD:1', 'D1');
   const lengthOf = (name: string) =>
