@@ -36,9 +36,16 @@ export async function faultLevel(page: Page, bus: string): Promise<number> {
   return Number(await row.getByRole('cell').nth(2).textContent());
 }
 
+/** Middle of what a locator finds, once it stands still: the view may be on its way there. */
 export async function centerOf(locator: Locator): Promise<{ x: number; y: number }> {
-  const box = (await locator.boundingBox())!;
-  return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+  let last = (await locator.boundingBox())!;
+  for (;;) {
+    await locator.page().waitForTimeout(60);
+    const box = (await locator.boundingBox())!;
+    if (Math.abs(box.x - last.x) + Math.abs(box.y - last.y) < 0.5)
+      return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+    last = box;
+  }
 }
 
 export async function drag(
