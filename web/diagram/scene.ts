@@ -1,6 +1,7 @@
 /** What a page of the drawing shows, ready to be painted, searched and touched: symbols by place, connections with their runs, links to other pages. */
 import { BoxIndex } from '@mesura/core/drawing/boxIndex';
 import { Obstacles, plainRoute, route } from '@mesura/core/drawing/route';
+import { separated, type Run } from '@mesura/core/drawing/separate';
 import {
   boxOf,
   endPoint,
@@ -22,6 +23,8 @@ type Connection = ElementOf<'connection'>;
 export interface Wire {
   readonly connection: Connection;
   readonly points: readonly Point[];
+  /** Its run by itself, before it was pushed off others. */
+  readonly routed: readonly Point[];
   readonly box: Box;
 }
 
@@ -74,6 +77,7 @@ export class Scene {
     const routes = known ? new Map(known.wires.map((wire) => [wire.connection.id, wire])) : null;
     const links: PageLink[] = [];
     const wires: Wire[] = [];
+    const runs: Run[] = [];
     const all = ofKind(network, 'connection');
     for (const connection of all) {
       const [a, b] = [network.elements.get(connection.from.element), network.elements.get(connection.to.element)];
@@ -93,11 +97,18 @@ export class Scene {
         old?.connection === connection &&
         known!.network.elements.get(a.id) === a &&
         known!.network.elements.get(b.id) === b &&
-        !touched.some((box) => near(box, old.box))
+        !touched.some((box) => near(box, hullOf(old.routed)))
       )
         wires.push(old);
       else wires.push(this.wireOf(connection, a, b, all.length < mostSearched));
+      runs.push({
+        points: wires.at(-1)!.routed,
+        ends: [joint(a, connection.from), joint(b, connection.to)],
+        free: barsOf(a, b),
+      });
     }
+    if (all.length < mostSearched)
+      for (const [k, points] of separated(runs, this.obstacles).entries()) wires[k] = along(wires[k], points);
     this.wires = wires;
     this.links = links;
     this.runs = new BoxIndex(wires, ({ box }) => box);
@@ -159,9 +170,22 @@ export class Scene {
   private wireOf(connection: Connection, a: Drawn, b: Drawn, search: boolean, free = barsOf(a, b)): Wire {
     const ends = [endPoint(a, connection.from), endPoint(b, connection.to)] as const;
     const points = search ? route(ends[0], ends[1], this.obstacles, free) : plainRoute(ends[0], ends[1]);
-    return { connection, points, box: hull(points.map(({ x, y }) => ({ x, y, width: 0, height: 0 })))! };
+    return { connection, points, routed: points, box: hullOf(points) };
   }
 }
+
+const hullOf = (points: readonly Point[]): Box => hull(points.map(({ x, y }) => ({ x, y, width: 0, height: 0 })))!;
+
+/** A busbar is one joint, wherever along it a run meets it. */
+const joint = ({ kind, id }: Drawn, { terminal }: Connection['from']): string =>
+  kind === 'bus' ? id : `${id}:${terminal}`;
+
+/** The wire with this run; itself when it runs so already. */
+const along = (wire: Wire, points: readonly Point[]): Wire =>
+  points.length === wire.points.length &&
+  points.every(({ x, y }, k) => x === wire.points[k].x && y === wire.points[k].y)
+    ? wire
+    : { ...wire, points, box: hullOf(points) };
 
 /** Boxes, before and now, of what has changed its place or shape. */
 function changedBoxes(before: Scene, now: Scene): Box[] {
