@@ -67,6 +67,15 @@ test('a symbol placed on a run goes into it; deleted, the run closes again', asy
   const healed = await model(page, request, id);
   expect(ofKind(healed, 'connection')).toHaveLength(ofKind(before, 'connection').length);
   expect(buildTopology(healed).nodeAt(m.id, 0)).toBe(buildTopology(healed).nodeAt(ofKind(healed, 'line')[0].id, 1));
+
+  // Placed beside, then dragged onto the run: the same.
+  await page.getByRole('button', { name: 'Place current transformer', exact: true }).click();
+  await page.mouse.click(line.x + 150, lower.y);
+  const beside = await centerOf(symbol(page, 'CT1'));
+  await drag(page, beside, { x: line.x + 4, y: (line.y + 42 + lower.y - 28) / 2 });
+  const dropped = await model(page, request, id);
+  const again = buildTopology(dropped);
+  expect(again.nodeAt(ofKind(dropped, 'currentTransformer')[0].id, 1)).toBe(again.nodeAt(m.id, 0));
 });
 
 test('by mouse: a busbar lengthened, moved, symbols chosen with a box and aligned, a note, layers, the map', async ({

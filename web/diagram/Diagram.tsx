@@ -187,7 +187,7 @@ export function Diagram({ overlay, editable, onPick }: Props) {
       useDesk.getState().set({ page: link.page });
       return store.getState().select([link.to]);
     }
-    const hit = scene.elementAt(at, reach) ?? scene.wireAt(at, reach)?.connection ?? null;
+    const hit = scene.elementAt(at, reach) ?? scene.runAt(at, reach)?.run.connection ?? null;
     const additive = event.ctrlKey || event.metaKey;
     const before = additive ? selection.filter((id) => id !== hit?.id) : [];
     store.getState().select(hit ? [...before, hit.id] : before);

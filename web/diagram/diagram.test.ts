@@ -126,8 +126,12 @@ describe('a page of the drawing', () => {
     expect(scene.elementAt({ x: 52, y: 61 }, 4)?.id).toBe('o');
     expect(scene.elementAt({ x: 20, y: 3 }, 4)?.id).toBe('b');
     expect(scene.elementAt({ x: 200, y: 200 }, 4)).toBeNull();
-    expect(scene.wireAt({ x: 53, y: 20 }, 4)?.connection.id).toBe('wo');
-    expect(scene.wireAt({ x: 70, y: 20 }, 4)).toBeNull();
+    expect(scene.runAt({ x: 53, y: 20 }, 4)).toMatchObject({
+      run: { connection: { id: 'wo' } },
+      upright: true,
+      on: { x: 50, y: 20 },
+    });
+    expect(scene.runAt({ x: 70, y: 20 }, 4)).toBeNull();
   });
   it('takes runs over from the state before, and routes anew only what was touched', () => {
     const network = feeder();

@@ -7,7 +7,7 @@ import { chainChanges, drawChain, startAt, type ChainStart } from '@mesura/core/
 import { duplicateFeeder } from '@mesura/core/drawing/duplicate';
 import { putFragment, takeFragment, type Fragment } from '@mesura/core/drawing/fragment';
 import { boxOf, endPoint, hull, isDrawn, isPlaced, snapToGrid } from '@mesura/core/drawing/shapes';
-import { connectionsAt, connectionUnder, insertInto, removalHealed } from '@mesura/core/drawing/splice';
+import { connectionsAt, insertInto, removalHealed } from '@mesura/core/drawing/splice';
 import { terminalsOf } from '@mesura/core/drawing/terminals';
 import { placedBy, type Tool } from '@mesura/core/drawing/tools';
 import type { Change } from '@mesura/core/model/changes';
@@ -50,10 +50,7 @@ export function placeSymbol(store: ProjectStore, tool: Tool | null, at: Point): 
     return id;
   }
   const element = { ...placedBy(tool, network, newId(), x, y), ...pageField() };
-  const hit =
-    kinds[element.kind].terminals === 2
-      ? connectionUnder(network, at, new Scene(network, useDesk.getState().page).obstacles)
-      : null;
+  const hit = kinds[element.kind].terminals === 2 ? new Scene(network, useDesk.getState().page).runAt(at, 8) : null;
   const inserted = hit && insertInto(network, element, hit, newId);
   const changes: Change[] = inserted?.ok ? inserted.changes : [{ op: 'add', element }];
   const label = `${inserted?.ok ? 'Insert' : 'Place'} ${tool.title.toLowerCase()}`;
@@ -68,7 +65,10 @@ export function insertDropped(store: ProjectStore, id: ElementId): boolean {
   const element = network.elements.get(id);
   if (!element || !isDrawn(element) || kinds[element.kind].terminals !== 2) return false;
   if ((connectionsAt(network).get(id) ?? []).length > 0) return false;
-  const hit = connectionUnder(network, element, new Scene(network, element.page ?? null).obstacles, 12);
+  // Runs as they are without the symbol: it stands on one now, which would otherwise lead around it.
+  const without = new Map(network.elements);
+  without.delete(id);
+  const hit = new Scene({ elements: without }, element.page ?? null).runAt(element, 12);
   const inserted = hit && insertInto(network, element, hit, newId);
   if (!inserted) return false;
   if (!inserted.ok) {

@@ -12,7 +12,7 @@ import {
   type Drawn,
   type Placed,
 } from '@mesura/core/drawing/shapes';
-import { barsOf } from '@mesura/core/drawing/splice';
+import { barsOf, runUnder, type Passing } from '@mesura/core/drawing/splice';
 import type { Point } from '@mesura/core/drawing/terminals';
 import { nameOf, type ElementOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
@@ -155,16 +155,10 @@ export class Scene {
     return best;
   }
 
-  wireAt(at: Point, reach: number): Wire | null {
+  /** The run that passes a point within some reach, and where. */
+  runAt(at: Point, reach: number): Passing<Wire> | null {
     const region = { x: at.x - reach, y: at.y - reach, width: 2 * reach, height: 2 * reach };
-    let best: Wire | null = null;
-    let least = reach;
-    for (const wire of this.wiresWithin(region))
-      for (let k = 1; k < wire.points.length; k++) {
-        const away = distanceTo(at, wire.points[k - 1], wire.points[k]);
-        if (away <= least) [best, least] = [wire, away];
-      }
-    return best;
+    return runUnder(this.wiresWithin(region), at, reach);
   }
 
   private wireOf(connection: Connection, a: Drawn, b: Drawn, search: boolean, free = barsOf(a, b)): Wire {
@@ -214,12 +208,6 @@ function onFrame(panel: Extract<Placed, { kind: 'panel' }>, at: Point, reach: nu
   const { x, y, width, height } = boxOf(panel);
   const title = at.y > y + height - 18;
   return title || at.x < x + reach || at.x > x + width - reach || at.y < y + reach;
-}
-
-function distanceTo(at: Point, p: Point, q: Point): number {
-  const x = Math.min(Math.max(at.x, Math.min(p.x, q.x)), Math.max(p.x, q.x));
-  const y = Math.min(Math.max(at.y, Math.min(p.y, q.y)), Math.max(p.y, q.y));
-  return Math.hypot(at.x - x, at.y - y);
 }
 
 function linkOf(

@@ -10,9 +10,9 @@ import { addPanel, makeBoard, movePanels, panelsOf, snappedPanel } from './board
 import { chainChanges, drawChain, feederOf, freeSlot, startAt } from './chain';
 import { duplicateFeeder } from './duplicate';
 import { FreeNames, putFragment, readFragment, takeFragment } from './fragment';
-import { boxOf, hull, isDrawn, isPlaced, overlaps } from './shapes';
-import { Obstacles } from './route';
-import { connectionUnder, insertInto, removalHealed } from './splice';
+import { boxOf, endPoint, hull, isDrawn, isPlaced, overlaps, type Drawn } from './shapes';
+import { plainRoute } from './route';
+import { insertInto, removalHealed, runUnder } from './splice';
 import { fragmentOf, templates } from './templates';
 import { made, tools } from './tools';
 import { nominalFor } from './typical';
@@ -186,13 +186,18 @@ describe('copy and paste', () => {
 describe('into a run and out of it', () => {
   it('a symbol dropped on a connection is put into it, and deleting it heals the run', () => {
     const network = draw(withBus, 'km');
-    const obstacles = new Obstacles(network.elements.values());
     const motor = ofKind(network, 'asynchronousMotor')[0];
     const ct = made(tool('c'), newId(), new FreeNames(network.elements.values()), null, {
       x: motor.x + 3,
       y: motor.y - 25,
     });
-    const hit = connectionUnder(network, ct, obstacles)!;
+    const runs = ofKind(network, 'connection').map((connection) => {
+      const [a, b] = [connection.from, connection.to].map((end) =>
+        endPoint(network.elements.get(end.element) as Drawn, end),
+      );
+      return { connection, points: plainRoute(a, b) };
+    });
+    const hit = runUnder(runs, ct, 8)!;
     const result = insertInto(network, ct, hit, newId);
     if (!result.ok) throw new Error(result.reason);
     const longer = applied(network, result.changes);

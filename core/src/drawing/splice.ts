@@ -7,7 +7,6 @@ import { buildTopology } from '../model/topology';
 import { whyNotConnect } from '../model/connect';
 import type { ConnectionEnd } from '../model/switching';
 import { endPoint, isDrawn, snapToGrid, type Drawn } from './shapes';
-import { plainRoute, route, type Obstacles } from './route';
 import type { Point } from './terminals';
 
 type Connection = ElementOf<'connection'>;
@@ -31,54 +30,35 @@ export function connectionsAt(network: Network): ReadonlyMap<ElementId, readonly
 
 const touching = new WeakMap<Network, Map<ElementId, Connection[]>>();
 
-/** Points of a connection as it is drawn; null when an end has no symbol. */
-export function pointsOf(network: Network, connection: Connection, obstacles?: Obstacles): Point[] | null {
-  const [a, b] = [network.elements.get(connection.from.element), network.elements.get(connection.to.element)];
-  if (!a || !b || !isDrawn(a) || !isDrawn(b)) return null;
-  const ends = [endPoint(a, connection.from), endPoint(b, connection.to)] as const;
-  return obstacles ? route(ends[0], ends[1], obstacles, barsOf(a, b)) : plainRoute(ends[0], ends[1]);
-}
-
 export const barsOf = (...ends: readonly Element[]): Set<ElementId> =>
   new Set(ends.flatMap((element) => (element.kind === 'bus' ? [element.id] : [])));
 
-/** The connection that runs through a point, within some reach, and the direction it has there. */
-export function connectionUnder(
-  network: Network,
+/** Where a run passes a point: the stretch that is nearest. */
+export interface Passing<R> {
+  readonly run: R;
+  readonly upright: boolean;
+  readonly on: Point;
+}
+
+/** The run that passes nearest to a point, within some reach. */
+export function runUnder<R extends { readonly points: readonly Point[] }>(
+  runs: Iterable<R>,
   at: Point,
-  obstacles: Obstacles,
-  reach = 8,
-): { connection: Connection; upright: boolean; on: Point } | null {
-  let best: { connection: Connection; upright: boolean; on: Point } | null = null;
+  reach: number,
+): Passing<R> | null {
+  let best: Passing<R> | null = null;
   let least = reach;
-  for (const connection of ofKind(network, 'connection')) {
-    const points = pointsOf(network, connection);
-    if (!points || !near(points, at)) continue;
-    const drawn = pointsOf(network, connection, obstacles)!;
-    for (let k = 1; k < drawn.length; k++) {
-      const [p, q] = [drawn[k - 1], drawn[k]];
+  for (const run of runs)
+    for (let k = 1; k < run.points.length; k++) {
+      const [p, q] = [run.points[k - 1], run.points[k]];
       const on = {
         x: Math.min(Math.max(at.x, Math.min(p.x, q.x)), Math.max(p.x, q.x)),
         y: Math.min(Math.max(at.y, Math.min(p.y, q.y)), Math.max(p.y, q.y)),
       };
       const away = Math.hypot(on.x - at.x, on.y - at.y);
-      if (away < least) [best, least] = [{ connection, upright: p.x === q.x, on }, away];
+      if (away <= least) [best, least] = [{ run, upright: p.x === q.x, on }, away];
     }
-  }
   return best;
-}
-
-/** Quick look before a way around obstacles is searched: such a way may swing out by the room around. */
-function near(points: readonly Point[], at: Point): boolean {
-  const xs = points.map(({ x }) => x);
-  const ys = points.map(({ y }) => y);
-  const reach = 160;
-  return (
-    at.x >= Math.min(...xs) - reach &&
-    at.x <= Math.max(...xs) + reach &&
-    at.y >= Math.min(...ys) - reach &&
-    at.y <= Math.max(...ys) + reach
-  );
 }
 
 /**
@@ -88,14 +68,17 @@ function near(points: readonly Point[], at: Point): boolean {
 export function insertInto(
   network: Network,
   element: Element,
-  hit: { connection: Connection; upright: boolean; on: Point },
+  hit: Passing<{ readonly connection: Connection }>,
   newId: () => ElementId,
 ): { ok: true; changes: Change[] } | { ok: false; reason: string } {
   if (!isInline(element))
     return { ok: false, reason: `a ${kinds[element.kind].title.toLowerCase()} does not go into a connection` };
-  const { connection, upright, on } = hit;
-  const points = pointsOf(network, connection)!;
-  const start = points[0];
+  const {
+    run: { connection },
+    upright,
+    on,
+  } = hit;
+  const start = endPoint(network.elements.get(connection.from.element) as Drawn, connection.from).at;
   const turns = upright ? ([0, 180] as const) : ([270, 90] as const);
   const placed = { ...element, x: snapToGrid(on.x), y: snapToGrid(on.y) } as Drawn;
   // Terminal 0 looks to where the connection comes from.
