@@ -44,6 +44,26 @@ describe('automatic layout', () => {
     expect(Math.min(...all.map(({ y }) => y))).toBeGreaterThanOrEqual(source.y - 40);
   });
 
+  it('puts nothing onto what is pinned', async () => {
+    const free = await arranged(heap(60));
+    // Every eighth symbol is pinned where the layout by itself puts another one.
+    const all = symbols(free).filter(({ kind }) => kind !== 'bus');
+    const pins = all.filter((_, k) => k % 8 === 0);
+    const elements = new Map(free.elements);
+    for (const [k, element] of pins.entries()) {
+      const { x, y } = all[all.length - 3 - 5 * k];
+      elements.set(element.id, { ...element, x: x + 10, y: y + 10, pinned: true });
+    }
+    const after = await arranged({ elements });
+    for (const pin of pins) expect(after.elements.get(pin.id)).toEqual(elements.get(pin.id));
+    const now = symbols(after);
+    const still = new Set(pins.map(({ id }) => id));
+    for (const [k, p] of now.entries())
+      for (const q of now.slice(k + 1))
+        if (!still.has(p.id) || !still.has(q.id))
+          expect([p.name, q.name, overlaps(boxOf(p), boxOf(q))]).toEqual([p.name, q.name, false]);
+  });
+
   it('keeps what is pinned, and boards in one piece', async () => {
     let n = 0;
     const newId = (): ElementId => elementId(`p${++n}`);

@@ -5,9 +5,11 @@
 import { kinds, type Element } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { ofKind, type Network } from '../model/network';
-import { boxOf, hull, isDrawn, isPlaced, snapToGrid, type Drawn } from './shapes';
+import { BoxIndex } from './boxIndex';
+import { boxOf, grid, hull, isDrawn, isPlaced, snapToGrid, type Box, type Drawn } from './shapes';
 import { movedWith } from './together';
 import { connectionsAt } from './splice';
+import type { Point } from './terminals';
 
 /** A node of the graph: an element, or a board with all that stands in its panels. Sizes in drawing units. */
 export interface LayoutNode {
@@ -96,7 +98,7 @@ function distancesOf(network: Network): ReadonlyMap<ElementId, number> {
 /**
  * The elements that change when a layout is taken over: those laid out at their new places, upright with their supply above, busbars as long
  * as their node, connections where they meet busbars. What is pinned, and the board it belongs to, stays; the layout is shifted so that
- * pinned things and it agree as well as they can.
+ * pinned things and it agree as well as they can, and nothing is put onto them.
  */
 export function laidOut(network: Network, graph: LayoutGraph, places: Places): Element[] {
   const changed = new Map<ElementId, Element>();
@@ -107,10 +109,13 @@ export function laidOut(network: Network, graph: LayoutGraph, places: Places): E
       return element && isPlaced(element) && element.pinned === true;
     });
   const shift = shiftOf(network, graph, places, pinned);
-  for (const node of graph.nodes) {
+  const kept = graph.nodes.filter(pinned).flatMap((node) => node.members);
+  const wanted = graph.nodes.flatMap((node) => {
     const at = places.get(node.id);
-    if (!at || pinned(node)) continue;
-    const [left, top] = [snapToGrid(at.x + shift.x), snapToGrid(at.y + shift.y)];
+    return at && !pinned(node) ? [{ node, x: snapToGrid(at.x + shift.x), y: snapToGrid(at.y + shift.y) }] : [];
+  });
+  const standing = kept.flatMap((id) => boxesOf(network.elements.get(id)));
+  for (const { node, x: left, y: top } of clearOf(standing, wanted)) {
     if (node.members.length > 1) {
       const box = hull(node.members.flatMap((id) => boxesOf(network.elements.get(id))))!;
       for (const id of node.members) {
@@ -167,6 +172,50 @@ export function laidOut(network: Network, graph: LayoutGraph, places: Places): E
     if (from !== connection.from || to !== connection.to) changed.set(connection.id, { ...connection, from, to });
   }
   return [...changed.values()];
+}
+
+/** Nodes at their places, except that what would stand on something pinned goes to the nearest room. */
+function clearOf<N extends { node: LayoutNode; x: number; y: number }>(
+  standing: readonly Box[],
+  wanted: readonly N[],
+): N[] {
+  const taken = new BoxIndex(standing, (box) => box);
+  const boxAt = ({ node: { width, height } }: N, x: number, y: number): Box => ({
+    x: x - 5,
+    y: y - 5,
+    width: width + 10,
+    height: height + 10,
+  });
+  const isFree = (each: N, x: number, y: number) => taken.within(boxAt(each, x, y)).length === 0;
+  const inTheWay = wanted.filter((each) => !isFree(each, each.x, each.y));
+  if (inTheWay.length === 0) return [...wanted];
+  const settle = (each: N) => taken.add(boxAt(each, each.x, each.y), boxAt(each, each.x, each.y));
+  const moves = new Set(inTheWay);
+  const stay = wanted.filter((each) => !moves.has(each));
+  stay.forEach(settle);
+  return [
+    ...stay,
+    ...inTheWay.map((each) => {
+      const found = { ...each, ...nearestRoom(each, (x, y) => isFree(each, x, y)) };
+      settle(found);
+      return found;
+    }),
+  ];
+}
+
+/** The nearest place in growing squares around the one wanted that is free; the one wanted when all is full. */
+function nearestRoom({ x, y }: Point, isFree: (x: number, y: number) => boolean): Point {
+  const step = 2 * grid;
+  for (let ring = 1; ring <= 200; ring++)
+    for (let k = -ring; k <= ring; k++)
+      for (const [i, j] of [
+        [k, ring],
+        [ring, k],
+        [k, -ring],
+        [-ring, k],
+      ])
+        if (isFree(x + i * step, y + j * step)) return { x: x + i * step, y: y + j * step };
+  return { x, y };
 }
 
 /** Turned so that the supply comes from above. */
