@@ -220,7 +220,7 @@ describe('into a run and out of it', () => {
     const tied = draw(withBus, 'kb');
     expect(removalHealed(tied, [ofKind(tied, 'switch')[0].id], newId).some(({ op }) => op === 'add')).toBe(false);
     const load = made(tool('o'), newId(), new FreeNames([]), null, {});
-    const hit = { connection: ofKind(network, 'connection')[0], upright: true, on: { x: 0, y: 0 } };
+    const hit = { run: { connection: ofKind(network, 'connection')[0] }, upright: true, on: { x: 0, y: 0 } };
     expect(insertInto(network, load, hit, newId)).toMatchObject({
       ok: false,
       reason: expect.stringContaining('does not go'),
