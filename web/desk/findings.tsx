@@ -42,9 +42,15 @@ export function useGoToProblem(): (problem: Problem) => void {
     const element = store.getState().network.elements.get(problem.element);
     if (element?.kind === 'gradingChart') return useDesk.getState().set({ chartId: element.id, pair: null });
     store.getState().select(problem.elements ?? [problem.element]);
-    if (element && 'x' in element) useDesk.getState().set({ page: element.page ?? null });
     if (problem.field) useDesk.getState().set({ focusField: problem.field });
-    if (element && 'x' in element)
+    if (!element || !('x' in element)) return;
+    const page = element.page ?? null;
+    const turns = useDesk.getState().page !== page;
+    useDesk.getState().set({ page });
+    const centre = () =>
       void flow.setCenter(element.x, element.y, { zoom: Math.max(flow.getZoom(), 0.9), duration: 0 });
+    // A page that is turned to is first shown as a whole.
+    if (turns) requestAnimationFrame(centre);
+    else centre();
   };
 }

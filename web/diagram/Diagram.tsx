@@ -3,7 +3,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState, type MouseEvent as ReactMouseEvent } from 'react';
 import { ConnectionLineType, ConnectionMode, ReactFlow, useReactFlow, useStoreApi } from '@xyflow/react';
 import { useComputedColorScheme } from '@mantine/core';
-import { boxOf, grid, hull, isPlaced, snapToGrid, type Box } from '@mesura/core/drawing/shapes';
+import { boxOf, contains, grid, hull, isPlaced, snapToGrid, type Box } from '@mesura/core/drawing/shapes';
 import type { ElementId } from '@mesura/core/model/fields';
 import { settingsOf } from '@mesura/core/model/network';
 import { buildTopology } from '@mesura/core/model/topology';
@@ -13,7 +13,8 @@ import { useProject, useProjectStore } from '../project/ProjectContext';
 import { dark, levelColor, light } from '../theme/tokens';
 import { DrawingHint } from './DrawingHint';
 import { Easel } from './easel';
-import { beginFeeder, joinThem, pasteAt, placeSymbol } from './edit';
+import { joinThem, pasteAt, placeSymbol } from './edit';
+import { beginFeeder } from './feeder';
 import { ElementNode, HandsContext, type ElementNodeType } from './ElementNode';
 import { idle, restoreLayers, useDrawing, type View } from './drawingState';
 import { mostReady, NodeCache, nodesOf } from './flow';
@@ -24,7 +25,18 @@ import { OverviewMap } from './OverviewMap';
 import { PageTabs } from './PageTabs';
 import { Palette, ViewButtons } from './Palette';
 import { SelectionTools } from './SelectionTools';
-import { fitted, ghostOf, portOf, readoutOf, SceneKeeper, withDraft, worstOf } from './shown';
+import {
+  clearing,
+  draftEnd,
+  fitted,
+  ghostOf,
+  portOf,
+  readoutOf,
+  roomIn,
+  SceneKeeper,
+  withDraft,
+  worstOf,
+} from './shown';
 import { useClipboard } from './useClipboard';
 import { useConnecting } from './useConnecting';
 import { useDragging } from './useDragging';
@@ -63,7 +75,7 @@ export function Diagram({ overlay, editable, onPick }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [easel, setEasel] = useState<Easel | null>(null);
 
-  const network = useMemo(() => withDraft(stored, mode), [stored, mode]);
+  const network = useMemo(() => withDraft(stored, editable ? mode : idle), [stored, mode, editable]);
   const scene = useMemo(() => keeper.of(network, page), [keeper, network, page]);
   const topology = useMemo(() => buildTopology(network), [network]);
   const { adjusted, guides, onNodesChange, resize } = useDragging(scene);
@@ -120,9 +132,8 @@ export function Diagram({ overlay, editable, onPick }: Props) {
     const { width, height } = frame.current!.getBoundingClientRect();
     const whole = hull(scene.placed.filter((element) => element.kind !== 'textNote').map(boxOf)) ?? scene.bounds;
     if (!whole || width === 0) return;
-    const room = { top: editable ? 54 : 20, bottom: 40, side: 30 };
-    void flow.setViewport(fitted(whole, { width, height }, room));
-  }, [flow, scene, editable]);
+    void flow.setViewport(fitted(whole, { width, height }, roomIn(frame.current!)));
+  }, [flow, scene]);
   const view = useMemo<View>(() => {
     const pane = () => frame.current!.getBoundingClientRect();
     return {
@@ -132,6 +143,11 @@ export function Diagram({ overlay, editable, onPick }: Props) {
         const at = flow.flowToScreenPosition({ x, y });
         const inView = at.x > left + 40 && at.x < left + width - 40 && at.y > top + 60 && at.y < top + height - 60;
         if (!inView) void flow.setCenter(x, y, { zoom: Math.max(flow.getZoom(), 0.5), duration: 0 });
+      },
+      reveal: (box) => {
+        const at = flow.getViewport();
+        const by = clearing(box, at, pane(), roomIn(frame.current!));
+        if (by.x !== 0 || by.y !== 0) void flow.setViewport({ ...at, x: at.x + by.x, y: at.y + by.y });
       },
       centre: () => {
         const { left, top, width, height } = pane();
@@ -145,6 +161,12 @@ export function Diagram({ overlay, editable, onPick }: Props) {
     return () => useDrawing.getState().set({ view: null });
   }, [view]);
   useEffect(() => useDrawing.getState().view?.fit(), [page]);
+
+  // The view follows what is being drawn.
+  useEffect(() => {
+    const end = editable && draftEnd(stored, mode);
+    if (end) view.reveal(end);
+  }, [view, stored, mode, editable]);
 
   const hands = useMemo(() => ({ editable, onResize: resize }), [editable, resize]);
 
@@ -225,7 +247,7 @@ export function Diagram({ overlay, editable, onPick }: Props) {
   };
 
   const marquee = useMarquee(frame, positionOf, (box) => {
-    const found = scene.within(box).filter((element) => element.kind !== 'panel' || contained(boxOf(element), box));
+    const found = scene.within(box).filter((element) => element.kind !== 'panel' || contains(box, boxOf(element)));
     store.getState().select(found.map(({ id }) => id));
   });
   useClipboard(editable);
@@ -284,7 +306,7 @@ export function Diagram({ overlay, editable, onPick }: Props) {
         <ViewButtons onFit={fit} onZoom={(factor) => void flow.zoomTo(flow.getZoom() * factor)} />
         {mapShown && scene.placed.length > 60 && <OverviewMap painting={painting} />}
         <PageTabs editable={editable} />
-        <DrawingHint wrong={connecting.hint} />
+        {editable && <DrawingHint wrong={connecting.hint} />}
       </div>
     </HandsContext.Provider>
   );
@@ -292,5 +314,3 @@ export function Diagram({ overlay, editable, onPick }: Props) {
 
 const inside = (box: Box, at: { x: number; y: number }): boolean =>
   at.x >= box.x && at.y >= box.y && at.x <= box.x + box.width && at.y <= box.y + box.height;
-const contained = (p: Box, q: Box): boolean =>
-  p.x >= q.x && p.y >= q.y && p.x + p.width <= q.x + q.width && p.y + p.height <= q.y + q.height;

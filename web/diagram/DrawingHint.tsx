@@ -1,9 +1,9 @@
 'use client';
 
-import { tools, type Tool } from '@mesura/core/drawing/tools';
+import { tools } from '@mesura/core/drawing/tools';
 import { nameOf } from '@mesura/core/model/element';
-import { useProject } from '../project/ProjectContext';
-import { chainOf } from './edit';
+import { useProject, useProjectStore } from '../project/ProjectContext';
+import { chainOf, feederKey } from './feeder';
 import { useDrawing } from './drawingState';
 import classes from './diagram.module.css';
 
@@ -47,8 +47,8 @@ export function DrawingHint({ wrong }: { wrong: string | null }) {
       const { reason } = chainOf(network, mode.start, mode.steps, mode.ids);
       const from = network.elements.get(mode.start.element);
       return (
-        <div className={classes.hint} data-wide data-wrong={reason ? true : undefined} role="status">
-          <div>
+        <div className={classes.hint} data-floats="bottom" data-wide data-wrong={reason ? true : undefined}>
+          <div role="status">
             <b>Feeder from {from ? nameOf(from) : '–'}</b>
             {mode.start.heading === 'up' ? ' (upward)' : ''}:{' '}
             {mode.steps.length === 0
@@ -58,20 +58,21 @@ export function DrawingHint({ wrong }: { wrong: string | null }) {
           </div>
           <div className={classes.keys}>
             {usual.map((key) => (
-              <KeyOf key={key} tool={tools.find((tool) => tool.key === key)!} />
+              <KeyButton
+                key={key}
+                press={key}
+                sign={key.toUpperCase()}
+                title={tools.find((tool) => tool.key === key)!.title.toLowerCase()}
+              />
             ))}
-            <span>
-              <kbd>↑</kbd> other side
-            </span>
-            <span>
-              <kbd>⌫</kbd> take back
-            </span>
-            <span>
-              <kbd>Enter</kbd> done
-            </span>
-            <span>
-              <kbd>Esc</kbd> leave
-            </span>
+            {mode.start.heading === 'down' ? (
+              <KeyButton press="ArrowUp" sign="↑" title="upward" />
+            ) : (
+              <KeyButton press="ArrowDown" sign="↓" title="downward" />
+            )}
+            <KeyButton press="Backspace" sign="⌫" title="take back" />
+            <KeyButton press="Enter" sign="Enter" title="done" />
+            <KeyButton press="Escape" sign="Esc" title="leave" />
           </div>
         </div>
       );
@@ -79,8 +80,12 @@ export function DrawingHint({ wrong }: { wrong: string | null }) {
   }
 }
 
-const KeyOf = ({ tool }: { tool: Tool }) => (
-  <span>
-    <kbd>{tool.key.toUpperCase()}</kbd> {tool.title.toLowerCase()}
-  </span>
-);
+/** A key that the mouse can press as well. */
+function KeyButton({ press, sign, title }: { press: string; sign: string; title: string }) {
+  const store = useProjectStore();
+  return (
+    <button type="button" onClick={() => feederKey(store, press)}>
+      <kbd>{sign}</kbd> {title}
+    </button>
+  );
+}

@@ -35,7 +35,7 @@ export function PageTabs({ editable }: { editable: boolean }) {
       );
   };
   return (
-    <div className={classes.pages} role="tablist" aria-label="Pages of the drawing">
+    <div className={classes.pages} data-floats="bottom" role="tablist" aria-label="Pages of the drawing">
       {[null, ...pages].map((each) =>
         each && naming === each.id ? (
           <TextInput

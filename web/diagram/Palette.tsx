@@ -43,7 +43,7 @@ export function Palette() {
     />
   );
   return (
-    <div className={classes.palette} role="toolbar" aria-label="Place symbols">
+    <div className={classes.palette} data-floats="top" role="toolbar" aria-label="Place symbols">
       {tools.map((tool) =>
         button(
           tool.key,
@@ -108,7 +108,7 @@ const layerNames: readonly [LayerId, string][] = [
 export function ViewButtons({ onFit, onZoom }: { onFit: () => void; onZoom: (factor: number) => void }) {
   const { layers, map, toggle, set } = useDrawing();
   return (
-    <div className={classes.views}>
+    <div className={classes.views} data-floats="bottom">
       <ToolMenu
         label="Layers"
         title="Shown on the drawing"

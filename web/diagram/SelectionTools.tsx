@@ -26,14 +26,14 @@ import { useProject, useProjectStore } from '../project/ProjectContext';
 import {
   addPanelHere,
   alignSelected,
-  beginFeeder,
   distributeSelected,
   joinThem,
   mirrorSelected,
   pinSelected,
-  sameAgain,
   turnSelected,
 } from './edit';
+import { beginFeeder, sameAgain } from './feeder';
+import { useActionKeys } from './ActionKey';
 import { useDrawing } from './drawingState';
 import { ToolButton, ToolMenu } from './ToolButton';
 import classes from './diagram.module.css';
@@ -43,6 +43,7 @@ export function SelectionTools() {
   const store = useProjectStore();
   const network = useProject((state) => state.network);
   const selection = useProject((state) => state.selection);
+  const keyOf = useActionKeys();
   const idleNow = useDrawing((state) => state.mode.kind === 'idle');
   const placed = selection.flatMap((id) => {
     const element = network.elements.get(id);
@@ -60,10 +61,10 @@ export function SelectionTools() {
       {one &&
         'turn' in one &&
         one.kind !== 'relay' &&
-        button('Draw a feeder from here (Enter)', <IconLineDashed size={16} />, () => beginFeeder(store))}
+        button(`Draw a feeder from here (${keyOf('feeder')})`, <IconLineDashed size={16} />, () => beginFeeder(store))}
       {onBoard && (
         <ToolMenu
-          label="Add a panel (P)"
+          label={`Add a panel (${keyOf('panel')})`}
           name="Add a panel"
           title="Panel at the right end"
           icon={<IconColumnInsertRight size={16} />}
@@ -79,14 +80,18 @@ export function SelectionTools() {
       {one &&
         'turn' in one &&
         one.kind !== 'bus' &&
-        button('Same feeder again (.)', <IconCopyPlus size={16} />, () => sameAgain(store))}
+        button(`Same feeder again (${keyOf('again')})`, <IconCopyPlus size={16} />, () => sameAgain(store))}
       {placed.length === 2 &&
-        button('Connect these two (A)', <IconPlugConnected size={16} />, () =>
+        button(`Connect these two (${keyOf('join')})`, <IconPlugConnected size={16} />, () =>
           joinThem(store, placed[0].id, placed[1].id),
         )}
-      {turnable && button('Turn (Shift R)', <IconRotateClockwise size={16} />, () => turnSelected(store))}
-      {button('Mirror left and right (Shift H)', <IconFlipVertical size={16} />, () => mirrorSelected(store, 'across'))}
-      {button('Mirror top and bottom (Shift V)', <IconFlipHorizontal size={16} />, () => mirrorSelected(store, 'down'))}
+      {turnable && button(`Turn (${keyOf('turn')})`, <IconRotateClockwise size={16} />, () => turnSelected(store))}
+      {button(`Mirror left and right (${keyOf('mirror-across')})`, <IconFlipVertical size={16} />, () =>
+        mirrorSelected(store, 'across'),
+      )}
+      {button(`Mirror top and bottom (${keyOf('mirror-down')})`, <IconFlipHorizontal size={16} />, () =>
+        mirrorSelected(store, 'down'),
+      )}
       {button(
         placed.every((element) => element.pinned) ? 'Unpin for automatic layout' : 'Pin for automatic layout',
         <IconPin size={16} />,

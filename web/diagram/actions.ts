@@ -9,7 +9,6 @@ import type { ProjectStore } from '../project/store';
 import {
   addPanelHere,
   alignSelected,
-  beginFeeder,
   distributeSelected,
   joinThem,
   lengthen,
@@ -18,14 +17,15 @@ import {
   nudge,
   pinSelected,
   removeSelected,
-  sameAgain,
   selectAll,
   turnSelected,
 } from './edit';
+import { addStep, beginFeeder, sameAgain } from './feeder';
 import { idle, useDrawing } from './drawingState';
 
-/** Takes a tool up, or puts it away when it is held already. */
+/** Takes a tool up, or puts it away when it is held already; while a feeder is being drawn it becomes its next symbol. */
 export function pickTool(tool: Tool): void {
+  if (addStep(tool)) return;
   const { mode, set } = useDrawing.getState();
   const held = mode.kind === 'place' && mode.tool?.key === tool.key;
   set({ mode: held ? idle : { kind: 'place', tool }, cursor: null });

@@ -1,4 +1,4 @@
-/** Automatic layout of the page, in a worker; what is pinned stays. One step to undo. */
+/** Automatic layout of the page, in a worker; what is pinned stays. One step to undo; closing its message leaves it off. */
 import { wrap } from 'comlink';
 import { notifications } from '@mantine/notifications';
 import { laidOut, layoutGraph, type LayoutGraph } from '@mesura/core/drawing/layout';
@@ -18,19 +18,24 @@ export async function arrangePage(store: ProjectStore): Promise<void> {
   const { network, version } = store.getState();
   const graph = layoutGraph(network, page);
   if (graph.nodes.length < 2) return tell('Nothing to arrange', 'This page has fewer than two symbols.');
+  const worker = new Worker(new URL('../workers/layout.worker.ts', import.meta.url), { type: 'module' });
+  let leaveOff = () => {};
+  const leftOff = new Promise<null>((resolve) => (leaveOff = () => resolve(null)));
   const note = notifications.show({
     loading: true,
     title: 'Arranging the page',
-    message: `${graph.nodes.length} symbols`,
+    message: `${graph.nodes.length} symbols. Close this to leave it off.`,
     autoClose: false,
     withCloseButton: true,
+    closeButtonProps: { 'aria-label': 'Leave off arranging' },
+    onClose: () => leaveOff(),
   });
-  const worker = new Worker(new URL('../workers/layout.worker.ts', import.meta.url), { type: 'module' });
   try {
-    const places = new Map(await wrap<LayoutService>(worker).layered(graph));
+    const found = await Promise.race([wrap<LayoutService>(worker).layered(graph), leftOff]);
+    if (found === null) return;
     if (store.getState().version !== version)
       return tell('Not arranged', 'The drawing was changed meanwhile; start again when it is at rest.');
-    const changes = laidOut(network, graph, places).map((element): Change => ({ op: 'update', element }));
+    const changes = laidOut(network, graph, new Map(found)).map((element): Change => ({ op: 'update', element }));
     if (changes.length > 0 && report(store.getState().commit(changes, 'Arrange the page')))
       requestAnimationFrame(() => useDrawing.getState().view?.fit());
   } catch (error) {

@@ -5,7 +5,7 @@ import { terminalsOf, turned } from '@mesura/core/drawing/terminals';
 import { kinds } from '@mesura/core/model/element';
 import { elementId } from '@mesura/core/model/fields';
 import { networkOf } from '@mesura/core/model/network';
-import { boxOf, endPoint, snapToGrid, type Box, type Drawn, type Placed } from '@mesura/core/drawing/shapes';
+import { boxOf, contains, endPoint, snapToGrid, type Box, type Drawn, type Placed } from '@mesura/core/drawing/shapes';
 import { placedBy, tools } from '@mesura/core/drawing/tools';
 import { BoxIndex } from '@mesura/core/drawing/boxIndex';
 import { gripBox, NodeCache, nodesOf } from './flow';
@@ -14,6 +14,7 @@ import { allLayers, labelsFor, type Labelling } from './labelling';
 import { noOverlay } from './overlay';
 import { nothingAdjusted, Scene } from './scene';
 import { detailOf } from './labels';
+import { clearing, fitted } from './shown';
 import { keyOf, partsOf } from './symbolParts';
 
 const drawnKinds = tools.map((tool) => tool.kind);
@@ -210,6 +211,7 @@ describe('labels', () => {
     overlay: noOverlay,
     layers: allLayers,
     selected: new Set(),
+    view: { x: -2000, y: -2000, width: 4000, height: 4000 },
     size: 11,
     measure: (text, size) => text.length * size * 0.55,
     ...over,
@@ -257,6 +259,14 @@ describe('labels', () => {
       labelsFor(labelling(placed, { size: 90, selected: new Set(['q2']) })).some(({ element: id }) => id === 'q2'),
     ).toBe(true);
   });
+  it('of a symbol in view stand in view, where there is room for that', () => {
+    const line = newElement('line', elementId('l'), 'Long line', { x: 60, y: 0 }) as Placed;
+    const at = (view: Box) => labelsFor(labelling([line], { view }))[0].box.x < line.x;
+    expect(at({ x: -200, y: -100, width: 400, height: 200 })).toBe(false);
+    expect(at({ x: -120, y: -100, width: 200, height: 200 })).toBe(true);
+    // Room on neither side: it stays where it rather stands.
+    expect(at({ x: 30, y: -100, width: 60, height: 200 })).toBe(false);
+  });
   it('follow the layers', () => {
     const placed = [newElement('transformer', elementId('t'), 'T1') as Placed];
     const lines = (over: object) =>
@@ -266,6 +276,51 @@ describe('labels', () => {
     expect(lines({})).toEqual(['T1', '1.6 MVA Dyn11']);
     expect(lines({ ratings: false })).toEqual(['T1']);
     expect(lines({ names: false, ratings: false })).toEqual([]);
+  });
+});
+
+describe('the view', () => {
+  const pane = { width: 548, height: 683 };
+  const room = { top: 84, bottom: 54, side: 40 };
+  const onScreen = (box: Box, { x, y, zoom }: { x: number; y: number; zoom: number }): Box => ({
+    x: box.x * zoom + x,
+    y: box.y * zoom + y,
+    width: box.width * zoom,
+    height: box.height * zoom,
+  });
+  const free = { x: 40, y: 84, width: 468, height: 545 };
+  const within = (outer: Box, box: Box, slack = 1e-6) =>
+    contains(
+      { x: outer.x - slack, y: outer.y - slack, width: outer.width + 2 * slack, height: outer.height + 2 * slack },
+      box,
+    );
+  const sheet = fc.record({
+    x: fc.integer({ min: -5000, max: 5000 }),
+    y: fc.integer({ min: -5000, max: 5000 }),
+    width: fc.integer({ min: 0, max: 9000 }),
+    height: fc.integer({ min: 0, max: 9000 }),
+  });
+  it('fitted to a drawing, all of it stands clear of what floats over it', () => {
+    fc.assert(
+      fc.property(sheet, (whole) => {
+        expect(within(free, onScreen(whole, fitted(whole, pane, room)))).toBe(true);
+      }),
+    );
+  });
+  it('follows what is drawn only as far as it must', () => {
+    const small = sheet.map((box) => ({ ...box, width: box.width % 200, height: box.height % 200 }));
+    const view = fc.record({
+      x: fc.integer({ min: -900, max: 900 }),
+      y: fc.integer({ min: -900, max: 900 }),
+      zoom: fc.double({ min: 0.1, max: 2, noNaN: true }),
+    });
+    fc.assert(
+      fc.property(small, view, (box, at) => {
+        const by = clearing(box, at, pane, room);
+        expect(within(free, onScreen(box, { ...at, x: at.x + by.x, y: at.y + by.y }))).toBe(true);
+        if (within(free, onScreen(box, at), 0)) expect(by).toEqual({ x: 0, y: 0 });
+      }),
+    );
   });
 });
 

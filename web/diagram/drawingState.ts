@@ -2,6 +2,7 @@
 import { create } from 'zustand';
 import type { ChainStart } from '@mesura/core/drawing/chain';
 import type { Fragment } from '@mesura/core/drawing/fragment';
+import type { Box } from '@mesura/core/drawing/shapes';
 import type { Tool } from '@mesura/core/drawing/tools';
 import type { PanelType } from '@mesura/core/model/sheet';
 import type { ElementId } from '@mesura/core/model/fields';
@@ -25,8 +26,10 @@ export const idle: Mode = { kind: 'idle' };
 export interface View {
   /** Shows the whole page. */
   fit(): void;
-  /** Brings a place into view. */
+  /** Brings a place into view, in the middle when it was out of it. */
   show(at: { x: number; y: number }): void;
+  /** Moves the view no further than until a box stands clear of its edges and of what floats over it. */
+  reveal(box: Box): void;
   /** The middle of what is in view, in drawing units. */
   centre(): { x: number; y: number };
 }

@@ -1,5 +1,5 @@
 /** Keeps a canvas painted: whatever changes asks for a frame, a frame paints once. Texts are placed anew when the view has come to rest. */
-import type { Box } from '@mesura/core/drawing/shapes';
+import { contains, type Box } from '@mesura/core/drawing/shapes';
 import { labelsFor, type Label, type Line, type Measure } from './labelling';
 import { fontOf, regionOf, type Marks, type Port } from './figures';
 import { paint } from './paint';
@@ -100,7 +100,7 @@ export class Easel {
       return last.size;
     }
     const region = regionOf(port, Math.max(view.width, view.height) * 0.25);
-    this.labels = port.zoom < labelsFrom ? [] : this.labelsIn(picture, region, wanted);
+    this.labels = port.zoom < labelsFrom ? [] : this.labelsIn(picture, region, view, wanted);
     this.labelled = { region, size: wanted, picture };
     this.placedAt = performance.now();
     const shown = picture.painting.scene.within(view).length;
@@ -109,7 +109,7 @@ export class Easel {
     return wanted;
   }
 
-  private labelsIn({ painting, marks, adjusted }: Picture, region: Box, size: number): Label[] {
+  private labelsIn({ painting, marks, adjusted }: Picture, region: Box, view: Box, size: number): Label[] {
     const scene: Scene = painting.scene;
     const moving = (id: string) => (adjusted as ReadonlyMap<string, unknown>).has(id);
     return labelsFor({
@@ -120,6 +120,7 @@ export class Easel {
       overlay: marks.overlay,
       layers: marks.layers,
       selected: marks.selected,
+      view,
       size,
       measure: this.measure,
     });
@@ -166,9 +167,6 @@ export class Easel {
     context.setLineDash([]);
   }
 }
-
-const contains = (p: Box, q: Box): boolean =>
-  p.x <= q.x && p.y <= q.y && p.x + p.width >= q.x + q.width && p.y + p.height >= q.y + q.height;
 
 /** Pictures whose texts stand alike: what moves carries none, so that a drag is no reason to place them anew. */
 const alike = (p: Picture, q: Picture): boolean =>

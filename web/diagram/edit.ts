@@ -3,8 +3,6 @@ import { notifications } from '@mantine/notifications';
 import { addPanel, movePanels } from '@mesura/core/drawing/board';
 import { movedWith } from '@mesura/core/drawing/together';
 import { align, distribute, mirror, turn, type Axis, type Edge } from '@mesura/core/drawing/arrange';
-import { chainChanges, drawChain, startAt, type ChainStart } from '@mesura/core/drawing/chain';
-import { duplicateFeeder } from '@mesura/core/drawing/duplicate';
 import { putFragment, takeFragment, type Fragment } from '@mesura/core/drawing/fragment';
 import { boxOf, endPoint, hull, isDrawn, isPlaced, snapToGrid } from '@mesura/core/drawing/shapes';
 import { connectionsAt, insertInto, removalHealed } from '@mesura/core/drawing/splice';
@@ -20,7 +18,7 @@ import { buildTopology } from '@mesura/core/model/topology';
 import { useDesk } from '../desk/deskState';
 import { newId } from '../project/newId';
 import type { ProjectStore } from '../project/store';
-import { idle, useDrawing } from './drawingState';
+import { useDrawing } from './drawingState';
 import { Scene } from './scene';
 
 type Point = { x: number; y: number };
@@ -32,6 +30,13 @@ export function report(result: ReturnType<ReturnType<ProjectStore['getState']>['
 }
 
 export const tell = (title: string, message: string): void => void notifications.show({ color: 'red', title, message });
+
+/** Selects what has just been drawn, and brings it into view as far as it is out of it. */
+export function choose(store: ProjectStore, ids: readonly ElementId[]): void {
+  store.getState().select(ids);
+  const box = boundsOf(store.getState().network, ids);
+  if (box) useDrawing.getState().view?.reveal(box);
+}
 
 const pageField = () => {
   const { page } = useDesk.getState();
@@ -79,10 +84,10 @@ export function insertDropped(store: ProjectStore, id: ElementId): boolean {
 }
 
 export function pasteAt(store: ProjectStore, fragment: Fragment, at: Point, label: string): void {
-  const { network, commit, select } = store.getState();
+  const { network, commit } = store.getState();
   const { page } = useDesk.getState();
   const { changes, ids } = putFragment(fragment, { network, newId, at, ...(page ? { page } : {}) });
-  if (report(commit(changes, label))) select(ids);
+  if (report(commit(changes, label))) choose(store, ids);
 }
 
 export const copied = (store: ProjectStore): string | null => {
@@ -178,49 +183,6 @@ export function lengthen(store: ProjectStore, by: number): void {
   );
 }
 
-/** The same feeder once more: of the symbol selected, or the one drawn last. */
-export function sameAgain(store: ProjectStore): void {
-  const { network, selection, commit, select } = store.getState();
-  const { lastFeeder } = useDrawing.getState();
-  const chosen = selection.find((id) => {
-    const element = network.elements.get(id);
-    return element && isDrawn(element) && element.kind !== 'bus';
-  });
-  // What was drawn in one go is repeated in one go, whichever of its symbols is selected.
-  const [first] = lastFeeder.filter((id) => network.elements.has(id));
-  const id = chosen !== undefined && !lastFeeder.includes(chosen) ? chosen : first;
-  const made = id && duplicateFeeder(network, id, newId);
-  if (!made) return tell('Nothing to repeat', 'Select a symbol of a feeder that hangs on a busbar, or draw one first.');
-  if (report(commit(made.changes, 'Same feeder again'))) {
-    select(made.ids);
-    useDrawing.getState().set({ lastFeeder: made.ids });
-  }
-}
-
-/** Begins a feeder at what is selected: a bus, or the free terminal of a symbol. */
-export function beginFeeder(store: ProjectStore, from?: ElementId, at?: number): void {
-  const { network, selection } = store.getState();
-  const id = from ?? selection[0];
-  const start = id === undefined ? null : startAt(network, id, at);
-  if (!start) return tell('A feeder needs a beginning', 'Select a bus, or a symbol with a free terminal.');
-  useDrawing.getState().set({ mode: { kind: 'feeder', start, steps: [], ids: [] } });
-}
-
-export const chainOf = (network: Network, start: ChainStart, steps: readonly Tool[], ids: ElementId[]) =>
-  drawChain(network, start, steps, (k) => (ids[k] ??= newId()));
-
-export function finishFeeder(store: ProjectStore): void {
-  const { mode, set } = useDrawing.getState();
-  if (mode.kind !== 'feeder') return;
-  set({ mode: idle });
-  const { network, commit, select } = store.getState();
-  const chain = chainOf(network, mode.start, mode.steps, mode.ids);
-  const drawn = chain.elements.filter(isDrawn);
-  if (drawn.length === 0 || !report(commit(chainChanges(chain), 'Draw feeder'))) return;
-  set({ lastFeeder: drawn.map(({ id }) => id) });
-  select([drawn[drawn.length - 1].id]);
-}
-
 /** Joins two elements at their free terminals that lie nearest to each other. */
 export function joinThem(store: ProjectStore, from: ElementId, to: ElementId): boolean {
   const { network, commit } = store.getState();
@@ -263,13 +225,13 @@ function endAt(
 
 /** Adds a panel to the board of what is selected: a bus, a panel or something in one. */
 export function addPanelHere(store: ProjectStore, type: PanelType): void {
-  const { network, selection, commit, select } = store.getState();
+  const { network, selection, commit } = store.getState();
   const bus = selection.map((id) => boardOf(network, id)).find((id) => id !== null);
   if (!bus) return tell('A panel needs a board', 'Select the busbar, or a panel of the board, that it goes on.');
   const added = addPanel(network, bus, type, newId);
   if (added && report(commit(added.changes, `Add ${type} panel`))) {
     useDrawing.getState().set({ lastPanel: type });
-    select([type === 'coupler' ? added.bus : added.panel]);
+    choose(store, [type === 'coupler' ? added.bus : added.panel]);
   }
 }
 

@@ -90,7 +90,8 @@ export function paintPanel(
   context.strokeStyle = palette.gridStrong;
   context.lineWidth = 1;
   context.strokeRect(x, y, width, height);
-  if (zoom < 0.25) return;
+  // Smaller than the other texts it would not be read.
+  if (zoom < 0.6) return;
   context.font = `500 10.5px "IBM Plex Sans", sans-serif`;
   context.fillStyle = palette.muted;
   context.textAlign = 'center';

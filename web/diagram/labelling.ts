@@ -2,7 +2,7 @@
  * Where the texts of the drawing stand: beside their symbol, clear of symbols, connections and each other. What finds no room is left out,
  * the less important first; nearer, it comes back.
  */
-import { boxOf, isDrawn, overlaps, type Box, type Drawn, type Placed } from '@mesura/core/drawing/shapes';
+import { boxOf, contains, isDrawn, overlaps, type Box, type Drawn, type Placed } from '@mesura/core/drawing/shapes';
 import { terminalsOf } from '@mesura/core/drawing/terminals';
 import type { ElementId } from '@mesura/core/model/fields';
 import { BoxIndex } from '@mesura/core/drawing/boxIndex';
@@ -89,13 +89,15 @@ export interface Labelling {
   readonly overlay: Pick<Overlay, 'tags' | 'flows'>;
   readonly layers: Layers;
   readonly selected: ReadonlySet<string>;
+  /** What can be seen: of a symbol inside it the texts rather stand inside too. */
+  readonly view: Box;
   /** Size of the text in drawing units. */
   readonly size: number;
   readonly measure: Measure;
 }
 
 /** Labels for what stands in view. */
-export function labelsFor({ placed, wires, overlay, layers, selected, size, measure }: Labelling): Label[] {
+export function labelsFor({ placed, wires, overlay, layers, selected, view, size, measure }: Labelling): Label[] {
   const requests = placed.flatMap((element) =>
     isDrawn(element) ? requestsOf(element, overlay, layers, selected) : [],
   );
@@ -105,7 +107,7 @@ export function labelsFor({ placed, wires, overlay, layers, selected, size, meas
   const taken = new BoxIndex<Box>();
   const labels: Label[] = [];
   for (const request of requests) {
-    const label = put(request, size, measure, symbols, runs, taken);
+    const label = put(request, size, measure, view, symbols, runs, taken);
     if (!label) continue;
     taken.add(label.box, label.box);
     labels.push(label);
@@ -194,11 +196,14 @@ function put(
   request: Request,
   size: number,
   measure: Measure,
+  view: Box,
   symbols: BoxIndex<Box>,
   runs: BoxIndex<Box>,
   taken: BoxIndex<Box>,
 ): Label | null {
   let fallback: Label | null = null;
+  let cut: Label | null = null;
+  const seen = contains(view, boxOf(request.element));
   for (const lines of request.choices) {
     const padding = request.kind === 'tag' ? size * 0.35 : size * 0.1;
     const arrow = request.kind === 'flow' ? size * 0.9 : 0;
@@ -221,8 +226,14 @@ function put(
         fallback ??= label;
         continue;
       }
+      if (seen && !contains(view, box)) {
+        cut ??= label;
+        continue;
+      }
       return label;
     }
+    // Half out of view it still stands better than with fewer lines.
+    if (cut) return cut;
   }
   // A text across a connection is still better than none for what was chosen.
   return request.must

@@ -1,5 +1,5 @@
 /** From the state of the desk to what the canvas shows. */
-import { chainOf } from './edit';
+import { chainOf } from './feeder';
 import { FreeNames } from '@mesura/core/drawing/fragment';
 import { boxOf, busHeight, hull, isDrawn, isPlaced, type Box, type Placed } from '@mesura/core/drawing/shapes';
 import { made } from '@mesura/core/drawing/tools';
@@ -30,6 +30,21 @@ export function withDraft(network: Network, mode: Mode): Network {
   const drafted = new Map(network.elements);
   for (const element of [...updates, ...elements]) drafted.set(element.id, element);
   return { elements: drafted };
+}
+
+/** Where the feeder that is being drawn has come to, with room for its next symbol. */
+export function draftEnd(network: Network, mode: Mode): Box | null {
+  if (mode.kind !== 'feeder') return null;
+  const { start, steps, ids } = mode;
+  const origin = network.elements.get(start.element);
+  const last = chainOf(network, start, steps, ids).elements.filter(isDrawn).at(-1) ?? origin;
+  if (!last || !isDrawn(last)) return null;
+  const box =
+    last === origin && last.kind === 'bus'
+      ? { x: last.x + (start.at ?? 0), y: last.y, width: 0, height: 0 }
+      : boxOf(last);
+  const next = 50;
+  return { ...box, y: start.heading === 'up' ? box.y - next : box.y, height: box.height + next };
 }
 
 /** The room that what is held would take at the cursor. */
@@ -79,6 +94,26 @@ export const portOf = (state: {
   return { x: -x / zoom, y: -y / zoom, zoom, width: state.width, height: state.height };
 };
 
+/** Room at the edges of a pane, in pixels. */
+export interface Room {
+  readonly top: number;
+  readonly bottom: number;
+  readonly side: number;
+}
+
+/** The room that the tools floating over the drawing take; beside it texts stand that reach past their symbols. */
+export function roomIn(frame: HTMLElement): Room {
+  const pane = frame.getBoundingClientRect();
+  const gap = 12;
+  const room = { top: gap, bottom: gap, side: 46 };
+  for (const tools of frame.querySelectorAll<HTMLElement>('[data-floats]')) {
+    const { top, bottom } = tools.getBoundingClientRect();
+    if (tools.dataset.floats === 'top') room.top = Math.max(room.top, bottom - pane.top + gap);
+    else room.bottom = Math.max(room.bottom, pane.bottom - top + gap);
+  }
+  return room;
+}
+
 /** Fitting a small drawing must not blow it up. */
 const closestFit = 1.4;
 
@@ -86,7 +121,7 @@ const closestFit = 1.4;
 export function fitted(
   whole: Box,
   { width, height }: { width: number; height: number },
-  room: { top: number; bottom: number; side: number },
+  room: Room,
 ): { x: number; y: number; zoom: number } {
   const zoom = Math.max(
     0.02,
@@ -100,5 +135,21 @@ export function fitted(
     zoom,
     x: (width - whole.width * zoom) / 2 - whole.x * zoom,
     y: room.top + (height - room.top - room.bottom - whole.height * zoom) / 2 - whole.y * zoom,
+  };
+}
+
+/** How far a viewport has to move until a box of the sheet stands clear of the room at the edges; what is larger shows its upper left. */
+export function clearing(
+  { x, y, width, height }: Box,
+  view: { x: number; y: number; zoom: number },
+  pane: { width: number; height: number },
+  room: Room,
+): { x: number; y: number } {
+  const way = (from: number, to: number, low: number, high: number) =>
+    from < low || to - from > high - low ? low - from : to > high ? high - to : 0;
+  const [left, top] = [x * view.zoom + view.x, y * view.zoom + view.y];
+  return {
+    x: way(left, left + width * view.zoom, room.side, pane.width - room.side),
+    y: way(top, top + height * view.zoom, room.top, pane.height - room.bottom),
   };
 }

@@ -21,6 +21,10 @@ export interface Box {
   readonly height: number;
 }
 
+/** Whether all of q lies in p. */
+export const contains = (p: Box, q: Box): boolean =>
+  p.x <= q.x && p.y <= q.y && p.x + p.width >= q.x + q.width && p.y + p.height >= q.y + q.height;
+
 export const overlaps = (p: Box, q: Box): boolean =>
   p.x < q.x + q.width && q.x < p.x + p.width && p.y < q.y + q.height && q.y < p.y + p.height;
 

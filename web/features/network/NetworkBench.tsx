@@ -6,6 +6,7 @@ import { kinds, nameOf, settingsId } from '@mesura/core/model/element';
 import { settingsOf } from '@mesura/core/model/network';
 import { useFindings } from '../../desk/findings';
 import { Chip } from '../../desk/Chip';
+import { ActionKey } from '../../diagram/ActionKey';
 import { removeSelected } from '../../diagram/edit';
 import { ElementForm } from '../../card/ElementForm';
 import { ElementFaults } from '../faults/ElementFaults';
@@ -58,7 +59,7 @@ export function NetworkBench() {
           <NoteText note={selected} />
         ) : selected.kind === 'connection' ? (
           <Text size="sm" c="dimmed">
-            A connection has no impedance and no data. Delete it with <Kbd size="xs">Del</Kbd>.
+            A connection has no impedance and no data. Delete it with <ActionKey id="delete" />.
           </Text>
         ) : (
           <ElementForm key={selected.id} elements={[selected]} />
@@ -81,10 +82,10 @@ export function NetworkBench() {
       <h3 className={bench.subtitle}>Drawing by hand</h3>
       <ul className={bench.help}>
         <li>
-          Select a busbar, press <Kbd size="xs">Enter</Kbd>, then the keys of the symbols of a feeder:{' '}
-          <Kbd size="xs">K</Kbd> breaker, <Kbd size="xs">C</Kbd> current transformer, <Kbd size="xs">L</Kbd> line,{' '}
-          <Kbd size="xs">T</Kbd> transformer, <Kbd size="xs">B</Kbd> bus … <Kbd size="xs">Enter</Kbd> ends it,{' '}
-          <Kbd size="xs">.</Kbd> draws the same again.
+          Select a busbar, press <ActionKey id="feeder" />, then the keys of the symbols of a feeder:{' '}
+          <ActionKey id="place-k" /> breaker, <ActionKey id="place-c" /> current transformer, <ActionKey id="place-l" />{' '}
+          line, <ActionKey id="place-t" /> transformer, <ActionKey id="place-b" /> bus … <Kbd size="xs">Enter</Kbd> ends
+          it, <ActionKey id="again" /> draws the same again.
         </li>
         <li>
           Pick a symbol above the drawing, or press its key, and click where it shall stand; on a run it goes into it.
@@ -94,8 +95,8 @@ export function NetworkBench() {
           together says why.
         </li>
         <li>
-          Select to see and change data here. <Kbd size="xs">Shift</Kbd>-drag selects many, <Kbd size="xs">Q</Kbd>{' '}
-          turns, arrow keys nudge, <Kbd size="xs">Del</Kbd> deletes, <Kbd size="xs">Ctrl Z</Kbd> takes back.
+          Select to see and change data here. <Kbd size="xs">Shift</Kbd>-drag selects many, <ActionKey id="turn" />{' '}
+          turns, arrow keys nudge, <ActionKey id="delete" /> deletes, <Kbd size="xs">Ctrl Z</Kbd> takes back.
         </li>
         <li>
           Fields take <span className="figure">11k</span>, <span className="figure">0.4 kV</span>,{' '}

@@ -1,12 +1,13 @@
 'use client';
 
-import { ActionIcon, Button, Kbd, Select, Text, Textarea, Tooltip } from '@mantine/core';
+import { ActionIcon, Button, Select, Text, Textarea, Tooltip } from '@mantine/core';
 import { IconUnlink } from '@tabler/icons-react';
 import { connectionsAt } from '@mesura/core/drawing/splice';
 import { isDrawn } from '@mesura/core/drawing/shapes';
 import { kinds, nameOf, type Element, type ElementKind } from '@mesura/core/model/element';
 import type { TextNote } from '@mesura/core/model/sheet';
 import { ElementForm } from '../../card/ElementForm';
+import { ActionKey } from '../../diagram/ActionKey';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
 import bench from '../bench.module.css';
 
@@ -35,8 +36,8 @@ export function SelectionCard() {
       ) : (
         <>
           <Text size="sm" c="dimmed" my={6}>
-            Drag one to move them all; arrow keys nudge, <Kbd size="xs">Q</Kbd> turns, <Kbd size="xs">Del</Kbd> deletes.
-            Choose one kind to change its data together:
+            Drag one to move them all; arrow keys nudge, <ActionKey id="turn" /> turns, <ActionKey id="delete" />{' '}
+            deletes. Choose one kind to change its data together:
           </Text>
           <Button.Group orientation="vertical" style={{ maxWidth: 320 }}>
             {[...byKind].map(([kind, list]) => (
