@@ -44,12 +44,13 @@ export const chainOf = (network: Network, start: ChainStart, steps: readonly Too
 export function finishFeeder(store: ProjectStore): void {
   const { mode, set } = useDrawing.getState();
   if (mode.kind !== 'feeder') return;
-  set({ mode: idle });
   const { network, commit, select } = store.getState();
   const chain = chainOf(network, mode.start, mode.steps, mode.ids);
   const drawn = chain.elements.filter(isDrawn);
-  if (drawn.length === 0 || !report(commit(chainChanges(chain), 'Draw feeder'))) return;
-  set({ lastFeeder: drawn.map(({ id }) => id) });
+  if (drawn.length === 0) return set({ mode: idle });
+  // What is refused stays in hand, to be mended.
+  if (!report(commit(chainChanges(chain), 'Draw feeder'))) return;
+  set({ mode: idle, lastFeeder: drawn.map(({ id }) => id) });
   select([drawn[drawn.length - 1].id]);
 }
 

@@ -54,6 +54,28 @@ describe('a feeder in one gesture', () => {
     expect(relay.trips).toEqual([ofKind(network, 'switch')[0].id]);
   });
 
+  it('whatever the voltage and the symbols, up or down, the model takes it', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom(0.05, 0.11, 0.23, 0.4, 0.5, 0.69, 1, 3.3, 11, 20, 33, 66, 132, 200, 400, 765, 1000),
+        fc.array(fc.constantFrom(...tools), { minLength: 1, maxLength: 6 }),
+        fc.boolean(),
+        (nominalKv, steps, up) => {
+          const bus = { ...mainBus, nominalKv };
+          const network = networkOf([bus]);
+          const start = { ...startAt(network, bus.id)!, heading: up ? ('up' as const) : ('down' as const) };
+          const ids: ElementId[] = [];
+          const chain = drawChain(network, start, steps, (k) => (ids[k] ??= newId()));
+          const drawn = applied(network, chainChanges(chain));
+          expect(validateNetwork(drawn)).toEqual([]);
+          for (const { hvKv, lvKv } of ofKind(drawn, 'transformer')) expect(hvKv).toBeGreaterThanOrEqual(lvKv);
+          expect(buildTopology(drawn).problems.filter(({ severity }) => severity === 'error')).toEqual([]);
+        },
+      ),
+      { numRuns: 400 },
+    );
+  });
+
   it('goes on in a straight line whatever the symbols: no two of a run overlap, all are joined', () => {
     const inRun = tools.filter(({ kind }) => kind !== 'relay').map(({ key }) => key);
     fc.assert(

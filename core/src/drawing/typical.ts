@@ -48,13 +48,15 @@ export const assumedOf = (element: Element): string[] =>
     return value !== null && value !== undefined;
   });
 
-/** The level that a transformer of a plant steps down to, in kV. */
-export const levelBelow = (kv: number): number => (kv >= 100 ? 33 : kv >= 20 ? 11 : 0.4);
-/** The level that a transformer steps up to from here, in kV. */
-export const levelAbove = (kv: number): number => (kv < 1 ? 11 : kv < 20 ? 33 : 132);
+/** The level that a transformer of a plant steps down to, in kV; never above the one given. */
+export const levelBelow = (kv: number): number =>
+  kv >= 100 ? 33 : kv >= 20 ? 11 : kv > 0.5 ? 0.4 : Math.min(0.23, kv);
+/** The level that a transformer steps up to from here, in kV; never below the one given. */
+export const levelAbove = (kv: number): number =>
+  kv < 1 ? 11 : kv < 20 ? 33 : kv < 100 ? 132 : kv < 300 ? 400 : Math.max(765, kv);
 
 /** Nominal voltages in use, in kV (IEC 60038, Tables 1 to 5). */
-const nominalLevels = [0.4, 0.69, 1, 3, 3.3, 6, 6.6, 10, 11, 15, 20, 22, 30, 33, 45, 66, 110, 132, 150, 220, 275, 400];
+const nominalLevels = [0.23, 0.4, 0.69, 1, 3, 3.3, 6, 6.6, 10, 11, 15, 20, 22, 30, 33, 45, 66, 110, 132, 150, 220, 275, 400, 765];
 
 /** The nominal voltage of the network that a winding of this rated voltage feeds: up to 6 % below it; itself when none is near. */
 export function nominalFor(ratedKv: number): number {
@@ -121,10 +123,10 @@ export function typicalAt(kind: PlaceableKind, kv: number): Record<string, unkno
 
 /** A transformer between two levels, as plants usually have it. */
 export function stepDown(hvKv: number, lowerKv: number): Record<string, unknown> {
-  const ratedMva = hvKv >= 100 ? 40 : lowerKv >= 1 ? 10 : hvKv >= 20 ? 1.6 : 1;
+  const ratedMva = hvKv >= 100 ? 40 : lowerKv >= 1 ? 10 : hvKv >= 20 ? 1.6 : hvKv >= 1 ? 1 : 0.1;
   return {
     hvKv,
-    lvKv: lowerKv < 1 ? Math.round(lowerKv * 1.05 * 1000) / 1000 : lowerKv,
+    lvKv: lowerKv < 1 ? Math.min(hvKv, Math.round(lowerKv * 1.05 * 1000) / 1000) : lowerKv,
     ratedMva,
     ukPercent: leastUkPercent(ratedMva),
     uRPercent: ratedMva <= 2.5 ? 1 : 0.5,
