@@ -229,8 +229,9 @@ export function addPanelHere(store: ProjectStore, type: PanelType): void {
   const bus = selection.map((id) => boardOf(network, id)).find((id) => id !== null);
   if (!bus) return tell('A panel needs a board', 'Select the busbar, or a panel of the board, that it goes on.');
   const added = addPanel(network, bus, type, newId);
-  if (added && report(commit(added.changes, `Add ${type} panel`))) {
-    useDrawing.getState().set({ lastPanel: type });
+  if (!added) return tell('This section has its coupler', 'Another goes on the section that it leads to.');
+  if (report(commit(added.changes, `Add ${type} panel`))) {
+    if (type !== 'coupler') useDrawing.getState().set({ lastPanel: type });
     choose(store, [type === 'coupler' ? added.bus : added.panel]);
   }
 }

@@ -82,12 +82,18 @@ export function feederKey(store: ProjectStore, key: string): boolean {
       set({ mode: { ...mode, start: { ...start, heading: key === 'ArrowUp' ? 'up' : 'down' } } });
       return true;
     case 'ArrowLeft':
-    case 'ArrowRight':
-      if (start.at !== undefined)
+    case 'ArrowRight': {
+      // From where it stands now, which may be further along than where it was begun.
+      const { at } = chainOf(store.getState().network, start, mode.steps, mode.ids);
+      if (at !== undefined)
         set({
-          mode: { ...mode, start: { ...start, at: Math.max(0, start.at + (key === 'ArrowLeft' ? -grid : grid)) } },
+          mode: {
+            ...mode,
+            start: { ...start, free: false, at: Math.max(0, at + (key === 'ArrowLeft' ? -grid : grid)) },
+          },
         });
       return true;
+    }
     default: {
       const tool = tools.find((each) => each.key === key.toLowerCase());
       return tool !== undefined && addStep(tool);

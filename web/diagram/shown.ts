@@ -37,12 +37,10 @@ export function draftEnd(network: Network, mode: Mode): Box | null {
   if (mode.kind !== 'feeder') return null;
   const { start, steps, ids } = mode;
   const origin = network.elements.get(start.element);
-  const last = chainOf(network, start, steps, ids).elements.filter(isDrawn).at(-1) ?? origin;
+  const { elements, at = 0 } = chainOf(network, start, steps, ids);
+  const last = elements.filter(isDrawn).at(-1) ?? origin;
   if (!last || !isDrawn(last)) return null;
-  const box =
-    last === origin && last.kind === 'bus'
-      ? { x: last.x + (start.at ?? 0), y: last.y, width: 0, height: 0 }
-      : boxOf(last);
+  const box = last === origin && last.kind === 'bus' ? { x: last.x + at, y: last.y, width: 0, height: 0 } : boxOf(last);
   const next = 50;
   return { ...box, y: start.heading === 'up' ? box.y - next : box.y, height: box.height + next };
 }

@@ -4,9 +4,10 @@ import { kinds, type Element, type ElementOf } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { ofKind, type Network } from '../model/network';
 import type { Panel, PanelType } from '../model/sheet';
-import { drawChain } from './chain';
+import { drawChain, pitch } from './chain';
 import { FreeNames } from './fragment';
 import { Obstacles } from './route';
+import { closingCoupler, roomBeyond, wantedBeyond } from './room';
 import { boxOf, hull, isDrawn, isPlaced, snapToGrid } from './shapes';
 import { connectionsAt } from './splice';
 import { tools, type Tool } from './tools';
@@ -51,37 +52,95 @@ export const panelsOf = (network: Network, bus: ElementId): Panel[] =>
     .filter((panel) => panel.bus === bus)
     .sort((p, q) => p.x - q.x);
 
-/** Panels that stand flush with one another up to this upper corner, to its left. */
-function frontOf(network: Network, corner: { x: number; y: number; page?: ElementId | undefined }): Panel[] {
-  const level = ofKind(network, 'panel').filter((panel) => panel.page === corner.page && panel.y === corner.y);
-  const front: Panel[] = [];
-  for (let { x } = corner; ;) {
-    const next = level.find((panel) => Math.abs(panel.x + panel.width / 2 - x) < 1 && !front.includes(panel));
-    if (!next) return front;
-    front.push(next);
-    x = next.x - next.width / 2;
-  }
+/** Panels that stand flush with one another on both sides of a stretch. */
+function frontOf(
+  network: Network,
+  { left, right, y, page }: { left: number; right: number; y: number; page?: ElementId | undefined },
+): Panel[] {
+  const level = ofKind(network, 'panel').filter((panel) => panel.page === page && panel.y === y);
+  const flush = (at: number, side: -1 | 1): Panel[] => {
+    const next = level.find((panel) => Math.abs(panel.x - (side * panel.width) / 2 - at) < 1);
+    return next ? [next, ...flush(next.x + (side * next.width) / 2, side)] : [];
+  };
+  return [...flush(left, -1), ...flush(right, 1)];
+}
+
+export interface AddedPanel {
+  readonly changes: Change[];
+  readonly network: Network;
+  /** The busbar on which the next panel goes. */
+  readonly bus: ElementId;
+  readonly panel: ElementId;
 }
 
 /**
- * Adds a panel at the right end of a board; the busbar is lengthened as far as needed. A coupler starts a new section of busbar to its
- * right. Returns the changes, the network with them, and the busbar on which the next panel goes.
+ * Adds a panel at the right end of a section; the busbar is lengthened as far as needed, and what stands there, such as the coupler to the
+ * next section, makes room. A coupler starts a new section of busbar to its right; where there is one already the answer is null.
  */
 export function addPanel(
   network: Network,
   busId: ElementId,
   type: PanelType,
   newId: () => ElementId,
-): { changes: Change[]; network: Network; bus: ElementId; panel: ElementId } | null {
+): AddedPanel | null {
   const bus = network.elements.get(busId);
   if (bus?.kind !== 'bus') return null;
-  // A section that begins in a coupler's panel takes its own panels beside it.
+  const closed = closingCoupler(network, busId);
+  if (closed && type === 'coupler') return null;
+  const left = closed
+    ? closed.x - closed.width / 2
+    : Math.max(rightEnd(network, bus), type === 'coupler' ? lastRun(network, bus) : -Infinity);
+  const width = widthOf(type);
+  // What comes from above may stand over a panel.
+  const place = { x: left + 1, y: bus.y - 4, width: width - 2, height: smallestHeight - aboveBar };
+  const wanted = wantedBeyond(network, bus, left, [place]);
+  if (wanted === 0) return placePanel(network, bus, type, left, newId);
+  const room = roomBeyond(network, bus, left, wanted);
+  const roomy: Network = {
+    elements: new Map([...network.elements, ...room.map((element) => [element.id, element] as const)]),
+  };
+  const added = placePanel(roomy, roomy.elements.get(busId) as ElementOf<'bus'>, type, left, newId);
+  const settled = new Set(added.changes.flatMap((change) => (change.op === 'update' ? [change.element.id] : [])));
+  return {
+    ...added,
+    changes: [
+      ...room.filter(({ id }) => !settled.has(id)).map((element): Change => ({ op: 'update', element })),
+      ...added.changes,
+    ],
+  };
+}
+
+const hasRelay = (type: PanelType): boolean => type !== 'coupler' && contents[type].includes('r');
+const widthOf = (type: PanelType): number => (hasRelay(type) ? wide.width : panelWidth);
+
+/** Where the next panel of an open section begins: flush with the last, beside the coupler it begins in, else where its busbar begins. */
+function rightEnd(network: Network, bus: ElementOf<'bus'>): number {
   const beside = ofKind(network, 'panel').filter(
     (panel) => panel.bus === bus.id || (panel.y === bus.y - aboveBar && Math.abs(panel.x - bus.x) < panel.width / 2),
   );
-  const left = Math.max(bus.x, ...beside.map((panel) => panel.x + panel.width / 2));
-  const hasRelay = type !== 'coupler' && contents[type].includes('r');
-  const middle = left + (hasRelay ? wide.run : panelWidth / 2);
+  return Math.max(bus.x, ...beside.map((panel) => panel.x + panel.width / 2));
+}
+
+/** Right of the last run that meets a busbar: a coupler ends a section, nothing of it stands beyond. */
+const lastRun = (network: Network, bus: ElementOf<'bus'>): number =>
+  Math.max(
+    ...(connectionsAt(network).get(bus.id) ?? []).flatMap(({ from, to }) =>
+      [from, to].flatMap((end) =>
+        end.element === bus.id ? [snapToGrid(bus.x + Math.min(end.at ?? bus.length / 2, bus.length)) + pitch / 2] : [],
+      ),
+    ),
+  );
+
+/** A panel whose left edge stands at `left`, where there is room for it. */
+function placePanel(
+  network: Network,
+  bus: ElementOf<'bus'>,
+  type: PanelType,
+  left: number,
+  newId: () => ElementId,
+): AddedPanel {
+  const width = widthOf(type);
+  const middle = left + (hasRelay(type) ? wide.run : panelWidth / 2);
   const elements: Element[] = [];
   const updates: Element[] = [];
   let next = bus.id;
@@ -113,7 +172,6 @@ export function addPanel(
       .filter(isPlaced)
       .map(boxOf),
   );
-  const width = hasRelay ? wide.width : panelWidth;
   // What ends a run has its name below it, above the title of the panel.
   const hangs = members.some((element) => element.kind !== 'relay' && kinds[element.kind].terminals === 1);
   const needed = Math.max(
@@ -121,7 +179,7 @@ export function addPanel(
     snapToGrid((inside ? inside.y + inside.height - bus.y : 0) + aboveBar + (hangs ? 60 : 40)),
   );
   // A board is one front: its panels are as high as the highest.
-  const row = frontOf(network, { x: left, y: bus.y - aboveBar, page: bus.page });
+  const row = frontOf(network, { left, right: left + width, y: bus.y - aboveBar, page: bus.page });
   const height = Math.max(needed, ...row.map((panel) => panel.height));
   const obstacles = new Obstacles(network.elements.values());
   for (const each of row) {

@@ -10,8 +10,9 @@ import { buildTopology } from '../model/topology';
 import type { ConnectionEnd } from '../model/switching';
 import { connectionsAt } from './splice';
 import { FreeNames } from './fragment';
+import { leftOf, roomBeyond, sectionEnd, standsBeyond, wantedBeyond } from './room';
 import { Obstacles } from './route';
-import { boxOf, endPoint, isDrawn, overlaps, snapToGrid, type Drawn } from './shapes';
+import { boxOf, endPoint, grid, isDrawn, overlaps, snapToGrid, type Box, type Drawn } from './shapes';
 import { terminalsOf, type Point } from './terminals';
 import { made, type Tool } from './tools';
 import { levelAbove, nominalFor, stepDown } from './typical';
@@ -23,6 +24,8 @@ export interface ChainStart {
   readonly terminal: number;
   /** On a bus: how far along. */
   readonly at?: number;
+  /** Nobody chose the place along the bus: it moves on until the whole feeder stands clear. */
+  readonly free?: boolean;
   readonly heading: Heading;
 }
 
@@ -34,6 +37,8 @@ export interface Chain {
   /** The steps that could be drawn, and why the next could not. */
   readonly drawn: number;
   readonly reason: string | null;
+  /** How far along its bus it begins. */
+  readonly at?: number;
 }
 
 const gap = 10;
@@ -44,7 +49,13 @@ export function startAt(network: Network, id: ElementId, wantedAt?: number): Cha
   const element = network.elements.get(id);
   if (!element || !isDrawn(element)) return null;
   if (element.kind === 'bus')
-    return { element: id, terminal: 0, at: freeSlot(network, element, wantedAt), heading: 'down' };
+    return {
+      element: id,
+      terminal: 0,
+      at: freeSlot(network, element, wantedAt),
+      free: wantedAt === undefined,
+      heading: 'down',
+    };
   const taken = new Set(
     (connectionsAt(network).get(id) ?? []).flatMap(({ from, to }) =>
       [from, to].flatMap((end) => (end.element === id ? [end.terminal] : [])),
@@ -61,14 +72,19 @@ export function startAt(network: Network, id: ElementId, wantedAt?: number): Cha
 export const pitch = 60;
 const roomBelow = 60;
 
-/** A place along a busbar for another feeder: the wanted one, else the first free from the left; beyond the end when all is taken. */
+/** A place along a busbar for another feeder: the wanted one, else the first free from the left; beyond the end of the section when all is taken. */
 export function freeSlot(network: Network, bus: ElementOf<'bus'>, wantedAt?: number): number {
   if (wantedAt !== undefined) return Math.max(0, snapToGrid(wantedAt));
-  const obstacles = new Obstacles(network.elements.values());
+  // What stands beyond the end will make room.
+  const end = sectionEnd(network, bus);
+  const obstacles = new Obstacles(leftOf(network, bus.page, end).elements.values());
   const taken = (connectionsAt(network).get(bus.id) ?? []).flatMap(({ from, to }) =>
-    [from, to].flatMap((end) => (end.element === bus.id ? [end.at ?? bus.length / 2] : [])),
+    [from, to].flatMap((each) => {
+      const at = each.at ?? bus.length / 2;
+      return each.element === bus.id && bus.x + at <= end ? [at] : [];
+    }),
   );
-  const panels = ofKind(network, 'panel').filter((panel) => panel.page === bus.page);
+  const panels = ofKind(network, 'panel').filter((panel) => panel.page === bus.page && !standsBeyond(panel, end));
   for (let at = pitch / 2 - 10; ; at += 10) {
     const column = {
       x: bus.x + at - pitch / 2,
@@ -102,19 +118,31 @@ export function drawChain(
   steps: readonly Tool[],
   idOf: (k: number) => ElementId,
 ): Chain {
+  const chain = chainAt(network, start, steps, idOf);
+  const bus = network.elements.get(start.element);
+  if (bus?.kind !== 'bus') return chain;
+  const beside = leftOf(network, bus.page, sectionEnd(network, bus));
+  const on = start.free ? firstClear(beside, boxesOf(chain).map(around), 0) : 0;
+  const at = (start.at ?? bus.length / 2) + on;
+  const settled = on === 0 ? chain : chainAt(network, { ...start, at }, steps, idOf);
+  return { ...settled, at, updates: reaching(network, bus, at, boxesOf(settled).map(around)) };
+}
+
+const boxesOf = ({ elements }: Chain): Box[] => elements.filter(isDrawn).map(boxOf);
+
+function chainAt(network: Network, start: ChainStart, steps: readonly Tool[], idOf: (k: number) => ElementId): Chain {
   const origin = network.elements.get(start.element);
   if (!origin || !isDrawn(origin)) return { elements: [], updates: [], drawn: 0, reason: 'the feeder begins nowhere' };
   const down = start.heading === 'down';
   const page = origin.page ? { page: origin.page } : {};
   const names = new FreeNames(network.elements.values());
   const elements: Element[] = [];
-  const updates: Element[] = [];
+  const updates: readonly Element[] = [];
   let count = 0;
   let end: ConnectionEnd = { element: start.element, terminal: start.terminal };
   let at: Point;
   if (origin.kind === 'bus') {
     const along = start.at ?? origin.length / 2;
-    if (along > origin.length) updates.push({ ...origin, length: snapToGrid(along + 20) });
     end = { ...end, at: along };
     at = { x: origin.x + along, y: origin.y };
   } else {
@@ -160,6 +188,20 @@ export function drawChain(
     if (placed.symbol.kind === 'bus') [ct, breaker] = [null, null];
   }
   return { elements, updates, drawn: steps.length, reason: null };
+}
+
+/**
+ * What changes for a busbar to reach a feeder at this place along it: it grows, and what would stand in the way of it or of the feeder's
+ * boxes beyond the end of the section moves on.
+ */
+export function reaching(network: Network, bus: ElementOf<'bus'>, along: number, feeder: readonly Box[]): Element[] {
+  const end = sectionEnd(network, bus);
+  const column = { x: end, y: bus.y - 4, width: bus.x + along + pitch / 2 - end, height: roomBelow + 4 };
+  const width = wantedBeyond(network, bus, end, bus.x + along > end ? [column, ...feeder] : feeder);
+  const room = width > 0 ? roomBeyond(network, bus, end, width) : [];
+  const grown = (room.find(({ id }) => id === bus.id) ?? bus) as ElementOf<'bus'>;
+  if (along <= grown.length) return room;
+  return [...room.filter(({ id }) => id !== bus.id), { ...grown, length: snapToGrid(along + 20) }];
 }
 
 /** A symbol in the run after the point reached, turned so that the right terminal meets it. */
@@ -249,22 +291,20 @@ function borders(network: Network, inside: ReadonlySet<ElementId>): Set<ElementI
   return found;
 }
 
-/** How far to the right a group has to go until it stands clear of everything, in drawing units. */
-export function clearShift(network: Network, ids: readonly ElementId[], least = pitch): number {
-  const own = new Set(ids);
-  const obstacles = new Obstacles([...network.elements.values()].filter(({ id }) => !own.has(id)));
-  const boxes = ids.flatMap((id) => {
-    const element = network.elements.get(id);
-    return element && isDrawn(element) ? [boxOf(element)] : [];
-  });
-  const originals = new Obstacles(ids.flatMap((id) => network.elements.get(id) ?? []));
-  for (let shift = least; shift < 9000; shift += 10)
-    if (
-      boxes.every(({ x, y, width, height }) => {
-        const region = { x: x + shift - 14, y: y - 4, width: width + 28, height: height + 8 };
-        return obstacles.within(region).length === 0 && originals.within(region).length === 0;
-      })
-    )
-      return shift;
+/** Free room on both sides of a feeder, in drawing units. */
+const aside = 14;
+/** A symbol of a feeder with the room that it wants. */
+export const around = ({ x, y, width, height }: Box): Box => ({
+  x: x - aside,
+  y: y - 4,
+  width: width + 2 * aside,
+  height: height + 8,
+});
+
+/** How far to the right boxes have to go until they lie on nothing of the network, in drawing units: `least` at least, in steps of the grid. */
+export function firstClear(network: Network, boxes: readonly Box[], least: number): number {
+  const obstacles = new Obstacles(network.elements.values());
+  for (let shift = least; shift < least + 9000; shift += grid)
+    if (boxes.every((box) => obstacles.within({ ...box, x: box.x + shift }).length === 0)) return shift;
   return least;
 }

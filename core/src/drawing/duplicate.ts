@@ -1,13 +1,19 @@
-/** The same again: a feeder with everything on it once more, at the next free place of the same busbar. */
+/** The same again: a feeder with everything on it once more, at the next free place of the same section of busbar. */
 import type { Change } from '../model/changes';
+import type { ElementOf } from '../model/element';
 import type { ElementId } from '../model/fields';
-import type { Network } from '../model/network';
-import { clearShift, feederOf } from './chain';
+import { ofKind, type Network } from '../model/network';
+import type { Panel } from '../model/sheet';
+import { around, feederOf, firstClear, pitch, reaching } from './chain';
 import { connectionsAt } from './splice';
-import { putFragment, takeFragment } from './fragment';
-import { boxOf, hull, isPlaced, snapToGrid } from './shapes';
+import { FreeNames, putFragment, takeFragment } from './fragment';
+import { leftOf, sectionEnd } from './room';
+import { boxOf, hull, isDrawn, isPlaced, snapToGrid } from './shapes';
 
-/** Changes and the new elements; null when the symbol hangs on no busbar. A busbar too short is lengthened. */
+/**
+ * Changes and the new elements; null when the symbol hangs on no busbar. A feeder in a panel gets a panel again, flush with the last of its
+ * section where there is room. A busbar too short is lengthened; what stands beyond the end of the section makes room.
+ */
 export function duplicateFeeder(
   network: Network,
   id: ElementId,
@@ -15,21 +21,41 @@ export function duplicateFeeder(
 ): { changes: Change[]; ids: ElementId[] } | null {
   const feeder = feederOf(network, id);
   if (!feeder) return null;
-  const { root, ids } = feeder;
+  const { root: bar, ids } = feeder;
+  const inside = new Set(ids);
+  const panel = panelOf(network, bar.id, inside);
+  const boxes = ids.flatMap((each) => {
+    const element = network.elements.get(each);
+    return element && isDrawn(element) ? [around(boxOf(element))] : [];
+  });
+  if (panel) boxes.push(frontBelow(panel, bar));
+  const shift = firstClear(
+    leftOf(network, bar.page, sectionEnd(network, bar)),
+    boxes,
+    panel ? flushShift(network, panel) : pitch,
+  );
+
+  const runs = (connectionsAt(network).get(bar.id) ?? []).flatMap(({ from, to }) => {
+    const [own, other] = from.element === bar.id ? [from, to] : [to, from];
+    return inside.has(other.element) ? [{ own, other, along: (own.at ?? bar.length / 2) + shift }] : [];
+  });
+  const furthest = Math.max(...runs.map(({ along }) => along));
+  const room = reaching(
+    network,
+    bar,
+    furthest,
+    boxes.map((box) => ({ ...box, x: box.x + shift })),
+  );
+  const updates = new Map(room.map((element) => [element.id, element]));
+  const roomy: Network = { elements: new Map([...network.elements, ...updates]) };
+  const root = roomy.elements.get(bar.id) as ElementOf<'bus'>;
+
   const fragment = takeFragment(network, ids);
   const corner = fragment && hull(fragment.elements.filter(isPlaced).map(boxOf));
   if (!fragment || !corner) return null;
-  const shift = clearShift(network, ids);
   const at = { x: corner.x + shift, y: corner.y };
-  const { changes, ids: copies, idOf } = putFragment(fragment, { network, newId, at, page: root.page });
-  let furthest = root.length;
-  const inside = new Set(ids);
-  for (const connection of connectionsAt(network).get(root.id) ?? []) {
-    const [own, other] =
-      connection.from.element === root.id ? [connection.from, connection.to] : [connection.to, connection.from];
-    if (!inside.has(other.element)) continue;
-    const along = (own.at ?? root.length / 2) + shift;
-    furthest = Math.max(furthest, along + 20);
+  const { changes, ids: copies, idOf } = putFragment(fragment, { network: roomy, newId, at, page: root.page });
+  for (const { own, other, along } of runs)
     changes.push({
       op: 'add',
       element: {
@@ -39,7 +65,43 @@ export function duplicateFeeder(
         to: { ...other, element: idOf.get(other.element)! },
       },
     });
+  if (panel) {
+    const x = panel.x + shift;
+    const copy: Panel = {
+      ...panel,
+      id: newId(),
+      name: new FreeNames(network.elements.values()).next(panel.name),
+      x,
+      members: panel.members.flatMap((member) => idOf.get(member) ?? []),
+    };
+    changes.push({ op: 'add', element: copy });
+    const reach = snapToGrid(x + panel.width / 2 - root.x);
+    if (reach > root.length) updates.set(root.id, { ...root, length: reach });
   }
-  if (furthest > root.length) changes.unshift({ op: 'update', element: { ...root, length: snapToGrid(furthest) } });
-  return { changes, ids: copies };
+  return {
+    changes: [...[...updates.values()].map((element): Change => ({ op: 'update', element })), ...changes],
+    ids: copies,
+  };
+}
+
+/** The panel on this busbar in which a feeder begins; a coupler is none. */
+const panelOf = (network: Network, bus: ElementId, feeder: ReadonlySet<ElementId>): Panel | undefined =>
+  ofKind(network, 'panel').find(
+    (panel) => panel.bus === bus && panel.type !== 'coupler' && panel.members.some((member) => feeder.has(member)),
+  );
+
+/** The part of a panel below its bar, within its edges: what must not lie on anything. */
+const frontBelow = (panel: Panel, { y }: ElementOf<'bus'>) => ({
+  x: panel.x - panel.width / 2 + 1,
+  y: y + 4,
+  width: panel.width - 2,
+  height: panel.y + panel.height - y - 4,
+});
+
+/** How far a copy of a panel stands from it when it is flush with the last one of the section. */
+function flushShift(network: Network, panel: Panel): number {
+  const ends = ofKind(network, 'panel')
+    .filter(({ bus, type }) => bus === panel.bus && type !== 'coupler')
+    .map(({ x, width }) => x + width / 2);
+  return Math.max(...ends) - (panel.x - panel.width / 2);
 }

@@ -56,7 +56,9 @@ export const levelAbove = (kv: number): number =>
   kv < 1 ? 11 : kv < 20 ? 33 : kv < 100 ? 132 : kv < 300 ? 400 : Math.max(765, kv);
 
 /** Nominal voltages in use, in kV (IEC 60038, Tables 1 to 5). */
-const nominalLevels = [0.23, 0.4, 0.69, 1, 3, 3.3, 6, 6.6, 10, 11, 15, 20, 22, 30, 33, 45, 66, 110, 132, 150, 220, 275, 400, 765];
+const nominalLevels = [
+  0.23, 0.4, 0.69, 1, 3, 3.3, 6, 6.6, 10, 11, 15, 20, 22, 30, 33, 45, 66, 110, 132, 150, 220, 275, 400, 765,
+];
 
 /** The nominal voltage of the network that a winding of this rated voltage feeds: up to 6 % below it; itself when none is near. */
 export function nominalFor(ratedKv: number): number {
