@@ -162,11 +162,60 @@ test('pages: what is moved to another page is linked, and a click on the link go
   await page.mouse.click(motor.x, box.y - box.height * 0.6);
   await expect(page.getByRole('tab', { name: 'First page' })).toHaveAttribute('aria-selected', 'true');
   await expect(page.getByRole('heading', { name: /^L1/ })).toBeVisible();
+  // The search turns to pages, and to what stands on another.
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('Page 1');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('tab', { name: 'Page 1' })).toHaveAttribute('aria-selected', 'true');
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('Q1');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('tab', { name: 'First page' })).toHaveAttribute('aria-selected', 'true');
+  const breaker = await centerOf(symbol(page, 'Q1'));
+  const pane = (await page.getByRole('region', { name: 'One-line diagram' }).boundingBox())!;
+  expect(Math.abs(breaker.x - pane.x - pane.width / 2)).toBeLessThan(20);
   const network = await model(page, request, id);
   const topology = buildTopology(network);
   expect(topology.nodeAt(ofKind(network, 'asynchronousMotor')[0].id, 0)).toBe(
     topology.nodeAt(ofKind(network, 'line')[0].id, 1),
   );
+});
+
+test('a feeder by mouse alone: its keys are clicked, tools go on with it; the view follows what is drawn', async ({
+  page,
+  request,
+}) => {
+  const id = await blank(request);
+  await openDesk(page, id);
+  const drawing = (await page.getByRole('region', { name: 'One-line diagram' }).boundingBox())!;
+  await page.getByRole('button', { name: 'Place bus', exact: true }).click();
+  await page.mouse.click(drawing.x + 200, drawing.y + 430);
+  await page.getByRole('button', { name: 'Draw a feeder from here (Enter)' }).click();
+  const key = (name: string) => page.getByRole('button', { name, exact: true });
+  for (const name of ['K breaker', 'C current transformer', 'L line or cable', 'T transformer', '⌫ take back'])
+    await key(name).click();
+  await page.getByRole('button', { name: 'Place transformer', exact: true }).click();
+  await key('B bus').click();
+  await key('M motor').click();
+  // What comes after a motor is refused in words, and nothing of the rest is lost.
+  await key('O load').click();
+  await expect(page.getByText('M1 ends this feeder')).toBeVisible();
+  await key('⌫ take back').click();
+  await key('Enter done').click();
+  const network = await model(page, request, id);
+  expect([...network.elements.values()].flatMap((each) => ('turn' in each ? [each.name] : []))).toEqual([
+    'Bus 1',
+    'Q1',
+    'CT1',
+    'L1',
+    'T1',
+    'Bus 2',
+    'M1',
+  ]);
+  // Begun near the lower edge, it ends in view, clear of the tools.
+  const motor = (await symbol(page, 'M1').boundingBox())!;
+  expect(motor.y + motor.height).toBeLessThan(drawing.y + drawing.height - 50);
+  expect((await symbol(page, 'Bus 1').boundingBox())!.y).toBeLessThan(drawing.y + 430);
 });
 
 test('what is typed before the search has the focus is found and done all the same', async ({ page, request }) => {

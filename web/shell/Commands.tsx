@@ -12,7 +12,7 @@ import { isInField } from '../desk/typing';
 import { firstOf, ranked } from './ranked';
 import classes from './desk.module.css';
 
-const unnamed = ['connection', 'projectSettings', 'gradingChart', 'page'];
+const unnamed = ['connection', 'projectSettings'];
 
 /** Find an element or do something: Ctrl K. */
 export function Commands({ actions }: { actions: readonly Action[] }) {
@@ -44,9 +44,10 @@ export function Commands({ actions }: { actions: readonly Action[] }) {
                   label: nameOf(element),
                   description: kinds[element.kind].title,
                   onClick: () => {
-                    const here = useDesk.getState().stage;
+                    const { stage: here, set } = useDesk.getState();
+                    if (element.kind === 'page') return set({ page: element.id });
                     go({ severity: 'warning', code: '', message: '', element: element.id });
-                    goTo(here);
+                    goTo(element.kind === 'gradingChart' ? 'grading' : here);
                   },
                 },
               ],

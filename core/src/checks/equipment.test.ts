@@ -1,21 +1,21 @@
 import { describe, expect, it } from 'vitest';
 import { studyPair } from '../grading/seen';
 import type { Network } from '../model/network';
-import { nextBreakingKa, nextPreferred, nextRatedCurrentA } from '../model/standardSizes';
+import { nextBreakingKa, nextPreferred, nextPrimaryA, nextRatedCurrentA } from '../model/standardSizes';
 import { Builder } from '../test/network';
 import { findings } from './findings';
 
 const of = (network: Network, code: string) => findings(studyPair(network)).filter((problem) => problem.code === code);
 
 /** 11 kV bus at 20 kA, a breaker, and a 1.6 MVA transformer to a low-voltage bus. */
-const plant = (over: { breaker?: object; transformer?: object; relay?: boolean } = {}) => {
+const plant = (over: { breaker?: object; ct?: object; transformer?: object; relay?: boolean } = {}) => {
   const builder = new Builder();
   builder.add('bus', 'B1', { nominalKv: 11 });
   builder.add('bus', 'B2', { nominalKv: 0.4 });
   const level = { given: 'current' as const, ikKa: 20, skMva: null, rOverX: 0.1, x0OverX1: 1, r0OverX0: 0.1 };
   builder.add('networkFeeder', 'N', { max: level, min: level });
   const q = builder.add('switch', 'Q', over.breaker);
-  const ct = builder.add('currentTransformer', 'CT');
+  const ct = builder.add('currentTransformer', 'CT', over.ct);
   builder.add('transformer', 'T', over.transformer);
   builder.join('N', 'B1', 'B1', 'Q:0', 'Q:1', 'CT:0', 'CT:1', 'T:0', 'T:1', 'B2');
   if (over.relay)
@@ -47,6 +47,12 @@ describe('findings about equipment', () => {
     expect(problem.message).toBe('Q carries 63 A; the rated current of T is 83.98 A');
     expect(problem.proposal).toMatchObject({ path: 'ratedA', value: 100 });
     expect(of(plant({ breaker: { ratedA: 100 } }), 'rating.current')).toEqual([]);
+  });
+  it('a current transformer whose primary lies below the rated current of the run proposes the next ratio', () => {
+    expect(of(plant({ ct: { primaryA: 100 } }), 'rating.current')).toEqual([]);
+    const [problem] = of(plant({ ct: { primaryA: 75 } }), 'rating.current');
+    expect(problem.message).toBe('CT has a rated primary current of 75 A; the rated current of T is 83.98 A');
+    expect(problem.proposal).toMatchObject({ path: 'primaryA', value: 100, text: '100 A' });
   });
   it('a feeder that nothing trips, in one finding; a fuse will do', () => {
     expect(of(plant(), 'protection.none')).toMatchObject([{ message: 'no relay trips Q', elements: ['Q'] }]);
@@ -91,6 +97,7 @@ describe('preferred values', () => {
       expect(size / value).toBeLessThan(1.3);
       expect(nextPreferred(size)).toBe(size);
     }
+    expect([84, 100, 101, 130, 525, 7600].map(nextPrimaryA)).toEqual([100, 100, 125, 150, 600, 10000]);
     expect([12.6, 20, 20.01, 3].map(nextBreakingKa)).toEqual([16, 20, 25, 6.3]);
     expect([
       nextRatedCurrentA(84, 'other'),

@@ -6,7 +6,7 @@ import { kinds, nameOf, type Element, type ElementKind, type ElementOf } from '.
 import type { ElementId } from '../model/fields';
 import { ofKind, type Network } from '../model/network';
 import type { Problem } from '../model/problem';
-import { nextBreakingKa, nextRatedCurrentA } from '../model/standardSizes';
+import { nextBreakingKa, nextPrimaryA, nextRatedCurrentA } from '../model/standardSizes';
 
 type Switch = ElementOf<'switch'>;
 
@@ -121,30 +121,40 @@ function breakingCapacities(study: Iec60909Study): Problem[] {
   });
 }
 
-/** Rated normal current against the rated current of what hangs on the same run. */
+/** Rated currents of switches and current transformers against the rated current of what hangs on the same run. */
 function normalCurrents(network: Network): Problem[] {
-  return ofKind(network, 'switch').flatMap((device): Problem[] => {
-    if (device.ratedA === null) return [];
-    const { ratedA } = device;
-    const ends = runOf(network, device.id).others;
-    const needs = ends.flatMap(({ element, terminal }) => {
-      const current = ratedCurrentOf(element, terminal);
-      return current === null ? [] : [{ element, current }];
-    });
-    const worst = needs.sort((p, q) => q.current - p.current)[0];
+  const tooSmall = (device: Element, ratedA: number, field: string, says: string, next: (value: number) => number) => {
+    const worst = runOf(network, device.id)
+      .others.flatMap(({ element, terminal }) => {
+        const current = ratedCurrentOf(element, terminal);
+        return current === null ? [] : [{ element, current }];
+      })
+      .sort((p, q) => q.current - p.current)[0];
     if (!worst || worst.current <= ratedA) return [];
-    const value = nextRatedCurrentA(worst.current, device.type === 'fuse' ? 'fuse' : 'other');
+    const value = next(worst.current);
     return [
       {
-        severity: 'warning',
+        severity: 'warning' as const,
         code: 'rating.current',
-        message: `${device.name} carries ${ratedA} A; the rated current of ${nameOf(worst.element)} is ${Number(worst.current.toPrecision(4))} A`,
+        message: `${nameOf(device)} ${says} ${ratedA} A; the rated current of ${nameOf(worst.element)} is ${Number(worst.current.toPrecision(4))} A`,
         element: device.id,
-        field: 'ratedA',
-        proposal: { path: 'ratedA', value, text: `${value} A` },
+        field,
+        proposal: { path: field, value, text: `${value} A` },
       },
     ];
-  });
+  };
+  return [
+    ...ofKind(network, 'switch').flatMap((device) =>
+      device.ratedA === null
+        ? []
+        : tooSmall(device, device.ratedA, 'ratedA', 'carries', (value) =>
+            nextRatedCurrentA(value, device.type === 'fuse' ? 'fuse' : 'other'),
+          ),
+    ),
+    ...ofKind(network, 'currentTransformer').flatMap((device) =>
+      tooSmall(device, device.primaryA, 'primaryA', 'has a rated primary current of', nextPrimaryA),
+    ),
+  ];
 }
 
 const root3 = Math.sqrt(3);

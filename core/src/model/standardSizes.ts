@@ -4,11 +4,20 @@ const r10 = [1, 1.25, 1.6, 2, 2.5, 3.15, 4, 5, 6.3, 8] as const;
 /** Rated currents of fuse links and low-voltage breakers commonly made, in amperes (IEC 60269-1 and practice). */
 const small = [2, 4, 6, 10, 16, 20, 25, 32, 40, 50, 63, 80, 100, 125, 160, 200, 250, 315, 400];
 
+/** Rated primary currents of current transformers, and their decimal multiples (IEC 61869-2, 5.201). */
+const primary = [1, 1.25, 1.5, 2, 2.5, 3, 4, 5, 6, 7.5] as const;
+
 /** The smallest preferred value that is not below a value above zero. */
-export function nextPreferred(value: number): number {
+export const nextPreferred = (value: number): number => nextIn(r10, value);
+
+/** The next rated primary current of a current transformer, in amperes. */
+export const nextPrimaryA = (value: number): number => nextIn(primary, value);
+
+/** The smallest of a series and its decimal multiples that is not below a value above zero. */
+function nextIn(series: readonly number[], value: number): number {
   let decade = 10 ** Math.floor(Math.log10(value) + 1e-9);
   for (;;) {
-    for (const step of r10) {
+    for (const step of series) {
       const size = Number((step * decade).toPrecision(4));
       if (size >= value * (1 - 1e-9)) return size;
     }
