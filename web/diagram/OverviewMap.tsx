@@ -16,15 +16,15 @@ export function OverviewMap({ painting }: { painting: Painting }) {
   const flow = useReactFlow();
   useEffect(() => {
     const whole = painting.scene.bounds;
-    const room = whole ? 0.04 * Math.max(whole.width, whole.height) : 0;
-    const bounds = whole && {
+    const at = canvas.current?.getContext('2d');
+    if (!at || !whole) return;
+    const room = 0.04 * Math.max(whole.width, whole.height);
+    const bounds = {
       x: whole.x - room,
       y: whole.y - room,
       width: whole.width + 2 * room,
       height: whole.height + 2 * room,
     };
-    const at = canvas.current?.getContext('2d');
-    if (!at || !bounds) return;
     const ratio = window.devicePixelRatio || 1;
     // The picture of the whole is painted once; a pan only moves the frame over it.
     const kept = document.createElement('canvas');
@@ -40,10 +40,10 @@ export function OverviewMap({ painting }: { painting: Painting }) {
       // Where all of it is in view there is nothing to look over.
       const view = { x: -x / zoom, y: -y / zoom, right: (width - x) / zoom, bottom: (height - y) / zoom };
       const all =
-        view.x <= bounds.x &&
-        view.y <= bounds.y &&
-        view.right >= bounds.x + bounds.width &&
-        view.bottom >= bounds.y + bounds.height;
+        view.x <= whole.x &&
+        view.y <= whole.y &&
+        view.right >= whole.x + whole.width &&
+        view.bottom >= whole.y + whole.height;
       canvas.current!.style.visibility = all ? 'hidden' : 'visible';
       if (all) return;
       at.setTransform(1, 0, 0, 1, 0, 0);

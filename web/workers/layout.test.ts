@@ -88,5 +88,11 @@ describe('automatic layout', () => {
         expect([q.x - now.x, q.y - now.y]).toEqual([p.x - panel.x, p.y - panel.y]);
       }
     }
+    // Both sections of the board, as they stood.
+    const front = (network: Network) => ofKind(network, 'panel').map(({ x, y }) => ({ x, y }));
+    const [first] = front(before);
+    const [moved] = front(after);
+    const by = { x: moved.x - first.x, y: moved.y - first.y };
+    expect(front(after)).toEqual(front(before).map(({ x, y }) => ({ x: x + by.x, y: y + by.y })));
   });
 });

@@ -65,6 +65,28 @@ function frontOf(
   return [...flush(left, -1), ...flush(right, 1)];
 }
 
+/** The busbars of a board: the one given, and those that couplers in panels join to it, near and far. */
+export function sectionsOf(network: Network, bus: ElementId): Set<ElementId> {
+  const couplers = ofKind(network, 'panel').filter(({ type }) => type === 'coupler');
+  const joined = couplers.map(
+    (panel) =>
+      new Set([
+        panel.bus,
+        ...panel.members.flatMap((member) =>
+          (connectionsAt(network).get(member) ?? []).flatMap(({ from, to }) =>
+            [from, to].flatMap((end) => (network.elements.get(end.element)?.kind === 'bus' ? [end.element] : [])),
+          ),
+        ),
+      ]),
+  );
+  const sections = new Set([bus]);
+  for (let size = 0; size < sections.size;) {
+    size = sections.size;
+    for (const buses of joined) if ([...buses].some((id) => sections.has(id))) for (const id of buses) sections.add(id);
+  }
+  return sections;
+}
+
 export interface AddedPanel {
   readonly changes: Change[];
   readonly network: Network;

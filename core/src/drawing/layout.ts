@@ -40,6 +40,8 @@ export function layoutGraph(network: Network, page: ElementId | null): LayoutGra
     ({ id }) => ofKind(network, 'panel').some((panel) => panel.bus === id) && onPage(id),
   );
   for (const bus of boards) {
+    // A board is one, with all its sections.
+    if (owner.has(bus.id)) continue;
     const members = [...movedWith(network, [bus.id])].filter((id) => !owner.has(id));
     const box = hull(members.flatMap((id) => boxesOf(network.elements.get(id))));
     if (!box) continue;

@@ -7,11 +7,12 @@ import { elementId, type ElementId } from '../model/fields';
 import { networkOf, ofKind, validateNetwork, type Network } from '../model/network';
 import { panelTypes } from '../model/sheet';
 import { buildTopology } from '../model/topology';
-import { addPanel, makeBoard } from './board';
+import { addPanel, makeBoard, sectionsOf } from './board';
 import { chainChanges, drawChain, startAt } from './chain';
 import { duplicateFeeder } from './duplicate';
 import { roomBeyond, sectionEnd } from './room';
 import { boxOf, endPoint, isDrawn, isPlaced, overlaps, type Drawn } from './shapes';
+import { movedWith } from './together';
 import { tools } from './tools';
 
 let count = 0;
@@ -139,6 +140,18 @@ describe('room on a busbar', () => {
     for (const member of motors[1].members) expect(made.ids).toContain(member);
     const [first] = ofKind(after, 'bus');
     expect(motors[1].x + motors[1].width / 2).toBeLessThanOrEqual(sectionEnd(after, first));
+  });
+
+  it('a board is moved as one, whichever of its sections is taken; a panel alone slides', () => {
+    const network = board(['incoming', 'coupler', 'outgoing', 'coupler', 'outgoing']);
+    const buses = ofKind(network, 'bus').map(({ id }) => id);
+    const placed = [...network.elements.values()].filter(isPlaced).map(({ id }) => id);
+    for (const bus of buses) {
+      expect(sectionsOf(network, bus)).toEqual(new Set(buses));
+      expect(movedWith(network, [bus])).toEqual(new Set(placed));
+    }
+    const [panel] = ofKind(network, 'panel');
+    expect(movedWith(network, [panel.id])).toEqual(new Set([panel.id, ...panel.members]));
   });
 
   it('what stands left of the line stays; busbars across it grow, and runs keep their place on them', () => {
