@@ -2,12 +2,22 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { newElement, type PlaceableKind } from '@mesura/core/model/defaults';
 import { terminalsOf, turned } from '@mesura/core/drawing/terminals';
-import { kinds } from '@mesura/core/model/element';
+import { kinds, type Element } from '@mesura/core/model/element';
 import { elementId } from '@mesura/core/model/fields';
 import { networkOf } from '@mesura/core/model/network';
-import { boxOf, contains, endPoint, snapToGrid, type Box, type Drawn, type Placed } from '@mesura/core/drawing/shapes';
+import {
+  boxOf,
+  contains,
+  endPoint,
+  isPlaced,
+  snapToGrid,
+  type Box,
+  type Drawn,
+  type Placed,
+} from '@mesura/core/drawing/shapes';
 import { placedBy, tools } from '@mesura/core/drawing/tools';
 import { BoxIndex } from '@mesura/core/drawing/boxIndex';
+import { bigNetwork } from '../../scripts/bigNetwork';
 import { gripBox, NodeCache, nodesOf } from './flow';
 import { aligned } from './guides';
 import { allLayers, labelsFor, type Labelling } from './labelling';
@@ -153,6 +163,32 @@ describe('a page of the drawing', () => {
     expect(new Scene(moved.network, null).wires[0].points).toEqual(moved.wires[0].points);
     const held = before.movedWire(before.wires[0].connection, new Map([[load.id, { x: 90, y: 60 }]]))!;
     expect(held.points).toEqual(moved.wires[0].points);
+  });
+  it('made from the one before, after whatever changes, is the one made anew', () => {
+    const start = networkOf(
+      bigNetwork(40).map((each) => ('x' in each ? ({ ...each, x: each.x / 3, y: each.y / 3 } as Element) : each)),
+    );
+    const ids = [...start.elements.keys()];
+    const step = fc.record({
+      which: fc.nat(),
+      dx: fc.integer({ min: -9, max: 9 }),
+      dy: fc.integer({ min: -9, max: 9 }),
+    });
+    fc.assert(
+      fc.property(fc.array(step, { minLength: 1, maxLength: 6 }), (steps) => {
+        let scene = new Scene(start, null);
+        for (const { which, dx, dy } of steps) {
+          const elements = new Map(scene.network.elements);
+          const each = elements.get(ids[which % ids.length]);
+          if (each && isPlaced(each)) elements.set(each.id, { ...each, x: each.x + 10 * dx, y: each.y + 10 * dy });
+          else if (each?.kind === 'connection') elements.delete(each.id);
+          scene = new Scene({ elements }, null, scene);
+        }
+        const anew = new Scene(scene.network, null);
+        expect(scene.wires.map(({ points }) => points)).toEqual(anew.wires.map(({ points }) => points));
+      }),
+      { numRuns: 40 },
+    );
   });
   it('gives hands on everything, the same node again while nothing has changed', () => {
     const scene = new Scene(feeder(), null);

@@ -2,7 +2,7 @@
  * Where the texts of the drawing stand: beside their symbol, clear of symbols, connections and each other. What finds no room is left out,
  * the less important first; nearer, it comes back.
  */
-import { boxOf, contains, isDrawn, overlaps, type Box, type Drawn, type Placed } from '@mesura/core/drawing/shapes';
+import { boxOf, contains, isDrawn, type Box, type Drawn, type Placed } from '@mesura/core/drawing/shapes';
 import { terminalsOf } from '@mesura/core/drawing/terminals';
 import type { ElementId } from '@mesura/core/model/fields';
 import { BoxIndex } from '@mesura/core/drawing/boxIndex';
@@ -221,8 +221,8 @@ function put(
         down: request.down,
         active: request.active,
       };
-      if ([taken, symbols].some((index) => index.within(box).some((other) => overlaps(other, box)))) continue;
-      if (runs.within(box).some((other) => overlaps(other, box))) {
+      if (taken.overlapsAny(box) || symbols.overlapsAny(box)) continue;
+      if (runs.overlapsAny(box)) {
         fallback ??= label;
         continue;
       }

@@ -1,7 +1,7 @@
 /** What a page of the drawing shows, ready to be painted, searched and touched: symbols by place, connections with their runs, links to other pages. */
 import { BoxIndex } from '@mesura/core/drawing/boxIndex';
 import { Obstacles, plainRoute, route } from '@mesura/core/drawing/route';
-import { separated, type Run } from '@mesura/core/drawing/separate';
+import { boundsOf, samePoints, separated, type Run } from '@mesura/core/drawing/separate';
 import {
   boxOf,
   endPoint,
@@ -24,7 +24,7 @@ export interface Wire {
   readonly connection: Connection;
   readonly points: readonly Point[];
   /** Its run by itself, before it was pushed off others. */
-  readonly routed: readonly Point[];
+  readonly run: Run;
   readonly box: Box;
 }
 
@@ -78,6 +78,7 @@ export class Scene {
     const links: PageLink[] = [];
     const wires: Wire[] = [];
     const runs: Run[] = [];
+    const results: (readonly Point[] | null)[] = [];
     const all = ofKind(network, 'connection');
     for (const connection of all) {
       const [a, b] = [network.elements.get(connection.from.element), network.elements.get(connection.to.element)];
@@ -93,22 +94,24 @@ export class Scene {
         continue;
       }
       const old = routes?.get(connection.id);
-      if (
+      const stays =
         old?.connection === connection &&
         known!.network.elements.get(a.id) === a &&
         known!.network.elements.get(b.id) === b &&
-        !touched.some((box) => near(box, hullOf(old.routed)))
-      )
-        wires.push(old);
-      else wires.push(this.wireOf(connection, a, b, all.length < mostSearched));
-      runs.push({
-        points: wires.at(-1)!.routed,
-        ends: [joint(a, connection.from), joint(b, connection.to)],
-        free: barsOf(a, b),
-      });
+        !touched.some((box) => near(box, boundsOf(old.run.points)));
+      const drawn = stays ? old : this.wireOf(connection, a, b, all.length < mostSearched);
+      const wire = old?.connection === connection && samePoints(drawn.run.points, old.run.points) ? old : drawn;
+      wires.push(wire);
+      results.push(wire === old ? wire.points : null);
+      runs.push(wire.run);
     }
-    if (all.length < mostSearched)
-      for (const [k, points] of separated(runs, this.obstacles).entries()) wires[k] = along(wires[k], points);
+    if (all.length < mostSearched) {
+      const kept = new Set(wires);
+      const gone =
+        known?.wires.filter((wire) => !kept.has(wire)).flatMap(({ points, run }) => [points, run.points]) ?? [];
+      const apart = separated(runs, this.obstacles, known && { results, changed: [...touched, ...gone.map(boundsOf)] });
+      for (const [k, points] of apart.entries()) wires[k] = along(wires[k], points);
+    }
     this.wires = wires;
     this.links = links;
     this.runs = new BoxIndex(wires, ({ box }) => box);
@@ -164,11 +167,14 @@ export class Scene {
   private wireOf(connection: Connection, a: Drawn, b: Drawn, search: boolean, free = barsOf(a, b)): Wire {
     const ends = [endPoint(a, connection.from), endPoint(b, connection.to)] as const;
     const points = search ? route(ends[0], ends[1], this.obstacles, free) : plainRoute(ends[0], ends[1]);
-    return { connection, points, routed: points, box: hullOf(points) };
+    const run = {
+      points,
+      ends: [joint(a, connection.from), joint(b, connection.to)] as const,
+      free: barsOf(a, b),
+    };
+    return { connection, points, run, box: boundsOf(points) };
   }
 }
-
-const hullOf = (points: readonly Point[]): Box => hull(points.map(({ x, y }) => ({ x, y, width: 0, height: 0 })))!;
 
 /** A busbar is one joint, wherever along it a run meets it. */
 const joint = ({ kind, id }: Drawn, { terminal }: Connection['from']): string =>
@@ -176,10 +182,7 @@ const joint = ({ kind, id }: Drawn, { terminal }: Connection['from']): string =>
 
 /** The wire with this run; itself when it runs so already. */
 const along = (wire: Wire, points: readonly Point[]): Wire =>
-  points.length === wire.points.length &&
-  points.every(({ x, y }, k) => x === wire.points[k].x && y === wire.points[k].y)
-    ? wire
-    : { ...wire, points, box: hullOf(points) };
+  samePoints(points, wire.points) ? wire : { ...wire, points, box: boundsOf(points) };
 
 /** Boxes, before and now, of what has changed its place or shape. */
 function changedBoxes(before: Scene, now: Scene): Box[] {

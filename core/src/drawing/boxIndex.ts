@@ -1,4 +1,4 @@
-import type { Box } from './shapes';
+import { overlaps, type Box } from './shapes';
 
 const cell = 200;
 /** What spreads over more squares than this is kept in a list of its own. */
@@ -50,6 +50,17 @@ export class BoxIndex<T> {
     if ((i1 - i0 + 1) * (j1 - j0 + 1) > this.cells.size) for (let k = 0; k < this.items.length; k++) take(k);
     else for (let i = i0; i <= i1; i++) for (let j = j0; j <= j1; j++) this.cells.get(i * 65536 + j)?.forEach(take);
     return found;
+  }
+
+  /** Whether anything overlaps the region, which meeting at an edge is not. */
+  overlapsAny(region: Box): boolean {
+    const isHit = (k: number) => overlaps(this.boxes[k], region);
+    if (this.wide.some(isHit)) return true;
+    const [i0, i1, j0, j1] = cellsOf(region);
+    if ((i1 - i0 + 1) * (j1 - j0 + 1) > this.cells.size) return this.boxes.some((box) => overlaps(box, region));
+    for (let i = i0; i <= i1; i++)
+      for (let j = j0; j <= j1; j++) if (this.cells.get(i * 65536 + j)?.some(isHit)) return true;
+    return false;
   }
 }
 

@@ -3,7 +3,7 @@
  * corners allow and nothing stands in the way.
  */
 import type { ElementId } from '../model/fields';
-import { BoxIndex } from './boxIndex';
+import { BoxIndex, touches } from './boxIndex';
 import { tidy, type Obstacles } from './route';
 import type { Box } from './shapes';
 import type { Point } from './terminals';
@@ -27,18 +27,67 @@ const apart = 4;
 const shortest = 2;
 const steps = [5, -5, 10, -10, 15, -15, 20, -20, 25, -25, 30, -30];
 
-/** The corners of each run once they are apart, in the order given; those that may stay are the same objects. The plainest keep their place. */
-export function separated(runs: readonly Run[], obstacles: Obstacles): (readonly Point[])[] {
+/** What is known from the state before: with it only runs near a change are looked at again. */
+export interface Before {
+  /** For each run the corners it had, where it and what it joins are as they were; null for others. */
+  readonly results: readonly (readonly Point[] | null)[];
+  /** Where something has changed: obstacles, and runs that are gone or run otherwise now. */
+  readonly changed: readonly Box[];
+}
+
+/**
+ * The corners of each run once they are apart, in the order given; those that may stay are the same objects. The plainest keep their place.
+ * The outcome is the same with and without what is known from `before`.
+ */
+export function separated(
+  runs: readonly Run[],
+  obstacles: Obstacles,
+  before: Before | null = null,
+): (readonly Point[])[] {
   const placed = new BoxIndex<Stretch>();
   const result = runs.map(({ points }) => points);
   const order = runs.map((_, k) => k).sort((p, q) => runs[p].points.length - runs[q].points.length || p - q);
+  const changed = before ? [...before.changed] : [];
   for (const k of order) {
     const run = runs[k];
-    if (run.points.length > 3 && sharedBy(run, run.points, placed) > 0) result[k] = pushedAside(run, placed, obstacles);
+    const known = before?.results[k] ?? null;
+    if (known && !changed.some((box) => touches(box, reachOf(run.points)) || touches(box, reachOf(known))))
+      result[k] = known;
+    else {
+      if (run.points.length > 3 && sharedBy(run, run.points, placed) > 0)
+        result[k] = pushedAside(run, placed, obstacles);
+      if (before && !(known && samePoints(known, result[k]))) {
+        changed.push(reachOf(result[k]));
+        if (known) changed.push(reachOf(known));
+      }
+    }
     for (const box of stretchesOf(result[k])) placed.add({ ...box, run }, box);
   }
   return result;
 }
+
+/** As far as a run looks for others and for obstacles around it. */
+const reach = 40;
+
+const reachOf = (points: readonly Point[]): Box => {
+  const { x, y, width, height } = boundsOf(points);
+  return { x: x - reach, y: y - reach, width: width + 2 * reach, height: height + 2 * reach };
+};
+
+/** The smallest box around the corners of a run. */
+export function boundsOf(points: readonly Point[]): Box {
+  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const { x, y } of points) {
+    left = Math.min(left, x);
+    top = Math.min(top, y);
+    right = Math.max(right, x);
+    bottom = Math.max(bottom, y);
+  }
+  return { x: left, y: top, width: right - left, height: bottom - top };
+}
+
+export const samePoints = (p: readonly Point[], q: readonly Point[]): boolean =>
+  p === q || (p.length === q.length && p.every(({ x, y }, k) => x === q[k].x && y === q[k].y));
 
 function pushedAside(run: Run, placed: BoxIndex<Stretch>, obstacles: Obstacles): readonly Point[] {
   let { points } = run;
