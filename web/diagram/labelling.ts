@@ -96,6 +96,11 @@ export interface Labelling {
   readonly measure: Measure;
 }
 
+/** Texts larger than this, in drawing units, are those of a view from afar. */
+const far = 30;
+/** After so many in a row without room no more are tried there. */
+const patience = 500;
+
 /** Labels for what stands in view. */
 export function labelsFor({ placed, wires, overlay, layers, selected, view, size, measure }: Labelling): Label[] {
   const requests = placed.flatMap((element) =>
@@ -106,9 +111,15 @@ export function labelsFor({ placed, wires, overlay, layers, selected, view, size
   const runs = new BoxIndex(wires.flatMap(stretches), (box) => box);
   const taken = new BoxIndex<Box>();
   const labels: Label[] = [];
+  let misses = 0;
   for (const request of requests) {
     const label = put(request, size, measure, view, symbols, runs, taken);
-    if (!label) continue;
+    if (!label) {
+      // From afar the sheet is soon full.
+      if (++misses > patience && size > far) break;
+      continue;
+    }
+    misses = 0;
     taken.add(label.box, label.box);
     labels.push(label);
   }
