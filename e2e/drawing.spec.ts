@@ -96,6 +96,48 @@ test('fields: nonsense is refused in place and kept, units are understood, names
   await saved(page);
 });
 
+test('a field is left by a box on the drawing, by the search, by Escape; what was typed is stored', async ({
+  page,
+  request,
+}) => {
+  const id = await importProject(request);
+  await openDesk(page, id);
+  const stored = async () => {
+    await saved(page);
+    const { elements } = (await (await request.get(`/api/projects/${id}`)).json()) as {
+      elements: { name?: string; ukPercent?: number }[];
+    };
+    return elements.find(({ name }) => name === 'BRA T1')!.ukPercent;
+  };
+  const uk = page.getByRole('textbox', { name: 'Short-circuit voltage uk in %' });
+  const drawing = (await page.getByRole('region', { name: 'One-line diagram' }).boundingBox())!;
+  await symbol(page, 'BRA T1').click();
+  await uk.fill('9.1');
+  await page.keyboard.down('Shift');
+  const corner = { x: drawing.x + drawing.width - 60, y: drawing.y + drawing.height - 130 };
+  await drag(page, corner, { x: corner.x + 40, y: corner.y + 40 });
+  await page.keyboard.up('Shift');
+  await expect(page.getByRole('heading', { name: 'Project settings' })).toBeVisible();
+  await expect.poll(stored).toBe(9.1);
+  await symbol(page, 'BRA T1').click();
+  await uk.fill('9.2');
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('BRA T2');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: /^BRA T2/ })).toBeVisible();
+  await expect.poll(stored).toBe(9.2);
+  // Escape takes back what was typed, then leaves the field, then the symbol.
+  await uk.fill('1');
+  await page.keyboard.press('Escape');
+  await expect(uk).toHaveValue('8.6');
+  await expect(uk).toBeFocused();
+  await page.keyboard.press('Escape');
+  await expect(uk).not.toBeFocused();
+  await expect(page.getByRole('heading', { name: /^BRA T2/ })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('heading', { name: 'Project settings' })).toBeVisible();
+});
+
 test('by keyboard alone: find an element, change it, go to its fault level', async ({ page, request }) => {
   await openDesk(page, await importProject(request));
   await page.keyboard.press('Control+k');

@@ -91,6 +91,18 @@ test('the server cannot be reached and the page is reloaded: the change waits in
   expect(stored.elements.find((element) => element.name === 'BRA T1')!.ukPercent).toBe(11);
 });
 
+test('a note that is being written is there after a reload', async ({ page, request }) => {
+  await openDesk(page, await importProject(request));
+  await symbol(page, 'BRA T1').click();
+  await page.getByRole('textbox', { name: 'Note' }).fill('Neutral resistor measured\nin March');
+  // Not left, not stored by hand.
+  await page.reload();
+  await symbol(page, 'BRA T1').click();
+  await expect(page.getByRole('textbox', { name: 'Note' })).toHaveValue('Neutral resistor measured\nin March');
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(page.getByRole('textbox', { name: 'Note' })).not.toHaveValue(/March/);
+});
+
 test('two people change the same element: the second is told, and chooses', async ({ page, request, browser }) => {
   const id = await importProject(request);
   await openDesk(page, id);

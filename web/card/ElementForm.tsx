@@ -1,7 +1,7 @@
 'use client';
 
 import { Fragment, useEffect, useRef, useState, type ComponentProps } from 'react';
-import { Button, Select, Switch, Textarea } from '@mantine/core';
+import { Button, Select, Switch } from '@mantine/core';
 import { kinds, nameOf, type Element } from '@mesura/core/model/element';
 import { fieldHelp } from '@mesura/core/model/fieldHelp';
 import { Chip } from '../desk/Chip';
@@ -10,6 +10,7 @@ import { useProject } from '../project/ProjectContext';
 import { Aside } from './Aside';
 import { DerivedValues } from './DerivedValues';
 import { commonValue, confirmed, formSections, isShown, validate, withValue, type FormField } from './schemaFields';
+import { LongText } from './LongText';
 import { LabelWith, QuantityField } from './QuantityField';
 import { TextField } from './TextField';
 import classes from './card.module.css';
@@ -94,7 +95,7 @@ export function ElementForm({ elements }: FormProps) {
     <>
       {assumed.size > 0 && (
         <div className={classes.assumedNote}>
-          <Chip state="warn">assumed</Chip> {assumed.size} value{assumed.size === 1 ? ' is a' : 's are'} typical, nobody
+          <Chip state="warn">assumed</Chip> {assumed.size} value{assumed.size === 1 ? ' is' : 's are'} typical, nobody
           has confirmed {assumed.size === 1 ? 'it' : 'them'}.
           <Button
             size="compact-xs"
@@ -141,8 +142,12 @@ export function ElementForm({ elements }: FormProps) {
         })}
         {derivedAt < 0 && derived}
         {!several && 'note' in element && (
-          <NoteField
-            key={element.id}
+          <LongText
+            key={`${element.id} ${element.note}`}
+            label="Note"
+            minRows={1}
+            maxRows={5}
+            style={{ gridColumn: '1 / -1', marginTop: 8 }}
             value={element.note}
             store={(value) => store({ path: ['note'], meta: { title: 'Note' } }, value)}
           />
@@ -214,7 +219,11 @@ function Field({ elements, field, section, store, assumed, onConfirm, onDraft }:
     case 'boolean':
       return (
         <Switch
-          label={title}
+          label={
+            <>
+              {title} {aside}
+            </>
+          }
           aria-label={label}
           size="xs"
           labelPosition="left"
@@ -250,21 +259,5 @@ function LabelledQuantity({
     <div role="group" aria-label={label} data-field={field}>
       <QuantityField label={title} {...rest} />
     </div>
-  );
-}
-
-function NoteField({ value, store }: { value: string; store: (value: string) => string | null }) {
-  return (
-    <Textarea
-      label="Note"
-      size="xs"
-      autosize
-      minRows={1}
-      maxRows={5}
-      defaultValue={value}
-      maxLength={2000}
-      style={{ gridColumn: '1 / -1', marginTop: 8 }}
-      onBlur={(event) => event.currentTarget.value !== value && store(event.currentTarget.value)}
-    />
   );
 }

@@ -30,7 +30,8 @@ export function useDraft(store: (text: string) => string | null) {
       onBlur: commit,
       onKeyDown: (event: KeyboardEvent) => {
         if (event.key === 'Enter') commit();
-        if (event.key !== 'Escape') return;
+        if (event.key !== 'Escape' || draft === null) return;
+        // What was typed goes; the next Escape leaves the field.
         clear();
         event.stopPropagation();
       },

@@ -8,6 +8,8 @@ export interface Action {
   readonly run: () => unknown;
   /** Changes the drawing: only in the Network stage. */
   readonly editing?: boolean;
+  /** Its keys mean it in a text field too. */
+  readonly inFields?: boolean;
 }
 
 /** A key as it is printed on the keyboard. */

@@ -19,6 +19,8 @@ export function useMarquee(
     if (!target.closest('.react-flow__pane')) return;
     event.stopPropagation();
     event.preventDefault();
+    // A field that is being typed into is left, and stores, as with any other click.
+    (document.activeElement as HTMLElement | null)?.blur();
     const origin = frame.current!.getBoundingClientRect();
     const from = { clientX: event.clientX, clientY: event.clientY };
     const between = (to: Place): Box => ({

@@ -17,7 +17,8 @@ import { BottomLine } from './BottomLine';
 import { KeysSheet } from './KeysSheet';
 import { busPlace, useDesk } from '../desk/deskState';
 import { matches } from '../desk/keys';
-import { isTyping } from '../desk/typing';
+import { searchStore } from '../desk/search';
+import { isInField, isTyping } from '../desk/typing';
 import { deskActions } from './actions';
 import { FindingsProvider } from '../desk/findings';
 import { SavingNotice } from './SavingNotice';
@@ -61,12 +62,16 @@ function Surface() {
     const down = (event: KeyboardEvent) => {
       // In a window over the desk, or in a text field, keys have their own meaning.
       const { keysOpen, historyOpen } = useDesk.getState();
-      if (event.defaultPrevented || isTyping() || keysOpen || historyOpen) return;
+      if (event.defaultPrevented || keysOpen || historyOpen) return;
+      // Escape leaves a field, and the keys belong to the drawing again.
+      if (event.key === 'Escape' && isInField() && !searchStore.getState().opened)
+        return (document.activeElement as HTMLElement).blur();
       const onControl = document.activeElement?.closest(
         'button, a, [role="slider"], [role="row"], [role="menuitem"], [role="tab"], [role="separator"]',
       );
       const action = actions.find(({ keys }) => keys.some((each) => matches(event, each)));
-      if (!action || (action.editing && useDesk.getState().stage !== 'network')) return;
+      if (!action || (isTyping() && !action.inFields)) return;
+      if (action.editing && useDesk.getState().stage !== 'network') return;
       // Enter and arrows stay with a button or a slider that has the focus.
       if (onControl && (event.key === 'Enter' || event.key.startsWith('Arrow')) && !event.altKey) return;
       event.preventDefault();

@@ -16,7 +16,7 @@ import { useFaultTable } from '../features/faults/useFaults';
 import { useProject, useProjectStore } from '../project/ProjectContext';
 import { initials, who, workAs } from '../project/who';
 import { useDesk } from '../desk/deskState';
-import { search } from '../desk/search';
+import { openSearch } from '../desk/search';
 import { useFindings } from '../desk/findings';
 import { Mark } from '../desk/Mark';
 import classes from './desk.module.css';
@@ -94,7 +94,7 @@ export function TopLine() {
         scheme === 'light' ? <IconMoon size={16} /> : <IconSun size={16} />,
         () => setColorScheme(scheme === 'light' ? 'dark' : 'light'),
       )}
-      <button type="button" className={classes.search} onClick={search.open}>
+      <button type="button" className={classes.search} onClick={openSearch}>
         Find or do… <span className="figure">Ctrl K</span>
       </button>
       <Who />

@@ -3,7 +3,7 @@ import { arrangePage } from '../diagram/arrangePage';
 import { addPage } from '../diagram/PageTabs';
 import type { Action } from '../desk/actions';
 import { goTo, stages, useDesk } from '../desk/deskState';
-import { search } from '../desk/search';
+import { openSearch } from '../desk/search';
 import type { ProjectStore } from '../project/store';
 
 /** Whatever can be done on the desk. */
@@ -36,7 +36,14 @@ export function deskActions(store: ProjectStore): Action[] {
     },
     { id: 'undo', title: 'Undo', keys: ['mod+z'], group: 'Desk', run: () => store.getState().undoOne() },
     { id: 'redo', title: 'Redo', keys: ['mod+y', 'mod+shift+z'], group: 'Desk', run: () => store.getState().redoOne() },
-    { id: 'commands', title: 'Find or do', keys: ['mod+k'], group: 'Desk', run: () => search.open() },
+    {
+      id: 'commands',
+      title: 'Find or do',
+      keys: ['mod+k'],
+      group: 'Desk',
+      inFields: true,
+      run: openSearch,
+    },
     {
       id: 'findings',
       title: 'Findings: open or close',

@@ -1,12 +1,13 @@
 'use client';
 
-import { ActionIcon, Button, Select, Text, Textarea, Tooltip } from '@mantine/core';
+import { ActionIcon, Button, Select, Text, Tooltip } from '@mantine/core';
 import { IconUnlink } from '@tabler/icons-react';
 import { connectionsAt } from '@mesura/core/drawing/splice';
 import { isDrawn } from '@mesura/core/drawing/shapes';
 import { kinds, nameOf, type Element, type ElementKind } from '@mesura/core/model/element';
 import type { TextNote } from '@mesura/core/model/sheet';
 import { ElementForm } from '../../card/ElementForm';
+import { LongText } from '../../card/LongText';
 import { ActionKey } from '../../diagram/ActionKey';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
 import bench from '../bench.module.css';
@@ -116,19 +117,13 @@ export function NoteText({ note }: { note: TextNote }) {
   const store = (changed: TextNote) => commit([{ op: 'update', element: changed }], 'Change note');
   return (
     <>
-      <Textarea
-        key={note.id}
+      <LongText
+        key={`${note.id} ${note.text}`}
         label="Text"
-        size="xs"
-        autosize
         minRows={2}
         maxRows={12}
-        maxLength={2000}
-        defaultValue={note.text}
-        onBlur={(event) => {
-          const text = event.currentTarget.value;
-          if (text.trim() !== '' && text !== note.text) store({ ...note, text });
-        }}
+        value={note.text}
+        store={(text) => text.trim() !== '' && store({ ...note, text })}
       />
       <Select
         label="Size"
