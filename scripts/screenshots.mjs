@@ -122,19 +122,44 @@ async function drawing(page, url, shot) {
   const press = async (keys) => {
     for (const key of keys) await page.keyboard.press(key);
   };
+  const symbol = (name) => page.locator(`.react-flow__node[aria-label="${name}"]`);
+  const fit = async () => {
+    await page.keyboard.press('0');
+    await page.waitForTimeout(300);
+  };
+  const divide = async (at) => {
+    const divider = await page.getByRole('separator').first().boundingBox();
+    await page.mouse.move(divider.x + divider.width / 2, divider.y + 300);
+    await page.mouse.down();
+    await page.mouse.move(at, divider.y + 300, { steps: 5 });
+    await page.mouse.up();
+    await fit();
+  };
   await page.getByRole('button', { name: 'Templates' }).click();
   await page.getByRole('menuitem', { name: /Board of two sections/ }).click();
   await page.mouse.click(box.x + 60, box.y + 220);
   await page.keyboard.press('Escape');
-  await page.keyboard.press('0');
-  await page.waitForTimeout(300);
-  await page.locator('.react-flow__node[aria-label="Q1"]').click();
-  await page.locator('.react-flow__node[aria-label="CT1"]').click();
+  await fit();
+  await symbol('Q1').click();
+  await symbol('CT1').click();
   await press(['Enter', 'l', 't', 'b', 'k']);
   await shot('feeder');
-  await press(['Enter', '0']);
-  await page.waitForTimeout(300);
-  await page.locator('.react-flow__node[aria-label="T1"]').click();
+  await press(['Enter']);
+  await divide(850);
+  // The second section gets a motor, a transformer and a measuring panel; the first one motor, before the coupler.
+  for (const [bus, type] of [
+    ['Bus 2', 'Motor'],
+    ['Bus 2', 'Transformer'],
+    ['Bus 2', 'Measuring'],
+    ['Bus 1', 'Motor'],
+  ]) {
+    await symbol(bus).click();
+    await page.getByRole('button', { name: 'Add a panel' }).click();
+    await page.getByRole('menuitem', { name: type }).click();
+    await page.waitForTimeout(200);
+    await fit();
+  }
+  await symbol('T1').click();
   await shot('board');
   const text = readFileSync(process.env.MESURA_MESH, 'utf8');
   await open(
@@ -147,5 +172,6 @@ async function drawing(page, url, shot) {
   await page.keyboard.type('Arrange the page');
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Undo: Arrange the page (Ctrl+Z)' }).waitFor({ timeout: 60000 });
+  await divide(1240);
   await shot('layout');
 }

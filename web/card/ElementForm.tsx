@@ -95,8 +95,11 @@ export function ElementForm({ elements }: FormProps) {
     <>
       {assumed.size > 0 && (
         <div className={classes.assumedNote}>
-          <Chip state="warn">assumed</Chip> {assumed.size} value{assumed.size === 1 ? ' is' : 's are'} typical, nobody
-          has confirmed {assumed.size === 1 ? 'it' : 'them'}.
+          <Chip state="warn">assumed</Chip>
+          <span>
+            {assumed.size} value{assumed.size === 1 ? ' is' : 's are'} typical, nobody has confirmed{' '}
+            {assumed.size === 1 ? 'it' : 'them'}.
+          </span>
           <Button
             size="compact-xs"
             variant="light"

@@ -11,6 +11,7 @@ import { useDesk } from '../desk/deskState';
 import { useFindings } from '../desk/findings';
 import { useProject, useProjectStore } from '../project/ProjectContext';
 import { dark, levelColor, light } from '../theme/tokens';
+import { ArrangeOffer } from './ArrangeOffer';
 import { DrawingHint } from './DrawingHint';
 import { Easel } from './easel';
 import { joinThem, pasteAt, placeSymbol } from './edit';
@@ -285,6 +286,8 @@ export function Diagram({ overlay, editable, onPick }: Props) {
           connectionLineType={ConnectionLineType.Step}
           connectionLineStyle={{ stroke: 'var(--m-accent)', strokeWidth: 1.6 }}
           connectionRadius={14}
+          // A click chooses; it does not begin a connection that the next click would end.
+          connectOnClick={false}
           nodesDraggable={editable && mode.kind === 'idle'}
           nodesConnectable={editable}
           deleteKeyCode={null}
@@ -302,6 +305,7 @@ export function Diagram({ overlay, editable, onPick }: Props) {
         />
         {marquee.box}
         {editable && <Palette />}
+        {editable && <ArrangeOffer scene={scene} />}
         {editable && <SelectionTools />}
         <ViewButtons onFit={fit} onZoom={(factor) => void flow.zoomTo(flow.getZoom() * factor)} />
         {mapShown && scene.placed.length > 60 && <OverviewMap painting={painting} />}

@@ -24,7 +24,7 @@ import { allLayers, labelsFor, type Labelling } from './labelling';
 import { noOverlay } from './overlay';
 import { nothingAdjusted, Scene } from './scene';
 import { detailOf } from './labels';
-import { clearing, fitted } from './shown';
+import { clearing, fitted, isHeaped } from './shown';
 import { keyOf, partsOf } from './symbolParts';
 
 const drawnKinds = tools.map((tool) => tool.kind);
@@ -357,6 +357,26 @@ describe('the view', () => {
         if (within(free, onScreen(box, at), 0)) expect(by).toEqual({ x: 0, y: 0 });
       }),
     );
+  });
+});
+
+describe('a heap of symbols', () => {
+  const grid = (step: number, count: number) =>
+    Array.from(
+      { length: count },
+      (_, k) =>
+        newElement('line', elementId(`l${k}`), `L${k}`, {
+          x: (k % 8) * step,
+          y: Math.floor(k / 8) * 2 * step,
+        }) as Placed,
+    );
+  it('is one where a fifth lies on others, and a few at least', () => {
+    expect(isHeaped(grid(0, 40))).toBe(true);
+    expect(isHeaped(grid(60, 40))).toBe(false);
+    expect(isHeaped(grid(0, 5))).toBe(false);
+    const some = grid(60, 40).map((each, k) => (k < 7 ? { ...each, x: 0, y: 0 } : each));
+    expect(isHeaped(some)).toBe(false);
+    expect(isHeaped(some.map((each, k) => (k < 9 ? { ...each, x: 0, y: 0 } : each)))).toBe(true);
   });
 });
 

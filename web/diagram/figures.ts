@@ -1,5 +1,5 @@
 /** What is painted apart from strokes: frames, texts, marks, pennants. */
-import { titleSpan } from '@mesura/core/drawing/board';
+import { titleSpan, titleStrip } from '@mesura/core/drawing/board';
 import { boxOf, noteSizes, type Box, type Placed } from '@mesura/core/drawing/shapes';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { Palette } from '../theme/tokens';
@@ -90,13 +90,24 @@ export function paintPanel(
   context.strokeStyle = palette.gridStrong;
   context.lineWidth = 1;
   context.strokeRect(x, y, width, height);
-  // Smaller than the other texts it would not be read.
-  if (zoom < 0.6) return;
-  context.font = `500 10.5px "IBM Plex Sans", sans-serif`;
+  const size = titleSize(zoom);
+  if (size === null) return;
+  context.font = `500 ${size}px "IBM Plex Sans", sans-serif`;
   context.fillStyle = palette.muted;
   context.textAlign = 'center';
   const { left, right } = titleSpan(panel);
-  context.fillText(fitted(context, panel.name, right - left), (left + right) / 2, y + height - 6);
+  // Enlarged to be read from afar it stands whole or not at all.
+  const text = fitted(context, panel.name, right - left);
+  if (size > ownTitleSize && text !== panel.name) return;
+  context.fillText(text, (left + right) / 2, y + height - 6);
+}
+
+const ownTitleSize = 10.5;
+
+/** Size of a panel's title in drawing units: never smaller on the screen than can be read, nor larger than its strip; null when that cannot be. */
+export function titleSize(zoom: number): number | null {
+  const size = Math.max(ownTitleSize, 8 / zoom);
+  return size <= 0.9 * titleStrip ? size : null;
 }
 
 function fitted(context: CanvasRenderingContext2D, text: string, width: number): string {

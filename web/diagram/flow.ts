@@ -2,6 +2,7 @@
  * What of the drawing can be touched, as nodes of the canvas package: transparent boxes over the painted symbols, with their terminals at
  * known places, so that nothing has to be measured. On a large sheet only what is under the hand.
  */
+import { titleStrip } from '@mesura/core/drawing/board';
 import { Position } from '@xyflow/react';
 import { boxOf, busHeight, isDrawn, type Box, type Placed } from '@mesura/core/drawing/shapes';
 import { terminalsOf } from '@mesura/core/drawing/terminals';
@@ -16,7 +17,7 @@ export const mostReady = 400;
 /** Where an element is taken hold of: a panel by the strip with its name, so that what stands in it stays within reach. */
 export function gripBox(element: Placed): Box {
   const box = boxOf(element);
-  return element.kind === 'panel' ? { ...box, y: box.y + box.height - 18, height: 18 } : box;
+  return element.kind === 'panel' ? { ...box, y: box.y + box.height - titleStrip, height: titleStrip } : box;
 }
 
 export function nodesOf(

@@ -4,6 +4,7 @@
  */
 import { boxOf, contains, isDrawn, type Box, type Drawn, type Placed } from '@mesura/core/drawing/shapes';
 import { terminalsOf } from '@mesura/core/drawing/terminals';
+import { titleSpan, titleStrip } from '@mesura/core/drawing/board';
 import type { ElementId } from '@mesura/core/model/fields';
 import { BoxIndex } from '@mesura/core/drawing/boxIndex';
 import { kinds } from '@mesura/core/model/element';
@@ -110,6 +111,12 @@ export function labelsFor({ placed, wires, overlay, layers, selected, view, size
   const symbols = new BoxIndex(placed.filter((element) => element.kind !== 'panel').map(solid), (box) => box);
   const runs = new BoxIndex(wires.flatMap(stretches), (box) => box);
   const taken = new BoxIndex<Box>();
+  for (const panel of placed) {
+    if (panel.kind !== 'panel') continue;
+    const { left, right } = titleSpan(panel);
+    const strip = { x: left, y: panel.y + panel.height - titleStrip, width: right - left, height: titleStrip };
+    taken.add(strip, strip);
+  }
   const labels: Label[] = [];
   let misses = 0;
   for (const request of requests) {

@@ -1,4 +1,5 @@
 /** What a page of the drawing shows, ready to be painted, searched and touched: symbols by place, connections with their runs, links to other pages. */
+import { titleStrip } from '@mesura/core/drawing/board';
 import { BoxIndex } from '@mesura/core/drawing/boxIndex';
 import { Obstacles, plainRoute, route } from '@mesura/core/drawing/route';
 import { boundsOf, samePoints, separated, type Run } from '@mesura/core/drawing/separate';
@@ -209,7 +210,7 @@ const near = (p: Box, q: Box, reach = 150): boolean =>
 
 function onFrame(panel: Extract<Placed, { kind: 'panel' }>, at: Point, reach: number): boolean {
   const { x, y, width, height } = boxOf(panel);
-  const title = at.y > y + height - 18;
+  const title = at.y > y + height - titleStrip;
   return title || at.x < x + reach || at.x > x + width - reach || at.y < y + reach;
 }
 

@@ -1,5 +1,6 @@
 /** From the state of the desk to what the canvas shows. */
 import { chainOf } from './feeder';
+import { BoxIndex } from '@mesura/core/drawing/boxIndex';
 import { FreeNames } from '@mesura/core/drawing/fragment';
 import { boxOf, busHeight, hull, isDrawn, isPlaced, type Box, type Placed } from '@mesura/core/drawing/shapes';
 import { made } from '@mesura/core/drawing/tools';
@@ -70,6 +71,24 @@ export function worstOf(problems: readonly Problem[]): Marks['findings'] {
     for (const element of (elements?.length ?? 0) > mostMarked ? [] : (elements ?? (one ? [one] : [])))
       if (order[severity] >= order[worst.get(element) ?? 'assumed']) worst.set(element, severity);
   return worst;
+}
+
+/** From this share of the symbols on, a page is a heap and not a drawing. */
+const heapShare = 0.2;
+const heapLeast = 5;
+
+/** Whether so many symbols lie on each other that the page wants to be arranged. */
+export function isHeaped(placed: readonly Placed[]): boolean {
+  const index = new BoxIndex<Placed>();
+  const symbols = placed.filter((element) => isDrawn(element) && element.kind !== 'relay' && element.kind !== 'bus');
+  const enough = Math.max(heapLeast, heapShare * symbols.length);
+  let covered = 0;
+  for (const symbol of symbols) {
+    const box = boxOf(symbol);
+    if (index.overlapsAny(box) && ++covered >= enough) return true;
+    index.add(symbol, box);
+  }
+  return false;
 }
 
 /** What the bottom line says of the thing under the pointer. */

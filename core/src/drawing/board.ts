@@ -40,6 +40,9 @@ const prefixes: Readonly<Record<PanelType, string>> = {
   transformer: 'Transformer 1',
 };
 
+/** Height of the strip at the foot of a panel in which its title stands. */
+export const titleStrip = 18;
+
 /** Where the title of a panel stands along its foot: beside the run that leaves it. */
 export function titleSpan({ x, width }: Panel): { left: number; right: number } {
   const left = x - width / 2;
