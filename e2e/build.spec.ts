@@ -125,8 +125,13 @@ test('by mouse: a busbar lengthened, moved, symbols chosen with a box and aligne
   await page.mouse.click(box.x + 60, box.y + 560);
   const text = page.getByRole('textbox', { name: 'Text' });
   await text.fill('Spare way\nfor a second pump');
-  await text.blur();
+  await page.keyboard.press('Escape');
   expect(ofKind(await model(page, request, id), 'textNote')).toMatchObject([{ text: 'Spare way\nfor a second pump' }]);
+
+  // A double click goes to the data.
+  await symbol(page, 'M1').dblclick();
+  await expect(page.getByRole('textbox', { name: 'Name' })).toBeFocused();
+  await page.keyboard.press('Escape');
 
   const labels = async () => Number(await page.locator('canvas[data-labels]').getAttribute('data-labels'));
   const shown = await labels();

@@ -9,6 +9,7 @@ import { settingsOf } from '@mesura/core/model/network';
 import { buildTopology } from '@mesura/core/model/topology';
 import { useDesk } from '../desk/deskState';
 import { useFindings } from '../desk/findings';
+import { toData } from '../desk/typing';
 import { useProject, useProjectStore } from '../project/ProjectContext';
 import { dark, levelColor, light } from '../theme/tokens';
 import { ArrangeOffer } from './ArrangeOffer';
@@ -267,9 +268,10 @@ export function Diagram({ overlay, editable, onPick }: Props) {
         onMouseLeave={() => setHovered(null)}
         onPointerDownCapture={marquee.begin}
         onDoubleClick={(event) => {
-          const bus = scene.elementAt(positionOf(event), 6 / flow.getZoom());
-          if (editable && bus?.kind === 'bus')
-            beginFeeder(store, bus.id, Math.min(Math.max(positionOf(event).x - bus.x, 0), bus.length));
+          const hit = editable ? scene.elementAt(positionOf(event), 6 / flow.getZoom()) : null;
+          if (hit?.kind === 'bus')
+            beginFeeder(store, hit.id, Math.min(Math.max(positionOf(event).x - hit.x, 0), hit.length));
+          else if (hit) toData();
         }}
       >
         <canvas ref={canvas} className={classes.painted} aria-hidden />

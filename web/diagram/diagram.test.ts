@@ -173,14 +173,17 @@ describe('a page of the drawing', () => {
       which: fc.nat(),
       dx: fc.integer({ min: -9, max: 9 }),
       dy: fc.integer({ min: -9, max: 9 }),
+      turnsPage: fc.integer({ min: 0, max: 4 }).map((k) => k === 0),
     });
     fc.assert(
       fc.property(fc.array(step, { minLength: 1, maxLength: 6 }), (steps) => {
         let scene = new Scene(start, null);
-        for (const { which, dx, dy } of steps) {
+        for (const { which, dx, dy, turnsPage } of steps) {
           const elements = new Map(scene.network.elements);
           const each = elements.get(ids[which % ids.length]);
-          if (each && isPlaced(each)) elements.set(each.id, { ...each, x: each.x + 10 * dx, y: each.y + 10 * dy });
+          if (each && isPlaced(each) && turnsPage)
+            elements.set(each.id, { ...each, page: each.page ? undefined : elementId('two') });
+          else if (each && isPlaced(each)) elements.set(each.id, { ...each, x: each.x + 10 * dx, y: each.y + 10 * dy });
           else if (each?.kind === 'connection') elements.delete(each.id);
           scene = new Scene({ elements }, null, scene);
         }

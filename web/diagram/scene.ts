@@ -188,18 +188,22 @@ const along = (wire: Wire, points: readonly Point[]): Wire =>
 /** Boxes, before and now, of what has changed its place or shape. */
 function changedBoxes(before: Scene, now: Scene): Box[] {
   const boxes: Box[] = [];
+  const stood = (scene: Scene, id: ElementId): Placed | null => {
+    const element = scene.network.elements.get(id);
+    return element && isPlaced(element) && (element.page ?? null) === scene.page ? element : null;
+  };
   for (const element of now.placed) {
-    const old = before.network.elements.get(element.id);
+    const old = stood(before, element.id);
     if (old === element) continue;
-    if (old && isPlaced(old)) {
+    if (old) {
       const [p, q] = [boxOf(old), boxOf(element)];
       if (p.x === q.x && p.y === q.y && p.width === q.width && p.height === q.height) continue;
       boxes.push(p);
     }
     boxes.push(boxOf(element));
   }
-  for (const element of before.placed) if (!now.network.elements.has(element.id)) boxes.push(boxOf(element));
-  return boxes.length > 200 ? boxes.slice(0, 1).map(() => ({ x: -1e6, y: -1e6, width: 2e6, height: 2e6 })) : boxes;
+  for (const element of before.placed) if (!stood(now, element.id)) boxes.push(boxOf(element));
+  return boxes.length > 200 ? [{ x: -1e6, y: -1e6, width: 2e6, height: 2e6 }] : boxes;
 }
 
 const near = (p: Box, q: Box, reach = 150): boolean =>

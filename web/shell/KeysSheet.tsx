@@ -8,6 +8,7 @@ import classes from './desk.module.css';
 const further: readonly [string, string, string][] = [
   ['Drawing', 'Ctrl C, X, V', 'Copy, cut, paste, also into another project'],
   ['Drawing', 'Double click on a busbar', 'Draw a feeder from there'],
+  ['Drawing', 'Double click on a symbol', 'To its data'],
   ['View', 'Shift and drag', 'Select with a box'],
 ];
 

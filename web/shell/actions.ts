@@ -4,6 +4,7 @@ import { addPage } from '../diagram/PageTabs';
 import type { Action } from '../desk/actions';
 import { goTo, stages, useDesk } from '../desk/deskState';
 import { openSearch } from '../desk/search';
+import { toData } from '../desk/typing';
 import type { ProjectStore } from '../project/store';
 
 /** Whatever can be done on the desk. */
@@ -32,7 +33,7 @@ export function deskActions(store: ProjectStore): Action[] {
       title: 'To the data of what is selected',
       keys: ['F2'],
       group: 'Desk',
-      run: () => document.querySelector<HTMLInputElement>('main input:not([type=hidden])')?.select(),
+      run: toData,
     },
     { id: 'undo', title: 'Undo', keys: ['mod+z'], group: 'Desk', run: () => store.getState().undoOne() },
     { id: 'redo', title: 'Redo', keys: ['mod+y', 'mod+shift+z'], group: 'Desk', run: () => store.getState().redoOne() },
