@@ -1,32 +1,11 @@
-/** The tools of the drawing, the card, the findings and the history, each as a user meets it. */
-import AxeBuilder from '@axe-core/playwright';
-import { expect, test, type Page } from '@playwright/test';
+/** The tools of the drawing, each as a user meets it. */
+import { expect, test } from '@playwright/test';
 import { writeProject } from '../core/src/formats/project';
-import { blankElements } from '../core/src/model/defaults';
 import type { Element, ElementOf } from '../core/src/model/element';
-import { networkOf, ofKind } from '../core/src/model/network';
+import { ofKind } from '../core/src/model/network';
 import { buildTopology } from '../core/src/model/topology';
 import { bigNetwork } from '../scripts/bigNetwork';
-import { centerOf, drag, importProject, openDesk, saved, symbol, toStage } from './desk';
-
-type Request = Parameters<typeof importProject>[0];
-const blank = (request: Request) =>
-  importProject(request, writeProject({ name: 'Blank', notes: '', elements: blankElements() }));
-const model = async (page: Page, request: Request, id: string) => {
-  await saved(page);
-  return networkOf(((await (await request.get(`/api/projects/${id}`)).json()) as { elements: Element[] }).elements);
-};
-const press = async (page: Page, keys: string[]) => {
-  for (const key of keys) await page.keyboard.press(key);
-};
-/** A new project with a bus and one motor feeder, drawn by keys; returns its id. */
-async function drawnFeeder(page: Page, request: Request): Promise<string> {
-  const id = await blank(request);
-  await openDesk(page, id);
-  await press(page, ['b', 'ArrowUp', 'Enter', 'Enter', 'k', 'l', 'm', 'Enter']);
-  await saved(page);
-  return id;
-}
+import { blank, centerOf, drag, drawnFeeder, importProject, model, openDesk, press, symbol } from './desk';
 
 test('copied from one project and pasted into another, with connections and fresh names', async ({
   page,
@@ -249,98 +228,6 @@ test('what is typed before the search has the focus is found and done all the sa
   await expect(page.getByRole('textbox', { name: 'Find or do' })).toHaveCount(0);
 });
 
-test('the card: derived values as typed, assumed values until confirmed, several changed at once', async ({
-  page,
-  request,
-}) => {
-  const id = await drawnFeeder(page, request);
-  await page.keyboard.press('.');
-  await symbol(page, 'M1').click();
-  const derived = page.getByRole('region', { name: 'Derived values' });
-  const power = page.getByRole('textbox', { name: 'Rated power (shaft) in MW' });
-  await power.fill('0.5');
-  // 0.5 MW / (0.96 · 0.88) = 0.5919 MVA; / (√3 · 11 kV) = 31.06 A
-  await expect(derived).toContainText('31.06');
-  await power.press('Escape');
-  await expect(derived).toContainText('62.13');
-  await expect(page.getByText('values are typical, nobody has confirmed them')).toBeVisible();
-  await power.fill('0.75');
-  await power.press('Enter');
-  await page.getByRole('button', { name: 'Confirm Rated voltage' }).click();
-  let motor = ofKind(await model(page, request, id), 'asynchronousMotor')[0];
-  expect(motor.assumed).not.toContain('ratedMw');
-  expect(motor.assumed).not.toContain('ratedKv');
-  await symbol(page, 'M2').click({ modifiers: ['Control'] });
-  await expect(page.getByRole('heading', { name: /2 elements selected/ })).toBeVisible();
-  await expect(power).toHaveAttribute('placeholder', 'various');
-  await power.fill('600k');
-  await power.press('Enter');
-  await page.getByRole('button', { name: 'Confirm all' }).click();
-  const motors = ofKind(await model(page, request, id), 'asynchronousMotor');
-  expect(motors.map(({ ratedMw }) => ratedMw)).toEqual([0.6, 0.6]);
-  expect(motors.map(({ assumed }) => assumed)).toEqual([undefined, undefined]);
-  await press(page, ['Control+z', 'Control+z']);
-  motor = ofKind(await model(page, request, id), 'asynchronousMotor')[0];
-  expect(motor.ratedMw).toBe(0.75);
-});
-
-test('findings: plain, with what to do; a rating that is too small takes the next size', async ({ page, request }) => {
-  const id = await importProject(request);
-  await openDesk(page, id);
-  await symbol(page, 'BRA Q21').click();
-  const breaking = page.getByRole('textbox', { name: 'Rated breaking current in kA' });
-  await breaking.fill('1.5');
-  await breaking.press('Enter');
-  await page.getByRole('button', { name: /findings$/ }).click();
-  const drawer = page.getByRole('region', { name: 'Findings' });
-  await expect(drawer).toContainText('BRA Q21 breaks 1.5 kA; Ik″ where it stands reaches');
-  await expect(drawer).toContainText('Take a device that breaks more');
-  await drawer.getByRole('button', { name: /^Take .* kA$/ }).click();
-  await expect(drawer).not.toContainText('BRA Q21 breaks');
-  const device = ofKind(await model(page, request, id), 'switch').find(({ name }) => name === 'BRA Q21')!;
-  expect(device.breakingKa).toBeGreaterThanOrEqual(6.3);
-  await drawer.getByRole('button', { name: /no relay trips/ }).click();
-  await expect(page.getByRole('heading', { name: /elements selected/ })).toBeVisible();
-});
-
-test('history: who, what, when; a named version, what differs, and back to it as a new change', async ({
-  page,
-  request,
-}) => {
-  const id = await importProject(request);
-  await openDesk(page, id);
-  await page.getByRole('button', { name: /^You work as/ }).click();
-  await page.getByRole('textbox', { name: 'You work as' }).fill('Ada Quill');
-  await page.keyboard.press('Escape');
-  await page.getByRole('button', { name: 'History: changes and versions' }).click();
-  const history = page.getByRole('dialog', { name: 'History' });
-  await history.getByRole('textbox', { name: /Name of the present state/ }).fill('as imported');
-  await history.getByRole('button', { name: 'Name version' }).click();
-  await expect(history.getByRole('textbox', { name: /Name of the present state/ })).toHaveValue('');
-  await page.keyboard.press('Escape');
-  await symbol(page, 'BRA T1').click();
-  const uk = page.getByRole('textbox', { name: 'Short-circuit voltage uk in %' });
-  await uk.fill('9.9');
-  await uk.press('Enter');
-  await saved(page);
-  await page.getByRole('button', { name: 'History: changes and versions' }).click();
-  await expect(history.getByRole('listitem').first()).toContainText('BRA T1: Short-circuit voltage uk');
-  await expect(history.getByRole('listitem').first()).toContainText('Ada Quill');
-  await history.getByRole('combobox', { name: 'Compare' }).click();
-  await page.getByRole('option', { name: 'as imported (1)' }).click();
-  const table = history.getByRole('table', { name: 'Differences' });
-  await expect(table.getByRole('row')).toHaveCount(1);
-  await expect(table).toContainText('Short-circuit voltage uk in %: 8.6 → 9.9');
-  await history.getByRole('button', { name: 'Restore revision 1' }).click();
-  await expect(uk).toHaveValue('8.6');
-  await saved(page);
-  await page.reload();
-  await symbol(page, 'BRA T1').click();
-  await expect(uk).toHaveValue('8.6');
-  await page.keyboard.press('Control+z');
-  await expect(uk).toHaveValue('9.9');
-});
-
 test('a messy page of 500 buses is laid out, what is pinned stays, and one step takes it back', async ({
   page,
   request,
@@ -384,41 +271,4 @@ test('on a large page what is painted is taken hold of: hovered, clicked, dragge
   const after = ofKind(await model(page, request, id), 'bus').find(({ name }) => name === 'B17')!;
   expect([after.x > before.x, after.y > before.y]).toEqual([true, true]);
   await page.keyboard.press('Escape');
-});
-
-test('no serious hurdle for assistive technology on any stage', async ({ page, request }) => {
-  test.slow();
-  await openDesk(page, await importProject(request));
-  const hurdles: string[] = [];
-  const check = async (where: string) => {
-    // The hundreds of like terminals on the drawing are looked at once.
-    const builder = new AxeBuilder({ page });
-    const { violations } = await (
-      where.startsWith('Network with') ? builder : builder.exclude('.react-flow__nodes')
-    ).analyze();
-    for (const { id, impact, nodes } of violations)
-      if (impact === 'serious' || impact === 'critical')
-        hurdles.push(`${where}: ${id} ${nodes.map(({ html }) => html.slice(0, 160)).join(' | ')}`);
-  };
-  await symbol(page, 'BRA T1').click();
-  await page.getByRole('button', { name: /findings$/ }).click();
-  await check('Network with findings');
-  await page.getByRole('button', { name: /findings$/ }).click();
-  for (const stage of ['Faults', 'Grading', 'Sheets']) {
-    await toStage(page, stage);
-    await page.waitForTimeout(600);
-    await check(stage);
-  }
-  await toStage(page, 'Network');
-  await page.getByRole('button', { name: 'History: changes and versions' }).click();
-  await expect(page.getByRole('dialog', { name: 'History' })).toBeVisible();
-  await check('History');
-  await page.keyboard.press('Escape');
-  await page.keyboard.press('?');
-  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
-  await check('Keys');
-  await page.keyboard.press('Escape');
-  await page.getByRole('button', { name: 'Dark' }).click();
-  await check('Network, dark');
-  expect(hurdles).toEqual([]);
 });

@@ -2,6 +2,10 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, type APIRequestContext, type Locator, type Page } from '@playwright/test';
+import { writeProject } from '../core/src/formats/project';
+import { blankElements } from '../core/src/model/defaults';
+import type { Element } from '../core/src/model/element';
+import { networkOf } from '../core/src/model/network';
 
 export const demoText = readFileSync(join(import.meta.dirname, '../demo/sorrel-island.json'), 'utf8');
 
@@ -58,4 +62,24 @@ export async function drag(
   await page.mouse.down();
   await page.mouse.move(to.x, to.y, { steps });
   await page.mouse.up();
+}
+
+/** A blank project of its own; returns its id. */
+export const blank = (request: APIRequestContext) =>
+  importProject(request, writeProject({ name: 'Blank', notes: '', elements: blankElements() }));
+/** The model as the server has it, once everything is stored. */
+export const model = async (page: Page, request: APIRequestContext, id: string) => {
+  await saved(page);
+  return networkOf(((await (await request.get(`/api/projects/${id}`)).json()) as { elements: Element[] }).elements);
+};
+export const press = async (page: Page, keys: string[]) => {
+  for (const key of keys) await page.keyboard.press(key);
+};
+/** A new project with a bus and one motor feeder, drawn by keys; returns its id. */
+export async function drawnFeeder(page: Page, request: APIRequestContext): Promise<string> {
+  const id = await blank(request);
+  await openDesk(page, id);
+  await press(page, ['b', 'ArrowUp', 'Enter', 'Enter', 'k', 'l', 'm', 'Enter']);
+  await saved(page);
+  return id;
 }

@@ -8,11 +8,8 @@ import type { Element, ElementOf } from '../core/src/model/element';
 import { networkOf, ofKind, validateNetwork } from '../core/src/model/network';
 import { buildTopology } from '../core/src/model/topology';
 import { busPlace } from '../web/desk/deskState';
-import { faultLevel, importProject, openDesk, saved, symbol, toStage } from './desk';
+import { faultLevel, importProject, openDesk, press, saved, symbol, toStage } from './desk';
 
-const press = async (page: Page, keys: string[]) => {
-  for (const key of keys) await page.keyboard.press(key);
-};
 /** Goes to an element by the search. */
 const find = async (page: Page, name: string) => {
   await page.keyboard.press('Control+k');

@@ -6,7 +6,7 @@ import { boxOf, busHeight, hull, isDrawn, isPlaced, type Box, type Placed } from
 import { made } from '@mesura/core/drawing/tools';
 import { nameOf, type Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
-import type { Network } from '@mesura/core/model/network';
+import { withElements, type Network } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
 import type { Topology } from '@mesura/core/model/topology';
 import type { Mode } from './drawingState';
@@ -28,9 +28,7 @@ export class SceneKeeper {
 export function withDraft(network: Network, mode: Mode): Network {
   if (mode.kind !== 'feeder' || mode.steps.length === 0) return network;
   const { elements, updates } = chainOf(network, mode.start, mode.steps, mode.ids);
-  const drafted = new Map(network.elements);
-  for (const element of [...updates, ...elements]) drafted.set(element.id, element);
-  return { elements: drafted };
+  return withElements(network, [...updates, ...elements]);
 }
 
 /** Where the feeder that is being drawn has come to, with room for its next symbol. */

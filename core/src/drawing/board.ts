@@ -2,7 +2,7 @@
 import type { Change } from '../model/changes';
 import { kinds, type Element, type ElementOf } from '../model/element';
 import type { ElementId } from '../model/fields';
-import { ofKind, type Network } from '../model/network';
+import { ofKind, withElements, type Network } from '../model/network';
 import type { Panel, PanelType } from '../model/sheet';
 import { drawChain, pitch } from './chain';
 import { FreeNames } from './fragment';
@@ -121,9 +121,7 @@ export function addPanel(
   const wanted = wantedBeyond(network, bus, left, [place]);
   if (wanted === 0) return placePanel(network, bus, type, left, newId);
   const room = roomBeyond(network, bus, left, wanted);
-  const roomy: Network = {
-    elements: new Map([...network.elements, ...room.map((element) => [element.id, element] as const)]),
-  };
+  const roomy = withElements(network, room);
   const added = placePanel(roomy, roomy.elements.get(busId) as ElementOf<'bus'>, type, left, newId);
   const settled = new Set(added.changes.flatMap((change) => (change.op === 'update' ? [change.element.id] : [])));
   return {
@@ -239,9 +237,7 @@ function placePanel(
     ...updates.map((element): Change => ({ op: 'update', element })),
     ...elements.map((element): Change => ({ op: 'add', element })),
   ];
-  const after = new Map(network.elements);
-  for (const element of [...updates, ...elements]) after.set(element.id, element);
-  return { changes, network: { elements: after }, bus: next, panel: panel.id };
+  return { changes, network: withElements(network, [...updates, ...elements]), bus: next, panel: panel.id };
 }
 
 /** A breaker lying between the end of this busbar and the beginning of a new one. */
@@ -357,7 +353,7 @@ export function makeBoard(
     length: 2 * panelWidth,
     ...(page ? { page } : {}),
   };
-  let at: Network = { elements: new Map(network.elements).set(bus.id, bus) };
+  let at = withElements(network, [bus]);
   let on = bus.id;
   for (const type of panels) {
     const added = addPanel(at, on, type, newId)!;

@@ -2,7 +2,7 @@
 import type { Change } from '../model/changes';
 import type { ElementOf } from '../model/element';
 import type { ElementId } from '../model/fields';
-import { ofKind, type Network } from '../model/network';
+import { ofKind, withElements, type Network } from '../model/network';
 import type { Panel } from '../model/sheet';
 import { around, feederOf, firstClear, pitch, reaching } from './chain';
 import { connectionsAt } from './splice';
@@ -47,7 +47,7 @@ export function duplicateFeeder(
     boxes.map((box) => ({ ...box, x: box.x + shift })),
   );
   const updates = new Map(room.map((element) => [element.id, element]));
-  const roomy: Network = { elements: new Map([...network.elements, ...updates]) };
+  const roomy = withElements(network, room);
   const root = roomy.elements.get(bar.id) as ElementOf<'bus'>;
 
   const fragment = takeFragment(network, ids);

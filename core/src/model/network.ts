@@ -9,6 +9,13 @@ export interface Network {
   readonly elements: ReadonlyMap<ElementId, Element>;
 }
 
+/** The network with these elements added, or in the place of those of the same id. */
+export function withElements(network: Network, added: Iterable<Element>): Network {
+  const elements = new Map(network.elements);
+  for (const element of added) elements.set(element.id, element);
+  return { elements };
+}
+
 export function networkOf(elements: Iterable<Element>): Network {
   const byId = new Map<ElementId, Element>();
   for (const element of elements) byId.set(element.id, element);
