@@ -151,6 +151,7 @@ function searched(a: End, b: End, obstacles: Obstacles, free: ReadonlySet<Elemen
   const ys = lines([start.y, goal.y, (start.y + goal.y) / 2], near, 'y', 'height');
   if (xs.length > mostLines || ys.length > mostLines) return null;
 
+  const tolls = tollsOn(xs, ys, near, free);
   // A state is a crossing of two lines and the direction (0 across, 1 up or down) in which it was reached.
   const count = xs.length * ys.length * 2;
   const cost = new Float64Array(count).fill(Infinity);
@@ -182,13 +183,9 @@ function searched(a: End, b: End, obstacles: Obstacles, free: ReadonlySet<Elemen
       if (ni < 0 || nj < 0 || ni >= xs.length || nj >= ys.length) continue;
       const next = at(ni, nj, to);
       if (done[next]) continue;
-      const stretch = {
-        x: Math.min(xs[i], xs[ni]),
-        y: Math.min(ys[j], ys[nj]),
-        width: Math.abs(xs[i] - xs[ni]),
-        height: Math.abs(ys[j] - ys[nj]),
-      };
-      const sum = cost[state] + stretch.width + stretch.height + (way === to ? 0 : 30) + crossed(near, stretch, free);
+      const toll =
+        to === 0 ? tolls.across[j * xs.length + Math.min(i, ni)] : tolls.down[Math.min(j, nj) * xs.length + i];
+      const sum = cost[state] + Math.abs(xs[i] - xs[ni]) + Math.abs(ys[j] - ys[nj]) + (way === to ? 0 : 30) + toll;
       if (sum < cost[next]) {
         cost[next] = sum;
         from[next] = state;
@@ -201,6 +198,27 @@ function searched(a: End, b: End, obstacles: Obstacles, free: ReadonlySet<Elemen
   const way: Point[] = [];
   for (let state = last; state >= 0; state = from[state]) way.push(pointOf(state));
   return tidy([a.at, ...way.reverse(), b.at]);
+}
+
+/** What it costs to run through obstacles on each stretch between neighbouring crossings: from (i, j) to the right, and downward. */
+function tollsOn(
+  xs: readonly number[],
+  ys: readonly number[],
+  near: readonly Obstacle[],
+  free: ReadonlySet<ElementId>,
+): { across: Float64Array; down: Float64Array } {
+  const across = new Float64Array(xs.length * ys.length);
+  const down = new Float64Array(xs.length * ys.length);
+  for (const { id, cost, x, y, width, height } of near) {
+    if (free.has(id)) continue;
+    const [right, bottom] = [x + width, y + height];
+    for (let j = 0; j < ys.length && ys[j] <= bottom; j++)
+      for (let i = 0; i < xs.length && xs[i] <= right; i++) {
+        if (ys[j] >= y && xs[i + 1] >= x) across[j * xs.length + i] += cost;
+        if (xs[i] >= x && ys[j + 1] >= y) down[j * xs.length + i] += cost;
+      }
+  }
+  return { across, down };
 }
 
 /** A first step straight out of the symbol; from a busbar to the side of the other end. */
