@@ -1,6 +1,6 @@
 /** What the hand does to the drawing, as changes of the project. Each is one step to undo. */
 import { notifications } from '@mantine/notifications';
-import { addPanel, movePanels } from '@mesura/core/drawing/board';
+import { addPanel, movePanels, pastNeighbour, slid } from '@mesura/core/drawing/board';
 import { movedWith } from '@mesura/core/drawing/together';
 import { align, distribute, mirror, turn, type Axis, type Edge } from '@mesura/core/drawing/arrange';
 import { putFragment, takeFragment, type Fragment } from '@mesura/core/drawing/fragment';
@@ -151,12 +151,14 @@ export function moveBy(store: ProjectStore, ids: readonly ElementId[], dx: numbe
     return element?.kind === 'panel' && !whole.has(element.bus);
   });
   const held = movedWith(network, sliding);
+  const [first] = sliding;
+  const one = sliding.length === 1 ? (network.elements.get(first) as ElementOf<'panel'>) : null;
   const moved = [...whole].flatMap((id) => {
     const element = network.elements.get(id);
     return element && isPlaced(element) && !held.has(id) ? [{ ...element, x: element.x + dx, y: element.y + dy }] : [];
   });
   const changes = [
-    ...movePanels(network, new Map(sliding.map((id) => [id, dx]))),
+    ...movePanels(network, one ? slid(network, one, dx) : new Map(sliding.map((id) => [id, dx]))),
     ...(dx === 0 && dy === 0 ? [] : moved),
   ].map((element): Change => ({ op: 'update', element }));
   if (changes.length > 0)
@@ -169,7 +171,12 @@ export function moveBy(store: ProjectStore, ids: readonly ElementId[], dx: numbe
 }
 
 export function nudge(store: ProjectStore, dx: number, dy: number): void {
-  moveBy(store, store.getState().selection, dx, dy);
+  const { network, selection } = store.getState();
+  const [only] = selection.map((id) => network.elements.get(id));
+  // A panel between others changes places with the next.
+  const isHeld = only?.kind === 'panel' && [...slid(network, only, dx).values()].every((by) => by === 0);
+  const past = isHeld && dx !== 0 && selection.length === 1 ? pastNeighbour(network, only, dx < 0 ? -1 : 1) : null;
+  moveBy(store, selection, past ?? dx, dy);
 }
 
 export function lengthen(store: ProjectStore, by: number): void {

@@ -7,7 +7,7 @@ import type { Panel, PanelType } from '../model/sheet';
 import { drawChain, pitch } from './chain';
 import { FreeNames } from './fragment';
 import { Obstacles } from './route';
-import { closingCoupler, roomBeyond, wantedBeyond } from './room';
+import { closingCoupler, couplersOf, roomBeyond, wantedBeyond } from './room';
 import { boxOf, hull, isDrawn, isPlaced, snapToGrid } from './shapes';
 import { connectionsAt } from './splice';
 import { tools, type Tool } from './tools';
@@ -70,18 +70,7 @@ function frontOf(
 
 /** The busbars of a board: the one given, and those that couplers in panels join to it, near and far. */
 export function sectionsOf(network: Network, bus: ElementId): Set<ElementId> {
-  const couplers = ofKind(network, 'panel').filter(({ type }) => type === 'coupler');
-  const joined = couplers.map(
-    (panel) =>
-      new Set([
-        panel.bus,
-        ...panel.members.flatMap((member) =>
-          (connectionsAt(network).get(member) ?? []).flatMap(({ from, to }) =>
-            [from, to].flatMap((end) => (network.elements.get(end.element)?.kind === 'bus' ? [end.element] : [])),
-          ),
-        ),
-      ]),
-  );
+  const joined = couplersOf(network).map(({ buses }) => buses);
   const sections = new Set([bus]);
   for (let size = 0; size < sections.size;) {
     size = sections.size;
@@ -300,6 +289,45 @@ export function snappedPanel(network: Network, panel: Panel, x: number): number 
   return best;
 }
 
+/**
+ * By how much panels move when one of them is slid along its section: it stays within the section, and where it would stand on others it
+ * takes its place among them, all flush. A coupler stays.
+ */
+export function slid(network: Network, panel: Panel, dx: number): ReadonlyMap<ElementId, number> {
+  const bus = network.elements.get(panel.bus);
+  if (panel.type === 'coupler' || bus?.kind !== 'bus') return new Map();
+  const half = panel.width / 2;
+  const closed = closingCoupler(network, bus.id);
+  const last = closed ? closed.x - closed.width / 2 - half : Infinity;
+  const x = Math.min(Math.max(panel.x + dx, bus.x + half), last);
+  const others = panelsOf(network, bus.id).filter(({ id, type }) => id !== panel.id && type !== 'coupler');
+  if (!others.some((other) => Math.abs(other.x - x) < half + other.width / 2 - 1))
+    return new Map([[panel.id, x - panel.x]]);
+  const moves = new Map<ElementId, number>();
+  let left = Math.min(...[panel, ...others].map((each) => each.x - each.width / 2));
+  for (const each of [...others.filter((other) => other.x <= x), panel, ...others.filter((other) => other.x > x)]) {
+    moves.set(each.id, left + each.width / 2 - each.x);
+    left += each.width;
+  }
+  // Not onto what hangs on the bar without a panel.
+  const own = new Set([bus.id, ...[panel, ...others].flatMap(({ members }) => members)]);
+  const loose = new Obstacles([...network.elements.values()].filter(({ id }) => !own.has(id)));
+  const lies = [panel, ...others].some((each) => {
+    const { x: from, y, width, height } = boxOf(each);
+    const below = { x: from + moves.get(each.id)! + 1, y: bus.y + 4, width: width - 2, height: y + height - bus.y - 4 };
+    return moves.get(each.id) !== 0 && loose.within(below).length > 0;
+  });
+  return lies ? new Map() : moves;
+}
+
+/** How far a panel has to be slid to change places with its neighbour on one side; null when there is none. */
+export function pastNeighbour(network: Network, panel: Panel, side: -1 | 1): number | null {
+  const neighbour = panelsOf(network, panel.bus)
+    .filter(({ id, type, x }) => id !== panel.id && type !== 'coupler' && side * (x - panel.x) > 0)
+    .sort((p, q) => side * (p.x - q.x))[0];
+  return neighbour ? neighbour.x - panel.x + side : null;
+}
+
 /** Moves panels with what stands in them; where their runs meet the busbar moves along, and the busbar reaches as far as its panels. */
 export function movePanels(network: Network, moves: ReadonlyMap<ElementId, number>): Element[] {
   const moved = new Map<ElementId, Element>();
@@ -326,7 +354,7 @@ export function movePanels(network: Network, moves: ReadonlyMap<ElementId, numbe
     const bus = get(id);
     if (bus?.kind !== 'bus') continue;
     const ends = ofKind(network, 'panel')
-      .filter((panel) => panel.bus === id)
+      .filter((panel) => panel.bus === id && panel.type !== 'coupler')
       .map((stored) => get(stored.id) as Panel)
       .map((panel) => panel.x + panel.width / 2 - bus.x);
     const length = snapToGrid(Math.max(bus.length, ...ends));

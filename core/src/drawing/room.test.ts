@@ -7,7 +7,8 @@ import { elementId, type ElementId } from '../model/fields';
 import { networkOf, ofKind, validateNetwork, type Network } from '../model/network';
 import { panelTypes } from '../model/sheet';
 import { buildTopology } from '../model/topology';
-import { addPanel, makeBoard, sectionsOf } from './board';
+import { mirror } from './arrange';
+import { addPanel, makeBoard, movePanels, panelsOf, pastNeighbour, sectionsOf, slid } from './board';
 import { chainChanges, drawChain, startAt } from './chain';
 import { duplicateFeeder } from './duplicate';
 import { roomBeyond, sectionEnd } from './room';
@@ -152,6 +153,47 @@ describe('room on a busbar', () => {
     }
     const [panel] = ofKind(network, 'panel');
     expect(movedWith(network, [panel.id])).toEqual(new Set([panel.id, ...panel.members]));
+  });
+
+  it('a panel that is slid takes its place among the others of its section, none on another, the coupler where it is', () => {
+    const network = board(['incoming', 'measuring', 'motor', 'outgoing', 'coupler', 'outgoing']);
+    const panels = ofKind(network, 'panel');
+    const coupler = panels.find(({ type }) => type === 'coupler')!;
+    const first = ofKind(network, 'bus')[0];
+    expect(slid(network, coupler, 100).size).toBe(0);
+    fc.assert(
+      fc.property(fc.nat({ max: 3 }), fc.integer({ min: -90, max: 90 }), (which, steps) => {
+        const after = applied(
+          network,
+          movePanels(network, slid(network, panels[which], 10 * steps)).map((element) => ({ op: 'update', element })),
+        );
+        expectClear(after);
+        expect(joints(after, network)).toEqual(joints(network, network));
+        expect(after.elements.get(coupler.id)).toEqual(coupler);
+        for (const { x, width } of panelsOf(after, first.id).filter(({ type }) => type !== 'coupler'))
+          expect(x + width / 2).toBeLessThanOrEqual(sectionEnd(after, first));
+        const breaker = (net: Network) => net.elements.get(panels[which].members[0]) as Drawn;
+        const panel = after.elements.get(panels[which].id) as (typeof panels)[number];
+        expect(breaker(after).x - breaker(network).x).toBeCloseTo(panel.x - panels[which].x);
+      }),
+    );
+    // By keyboard: past the neighbour, and back.
+    const by = pastNeighbour(network, panels[1], 1)!;
+    const swapped = slid(network, panels[1], by);
+    expect([swapped.get(panels[1].id), swapped.get(panels[2].id)]).toEqual([panels[2].width, -panels[1].width]);
+    expect(pastNeighbour(network, panels[0], -1)).toBeNull();
+  });
+
+  it('a board that was mirrored grows on its right sides all the same', () => {
+    const straight = board(['incoming', 'coupler', 'outgoing', 'motor']);
+    const ids = [...straight.elements.values()].filter(isPlaced).map(({ id }) => id);
+    const network = applied(straight, mirror(straight, ids, 'across'));
+    for (const bus of ofKind(network, 'bus'))
+      for (const type of ['outgoing', 'motor'] as const) {
+        const after = applied(network, addPanel(network, bus.id, type, newId)!.changes);
+        expectClear(after);
+        expect(joints(after, network)).toEqual(joints(network, network));
+      }
   });
 
   it('what stands left of the line stays; busbars across it grow, and runs keep their place on them', () => {

@@ -2,8 +2,10 @@
 import type { Element, ElementOf } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { ofKind, type Network } from '../model/network';
+import type { Panel } from '../model/sheet';
 import type { ConnectionEnd } from '../model/switching';
 import { Obstacles } from './route';
+import { connectionsAt } from './splice';
 import { boxOf, grid, isDrawn, isPlaced, overlaps, type Box, type Placed } from './shapes';
 
 type Bus = ElementOf<'bus'>;
@@ -14,9 +16,29 @@ export function sectionEnd(network: Network, bus: Bus): number {
   return coupler ? coupler.x - coupler.width / 2 : bus.x + bus.length;
 }
 
-/** The panel of the coupler at the right end of a section. */
-export const closingCoupler = (network: Network, bus: ElementId) =>
-  ofKind(network, 'panel').find((panel) => panel.bus === bus && panel.type === 'coupler');
+/** The panel of the coupler at the right end of a section, on whichever of the two its panel is counted. */
+export function closingCoupler(network: Network, bus: ElementId): Panel | undefined {
+  const section = network.elements.get(bus);
+  if (section?.kind !== 'bus') return undefined;
+  return couplersOf(network).find(({ panel, buses }) => buses.has(bus) && panel.x > section.x + section.length / 2)
+    ?.panel;
+}
+
+/** The panels of couplers, each with the busbars that it joins. */
+export const couplersOf = (network: Network): { panel: Panel; buses: ReadonlySet<ElementId> }[] =>
+  ofKind(network, 'panel')
+    .filter(({ type }) => type === 'coupler')
+    .map((panel) => ({
+      panel,
+      buses: new Set([
+        panel.bus,
+        ...panel.members.flatMap((member) =>
+          (connectionsAt(network).get(member) ?? []).flatMap(({ from, to }) =>
+            [from, to].flatMap((end) => (network.elements.get(end.element)?.kind === 'bus' ? [end.element] : [])),
+          ),
+        ),
+      ]),
+    }));
 
 /** Whether an element stands right of an upright line: by its middle, a busbar by where it begins. */
 export function standsBeyond(element: Placed, x: number): boolean {
