@@ -136,6 +136,44 @@ test('by mouse: a busbar lengthened, moved, symbols chosen with a box and aligne
   expect(top).toBeLessThan(box.y + box.height);
 });
 
+test('a board: panels change places by mouse and by keys, a panel added before the coupler makes room, the bar moves all', async ({
+  page,
+  request,
+}) => {
+  const id = await blank(request);
+  await openDesk(page, id);
+  const drawing = (await page.getByRole('region', { name: 'One-line diagram' }).boundingBox())!;
+  await page.getByRole('button', { name: 'Templates' }).click();
+  await page.getByRole('menuitem', { name: /Board of two sections/ }).click();
+  await page.mouse.click(drawing.x + 60, drawing.y + 220);
+  await press(page, ['Escape', '0']);
+  const front = async () =>
+    [...ofKind(await model(page, request, id), 'panel')].sort((p, q) => p.x - q.x).map(({ name }) => name);
+  const start = ['Incoming 1', 'Outgoing 1', 'Outgoing 2', 'Coupler 1', 'Outgoing 3', 'Outgoing 4', 'Incoming 2'];
+  expect(await front()).toEqual(start);
+  const title = (await symbol(page, 'Outgoing 1').boundingBox())!;
+  const grip = { x: title.x + title.width - 8, y: title.y + title.height / 2 };
+  await drag(page, grip, { x: grip.x + 90, y: grip.y });
+  const swapped = start.map((_, k) => start[[0, 2, 1, 3, 4, 5, 6][k]]);
+  expect(await front()).toEqual(swapped);
+  await page.keyboard.press('ArrowLeft');
+  expect(await front()).toEqual(start);
+  await symbol(page, 'Bus 1').click();
+  await page.getByRole('button', { name: 'Add a panel' }).click();
+  await page.getByRole('menuitem', { name: 'Motor' }).click();
+  expect(await front()).toEqual([...start.slice(0, 3), 'Motor 1', ...start.slice(3)]);
+  // All sections go with the bar that is dragged.
+  await page.keyboard.press('0');
+  await symbol(page, 'Bus 2').click();
+  const before = ofKind(await model(page, request, id), 'bus');
+  const bar = await centerOf(symbol(page, 'Bus 2'));
+  await drag(page, bar, { x: bar.x, y: bar.y - 40 });
+  const after = ofKind(await model(page, request, id), 'bus');
+  const rise = after[0].y - before[0].y;
+  expect(rise).toBeLessThan(0);
+  expect(after.map(({ y }) => y)).toEqual(before.map(({ y }) => y + rise));
+});
+
 test('pages: what is moved to another page is linked, and a click on the link goes there', async ({
   page,
   request,
