@@ -8,7 +8,7 @@ import { drawChain, pitch } from './chain';
 import { FreeNames } from './fragment';
 import { Obstacles } from './route';
 import { closingCoupler, couplersOf, roomBeyond, wantedBeyond } from './room';
-import { boxOf, hull, isDrawn, isPlaced, snapToGrid } from './shapes';
+import { boxOf, hull, isDrawn, isPlaced, snapToGrid, type Box } from './shapes';
 import { connectionsAt } from './splice';
 import { tools, type Tool } from './tools';
 
@@ -48,6 +48,14 @@ export function titleSpan({ x, width }: Panel): { left: number; right: number } 
   const left = x - width / 2;
   return { left: left + (width >= wide.width ? wide.run + 5 : 3), right: left + width - 3 };
 }
+
+/** The part of a panel below its bar, within its edges: what must not lie on anything. */
+export const frontBelow = (panel: Panel, { y }: ElementOf<'bus'>): Box => ({
+  x: panel.x - panel.width / 2 + 1,
+  y: y + 4,
+  width: panel.width - 2,
+  height: panel.y + panel.height - y - 4,
+});
 
 /** Panels that stand on a busbar, from left to right. */
 export const panelsOf = (network: Network, bus: ElementId): Panel[] =>
@@ -313,9 +321,8 @@ export function slid(network: Network, panel: Panel, dx: number): ReadonlyMap<El
   const own = new Set([bus.id, ...[panel, ...others].flatMap(({ members }) => members)]);
   const loose = new Obstacles([...network.elements.values()].filter(({ id }) => !own.has(id)));
   const lies = [panel, ...others].some((each) => {
-    const { x: from, y, width, height } = boxOf(each);
-    const below = { x: from + moves.get(each.id)! + 1, y: bus.y + 4, width: width - 2, height: y + height - bus.y - 4 };
-    return moves.get(each.id) !== 0 && loose.within(below).length > 0;
+    const by = moves.get(each.id)!;
+    return by !== 0 && loose.within(frontBelow({ ...each, x: each.x + by }, bus)).length > 0;
   });
   return lies ? new Map() : moves;
 }

@@ -4,6 +4,7 @@ import type { ElementOf } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { ofKind, withElements, type Network } from '../model/network';
 import type { Panel } from '../model/sheet';
+import { frontBelow } from './board';
 import { around, feederOf, firstClear, pitch, reaching } from './chain';
 import { connectionsAt } from './splice';
 import { FreeNames, putFragment, takeFragment } from './fragment';
@@ -89,14 +90,6 @@ const panelOf = (network: Network, bus: ElementId, feeder: ReadonlySet<ElementId
   ofKind(network, 'panel').find(
     (panel) => panel.bus === bus && panel.type !== 'coupler' && panel.members.some((member) => feeder.has(member)),
   );
-
-/** The part of a panel below its bar, within its edges: what must not lie on anything. */
-const frontBelow = (panel: Panel, { y }: ElementOf<'bus'>) => ({
-  x: panel.x - panel.width / 2 + 1,
-  y: y + 4,
-  width: panel.width - 2,
-  height: panel.y + panel.height - y - 4,
-});
 
 /** How far a copy of a panel stands from it when it is flush with the last one of the section. */
 function flushShift(network: Network, panel: Panel): number {
