@@ -1,6 +1,7 @@
 /** What the hand does to the drawing, as changes of the project. Each is one step to undo. */
 import { notifications } from '@mantine/notifications';
-import { addPanel, movePanels, pastNeighbour, slid } from '@mesura/core/drawing/board';
+import { addPanel } from '@mesura/core/drawing/board';
+import { movePanels, pastNeighbour, slid } from '@mesura/core/drawing/slide';
 import { movedWith } from '@mesura/core/drawing/together';
 import { align, distribute, mirror, turn, type Axis, type Edge } from '@mesura/core/drawing/arrange';
 import { putFragment, takeFragment, type Fragment } from '@mesura/core/drawing/fragment';

@@ -2,7 +2,7 @@
 
 import { useCallback, useState } from 'react';
 import { useReactFlow, useStoreApi, type NodeChange } from '@xyflow/react';
-import { snappedPanel } from '@mesura/core/drawing/board';
+import { snappedPanel } from '@mesura/core/drawing/slide';
 import { isPlaced, snapToGrid, type Placed } from '@mesura/core/drawing/shapes';
 import { movedWith } from '@mesura/core/drawing/together';
 import type { ElementId } from '@mesura/core/model/fields';

@@ -18,7 +18,6 @@ const aboveBar = 20;
 const smallestHeight = 130;
 /** A panel with a relay beside its run is wider, and the run stands left of its middle. */
 const wide = { width: 140, run: 50 };
-const snapReach = 25;
 
 const toolOf = (key: string): Tool => tools.find((tool) => tool.key === key)!;
 
@@ -281,93 +280,6 @@ function couplerOf(
     updates: length === bus.length ? [] : [{ ...bus, length: Math.max(length, 20) }],
     bus: section.id,
   };
-}
-
-/** Where a dragged panel comes to stand: flush with a neighbour of the same board when it is near one. */
-export function snappedPanel(network: Network, panel: Panel, x: number): number {
-  let best = snapToGrid(x);
-  let least = snapReach;
-  for (const other of ofKind(network, 'panel')) {
-    if (other.id === panel.id || other.page !== panel.page || Math.abs(other.y - panel.y) > 1) continue;
-    for (const side of [-1, 1]) {
-      const flush = other.x + (side * (other.width + panel.width)) / 2;
-      if (Math.abs(flush - x) < least) [best, least] = [flush, Math.abs(flush - x)];
-    }
-  }
-  return best;
-}
-
-/**
- * By how much panels move when one of them is slid along its section: it stays within the section, and where it would stand on others it
- * takes its place among them, all flush. A coupler stays.
- */
-export function slid(network: Network, panel: Panel, dx: number): ReadonlyMap<ElementId, number> {
-  const bus = network.elements.get(panel.bus);
-  if (panel.type === 'coupler' || bus?.kind !== 'bus') return new Map();
-  const half = panel.width / 2;
-  const closed = closingCoupler(network, bus.id);
-  const last = closed ? closed.x - closed.width / 2 - half : Infinity;
-  const x = Math.min(Math.max(panel.x + dx, bus.x + half), last);
-  const others = panelsOf(network, bus.id).filter(({ id, type }) => id !== panel.id && type !== 'coupler');
-  if (!others.some((other) => Math.abs(other.x - x) < half + other.width / 2 - 1))
-    return new Map([[panel.id, x - panel.x]]);
-  const moves = new Map<ElementId, number>();
-  let left = Math.min(...[panel, ...others].map((each) => each.x - each.width / 2));
-  for (const each of [...others.filter((other) => other.x <= x), panel, ...others.filter((other) => other.x > x)]) {
-    moves.set(each.id, left + each.width / 2 - each.x);
-    left += each.width;
-  }
-  // Not onto what hangs on the bar without a panel.
-  const own = new Set([bus.id, ...[panel, ...others].flatMap(({ members }) => members)]);
-  const loose = new Obstacles([...network.elements.values()].filter(({ id }) => !own.has(id)));
-  const lies = [panel, ...others].some((each) => {
-    const by = moves.get(each.id)!;
-    return by !== 0 && loose.within(frontBelow({ ...each, x: each.x + by }, bus)).length > 0;
-  });
-  return lies ? new Map() : moves;
-}
-
-/** How far a panel has to be slid to change places with its neighbour on one side; null when there is none. */
-export function pastNeighbour(network: Network, panel: Panel, side: -1 | 1): number | null {
-  const neighbour = panelsOf(network, panel.bus)
-    .filter(({ id, type, x }) => id !== panel.id && type !== 'coupler' && side * (x - panel.x) > 0)
-    .sort((p, q) => side * (p.x - q.x))[0];
-  return neighbour ? neighbour.x - panel.x + side : null;
-}
-
-/** Moves panels with what stands in them; where their runs meet the busbar moves along, and the busbar reaches as far as its panels. */
-export function movePanels(network: Network, moves: ReadonlyMap<ElementId, number>): Element[] {
-  const moved = new Map<ElementId, Element>();
-  const get = (id: ElementId) => moved.get(id) ?? network.elements.get(id);
-  const touched = new Set<ElementId>();
-  for (const [id, by] of moves) {
-    const panel = network.elements.get(id);
-    if (panel?.kind !== 'panel' || by === 0) continue;
-    moved.set(id, { ...panel, x: panel.x + by });
-    touched.add(panel.bus);
-    for (const member of panel.members) {
-      const element = get(member);
-      if (!element || !isPlaced(element)) continue;
-      moved.set(member, { ...element, x: element.x + by });
-      for (const stored of connectionsAt(network).get(member) ?? []) {
-        const connection = get(stored.id) as ElementOf<'connection'>;
-        const along = (end: typeof connection.from) =>
-          end.element === panel.bus ? { ...end, at: Math.max(0, (end.at ?? 0) + by) } : end;
-        moved.set(connection.id, { ...connection, from: along(connection.from), to: along(connection.to) });
-      }
-    }
-  }
-  for (const id of touched) {
-    const bus = get(id);
-    if (bus?.kind !== 'bus') continue;
-    const ends = ofKind(network, 'panel')
-      .filter((panel) => panel.bus === id && panel.type !== 'coupler')
-      .map((stored) => get(stored.id) as Panel)
-      .map((panel) => panel.x + panel.width / 2 - bus.x);
-    const length = snapToGrid(Math.max(bus.length, ...ends));
-    if (length !== bus.length) moved.set(id, { ...bus, length });
-  }
-  return [...moved.values()];
 }
 
 /** A whole board: busbar and panels, as additions to an otherwise empty place at x, y. */

@@ -8,7 +8,8 @@ import { networkOf, ofKind, validateNetwork, type Network } from '../model/netwo
 import { panelTypes } from '../model/sheet';
 import { buildTopology } from '../model/topology';
 import { mirror } from './arrange';
-import { addPanel, makeBoard, movePanels, panelsOf, pastNeighbour, sectionsOf, slid } from './board';
+import { addPanel, makeBoard, panelsOf, sectionsOf } from './board';
+import { movePanels, pastNeighbour, slid } from './slide';
 import { chainChanges, drawChain, startAt } from './chain';
 import { duplicateFeeder } from './duplicate';
 import { roomBeyond, sectionEnd } from './room';
