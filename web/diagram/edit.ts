@@ -152,16 +152,13 @@ export function moveBy(store: ProjectStore, ids: readonly ElementId[], dx: numbe
     return element?.kind === 'panel' && !whole.has(element.bus);
   });
   const held = movedWith(network, sliding);
-  const [first] = sliding;
-  const one = sliding.length === 1 ? (network.elements.get(first) as ElementOf<'panel'>) : null;
   const moved = [...whole].flatMap((id) => {
     const element = network.elements.get(id);
     return element && isPlaced(element) && !held.has(id) ? [{ ...element, x: element.x + dx, y: element.y + dy }] : [];
   });
-  const changes = [
-    ...movePanels(network, one ? slid(network, one, dx) : new Map(sliding.map((id) => [id, dx]))),
-    ...(dx === 0 && dy === 0 ? [] : moved),
-  ].map((element): Change => ({ op: 'update', element }));
+  const changes = [...movePanels(network, slid(network, sliding, dx)), ...(dx === 0 && dy === 0 ? [] : moved)].map(
+    (element): Change => ({ op: 'update', element }),
+  );
   if (changes.length > 0)
     report(
       commit(
@@ -175,7 +172,7 @@ export function nudge(store: ProjectStore, dx: number, dy: number): void {
   const { network, selection } = store.getState();
   const [only] = selection.map((id) => network.elements.get(id));
   // A panel between others changes places with the next.
-  const isHeld = only?.kind === 'panel' && [...slid(network, only, dx).values()].every((by) => by === 0);
+  const isHeld = only?.kind === 'panel' && [...slid(network, [only.id], dx).values()].every((by) => by === 0);
   const past = isHeld && dx !== 0 && selection.length === 1 ? pastNeighbour(network, only, dx < 0 ? -1 : 1) : null;
   moveBy(store, selection, past ?? dx, dy);
 }

@@ -161,12 +161,13 @@ describe('room on a busbar', () => {
     const panels = ofKind(network, 'panel');
     const coupler = panels.find(({ type }) => type === 'coupler')!;
     const first = ofKind(network, 'bus')[0];
-    expect(slid(network, coupler, 100).size).toBe(0);
+    expect(slid(network, [coupler.id], 100).size).toBe(0);
     fc.assert(
-      fc.property(fc.nat({ max: 3 }), fc.integer({ min: -90, max: 90 }), (which, steps) => {
+      fc.property(fc.nat({ max: 3 }), fc.subarray(panels), fc.integer({ min: -90, max: 90 }), (which, more, steps) => {
+        const taken = [panels[which], ...more].map(({ id }) => id);
         const after = applied(
           network,
-          movePanels(network, slid(network, panels[which], 10 * steps)).map((element) => ({ op: 'update', element })),
+          movePanels(network, slid(network, taken, 10 * steps)).map((element) => ({ op: 'update', element })),
         );
         expectClear(after);
         expect(joints(after, network)).toEqual(joints(network, network));
@@ -180,7 +181,7 @@ describe('room on a busbar', () => {
     );
     // By keyboard: past the neighbour, and back.
     const by = pastNeighbour(network, panels[1], 1)!;
-    const swapped = slid(network, panels[1], by);
+    const swapped = slid(network, [panels[1].id], by);
     expect([swapped.get(panels[1].id), swapped.get(panels[2].id)]).toEqual([panels[2].width, -panels[1].width]);
     expect(pastNeighbour(network, panels[0], -1)).toBeNull();
   });

@@ -17,11 +17,16 @@ export function sectionEnd(network: Network, bus: Bus): number {
 }
 
 /** The panel of the coupler at the right end of a section, on whichever of the two its panel is counted. */
-export function closingCoupler(network: Network, bus: ElementId): Panel | undefined {
+export const closingCoupler = (network: Network, bus: ElementId) => couplerAt(network, bus, 1);
+
+/** The panel of the coupler at the left end of a section. */
+export const openingCoupler = (network: Network, bus: ElementId) => couplerAt(network, bus, -1);
+
+function couplerAt(network: Network, bus: ElementId, side: -1 | 1): Panel | undefined {
   const section = network.elements.get(bus);
   if (section?.kind !== 'bus') return undefined;
-  return couplersOf(network).find(({ panel, buses }) => buses.has(bus) && panel.x > section.x + section.length / 2)
-    ?.panel;
+  const middle = section.x + section.length / 2;
+  return couplersOf(network).find(({ panel, buses }) => buses.has(bus) && side * (panel.x - middle) > 0)?.panel;
 }
 
 /** The panels of couplers, each with the busbars that it joins. */

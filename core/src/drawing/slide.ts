@@ -4,7 +4,7 @@ import type { ElementId } from '../model/fields';
 import { ofKind, type Network } from '../model/network';
 import type { Panel } from '../model/sheet';
 import { frontBelow, panelsOf } from './board';
-import { closingCoupler } from './room';
+import { closingCoupler, openingCoupler } from './room';
 import { Obstacles } from './route';
 import { isPlaced, snapToGrid } from './shapes';
 import { connectionsAt } from './splice';
@@ -26,31 +26,55 @@ export function snappedPanel(network: Network, panel: Panel, x: number): number 
 }
 
 /**
- * By how much panels move when one of them is slid along its section: it stays within the section, and where it would stand on others it
- * takes its place among them, all flush. A coupler stays.
+ * By how much panels move when some of them are slid along their sections: they stay within the section, and where they would stand on
+ * others they take their places among them, all flush. Couplers stay.
  */
-export function slid(network: Network, panel: Panel, dx: number): ReadonlyMap<ElementId, number> {
-  const bus = network.elements.get(panel.bus);
-  if (panel.type === 'coupler' || bus?.kind !== 'bus') return new Map();
-  const half = panel.width / 2;
-  const closed = closingCoupler(network, bus.id);
-  const last = closed ? closed.x - closed.width / 2 - half : Infinity;
-  const x = Math.min(Math.max(panel.x + dx, bus.x + half), last);
-  const others = panelsOf(network, bus.id).filter(({ id, type }) => id !== panel.id && type !== 'coupler');
-  if (!others.some((other) => Math.abs(other.x - x) < half + other.width / 2 - 1))
-    return new Map([[panel.id, x - panel.x]]);
+export function slid(network: Network, ids: readonly ElementId[], dx: number): ReadonlyMap<ElementId, number> {
+  const held = new Set(ids);
+  const buses = new Set(
+    ids.flatMap((id) => {
+      const element = network.elements.get(id);
+      return element?.kind === 'panel' && element.type !== 'coupler' ? [element.bus] : [];
+    }),
+  );
+  return new Map([...buses].flatMap((bus) => [...slidAlong(network, bus, held, dx)]));
+}
+
+function slidAlong(
+  network: Network,
+  id: ElementId,
+  held: ReadonlySet<ElementId>,
+  dx: number,
+): ReadonlyMap<ElementId, number> {
+  const bus = network.elements.get(id);
+  if (bus?.kind !== 'bus') return new Map();
+  const panels = panelsOf(network, id).filter(({ type }) => type !== 'coupler');
+  const sliding = panels.filter((panel) => held.has(panel.id));
+  const leftOf = ({ x, width }: Panel) => x - width / 2;
+  const rightOf = ({ x, width }: Panel) => x + width / 2;
+  const [opened, closed] = [openingCoupler(network, id), closingCoupler(network, id)];
+  const begin = opened ? rightOf(opened) : bus.x;
+  const end = closed ? leftOf(closed) : Infinity;
+  const by = Math.min(Math.max(dx, begin - Math.min(...sliding.map(leftOf))), end - Math.max(...sliding.map(rightOf)));
+  const target = (panel: Panel) => panel.x + (held.has(panel.id) ? by : 0);
+  const order = [...panels.filter((panel) => !held.has(panel.id)), ...sliding].sort((p, q) => target(p) - target(q));
+  const clear = order.every((panel, k) => {
+    const next = order[k + 1];
+    return !next || target(next) - target(panel) >= (panel.width + next.width) / 2 - 1;
+  });
+  if (clear) return new Map(sliding.map((panel) => [panel.id, by]));
   const moves = new Map<ElementId, number>();
-  let left = Math.min(...[panel, ...others].map((each) => each.x - each.width / 2));
-  for (const each of [...others.filter((other) => other.x <= x), panel, ...others.filter((other) => other.x > x)]) {
-    moves.set(each.id, left + each.width / 2 - each.x);
-    left += each.width;
+  let left = Math.min(...panels.map(leftOf));
+  for (const panel of order) {
+    moves.set(panel.id, left - leftOf(panel));
+    left += panel.width;
   }
   // Not onto what hangs on the bar without a panel.
-  const own = new Set([bus.id, ...[panel, ...others].flatMap(({ members }) => members)]);
-  const loose = new Obstacles([...network.elements.values()].filter(({ id }) => !own.has(id)));
-  const lies = [panel, ...others].some((each) => {
-    const by = moves.get(each.id)!;
-    return by !== 0 && loose.within(frontBelow({ ...each, x: each.x + by }, bus)).length > 0;
+  const own = new Set([id, ...panels.flatMap(({ members }) => members)]);
+  const loose = new Obstacles([...network.elements.values()].filter((element) => !own.has(element.id)));
+  const lies = panels.some((panel) => {
+    const move = moves.get(panel.id)!;
+    return move !== 0 && loose.within(frontBelow({ ...panel, x: panel.x + move }, bus)).length > 0;
   });
   return lies ? new Map() : moves;
 }
