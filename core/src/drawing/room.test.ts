@@ -163,7 +163,7 @@ describe('room on a busbar', () => {
     const first = ofKind(network, 'bus')[0];
     expect(slid(network, [coupler.id], 100).size).toBe(0);
     fc.assert(
-      fc.property(fc.nat({ max: 3 }), fc.subarray(panels), fc.integer({ min: -90, max: 90 }), (which, more, steps) => {
+      fc.property(fc.nat({ max: 3 }), fc.subarray([...panels]), fc.integer({ min: -90, max: 90 }), (which, more, steps) => {
         const taken = [panels[which], ...more].map(({ id }) => id);
         const after = applied(
           network,
