@@ -163,21 +163,26 @@ describe('room on a busbar', () => {
     const first = ofKind(network, 'bus')[0];
     expect(slid(network, [coupler.id], 100).size).toBe(0);
     fc.assert(
-      fc.property(fc.nat({ max: 3 }), fc.subarray([...panels]), fc.integer({ min: -90, max: 90 }), (which, more, steps) => {
-        const taken = [panels[which], ...more].map(({ id }) => id);
-        const after = applied(
-          network,
-          movePanels(network, slid(network, taken, 10 * steps)).map((element) => ({ op: 'update', element })),
-        );
-        expectClear(after);
-        expect(joints(after, network)).toEqual(joints(network, network));
-        expect(after.elements.get(coupler.id)).toEqual(coupler);
-        for (const { x, width } of panelsOf(after, first.id).filter(({ type }) => type !== 'coupler'))
-          expect(x + width / 2).toBeLessThanOrEqual(sectionEnd(after, first));
-        const breaker = (net: Network) => net.elements.get(panels[which].members[0]) as Drawn;
-        const panel = after.elements.get(panels[which].id) as (typeof panels)[number];
-        expect(breaker(after).x - breaker(network).x).toBeCloseTo(panel.x - panels[which].x);
-      }),
+      fc.property(
+        fc.nat({ max: 3 }),
+        fc.subarray([...panels]),
+        fc.integer({ min: -90, max: 90 }),
+        (which, more, steps) => {
+          const taken = [panels[which], ...more].map(({ id }) => id);
+          const after = applied(
+            network,
+            movePanels(network, slid(network, taken, 10 * steps)).map((element) => ({ op: 'update', element })),
+          );
+          expectClear(after);
+          expect(joints(after, network)).toEqual(joints(network, network));
+          expect(after.elements.get(coupler.id)).toEqual(coupler);
+          for (const { x, width } of panelsOf(after, first.id).filter(({ type }) => type !== 'coupler'))
+            expect(x + width / 2).toBeLessThanOrEqual(sectionEnd(after, first));
+          const breaker = (net: Network) => net.elements.get(panels[which].members[0]) as Drawn;
+          const panel = after.elements.get(panels[which].id) as (typeof panels)[number];
+          expect(breaker(after).x - breaker(network).x).toBeCloseTo(panel.x - panels[which].x);
+        },
+      ),
     );
     // By keyboard: past the neighbour, and back.
     const by = pastNeighbour(network, panels[1], 1)!;
