@@ -14,7 +14,7 @@ describe('mesura faults', () => {
     expect(code).toBe(0);
     expect(output.split('\n')[0]).toMatch(/^place +kV +kind +case +Ik" kA +ip kA +X\/R/);
     expect(output.trim().split('\n')).toHaveLength(23);
-    expect(output).toMatch(/^BRA 11 A +11 +3ph +max +14\.98 /m);
+    expect(output).toMatch(/^BRA 11 A +11 +3ph +max +14\.99 /m);
   });
   it('prints CSV for one bus by name or identifier', () => {
     const byName = faults('--at', 'BRA 11 A', '--format', 'csv');

@@ -9,9 +9,11 @@ import { buildTopology, type Topology } from '../model/topology';
 import { towerProblem } from '../sequence/lineConstants';
 import type { Basis, FaultCase, SequenceContext } from '../sequence/stamp';
 import type { Complex } from '../linear/complex';
+import { once } from '../linear/once';
 import { SilentTrace, type Trace } from '../working/trace';
 import { collect, type NetworkInjection } from './collect';
-import { connectivity, coupledGroups } from './connectivity';
+import { chargedShunts, type Charging } from './charging';
+import { coupledGroups } from './connectivity';
 import { couplingsOf } from './coupling';
 import { analysisOf } from './stamping';
 import { isNought, spread, wrapped, type Spread, type Supplier } from './spread';
@@ -26,8 +28,7 @@ import {
   type SequenceNetwork,
 } from './sequenceNetwork';
 
-/** Line capacitances in the zero sequence: only where the earthing makes them carry the earth fault, always, or never. */
-export type Charging = 'auto' | 'always' | 'never';
+export type { Charging };
 
 export type VoltageFactor = (nominalKv: number, faultCase: FaultCase) => number;
 
@@ -36,8 +37,8 @@ export interface AssemblyOptions {
   readonly basis?: Basis;
   readonly voltageFactor: VoltageFactor;
   readonly charging?: Charging;
-  /** A power-station unit with the fault between generator and transformer. */
-  readonly faultInside?: ElementId;
+  /** A power-station unit with the fault between generator and transformer, or in the auxiliaries behind. */
+  readonly faultInside?: SequenceContext['faultInside'];
   /** Constant impedances that stand for what has no model of its own, such as loads at the voltage of a load flow; star unearthed. */
   readonly loads?: ReadonlyMap<ElementId, Complex>;
   readonly topology?: Topology;
@@ -56,6 +57,10 @@ export interface Assembly extends Spread {
   readonly positive: SequenceNetwork;
   readonly negative: SequenceNetwork;
   readonly zero: SequenceNetwork;
+  /** Line capacitances that count in the zero sequence. */
+  readonly charged: readonly NetworkShunt[];
+  /** The zero sequence without them. */
+  bareZero(): SequenceNetwork;
   /**
    * Positive sequence at a fraction of rated frequency, for peak (with the fictitious resistances of generators) and d.c. component (with their own); made
    * when asked for.
@@ -89,6 +94,7 @@ export function contextFor(
     faultCase,
     basis,
     faultInside,
+    minimumFactors: settingsOf(network).minimumFactors,
     trace,
     frequencyHz: settingsOf(network).frequencyHz,
     nominalKv: (element, terminal) => topology.nodes[topology.nodeAt(element, terminal)!].nominalKv!,
@@ -146,7 +152,7 @@ export function assemble(network: Network, options: AssemblyOptions): Assembly {
     nodeCount,
     innerNodes,
     injections,
-    ...networksOf(lists, basis, options.charging ?? 'auto'),
+    ...networksOf(lists, basis, options.charging ?? 'auto', topology.nodes.length),
     ...spreadOut,
     lists,
     outages: [],
@@ -154,21 +160,32 @@ export function assemble(network: Network, options: AssemblyOptions): Assembly {
   };
 }
 
-/** The networks of some lists: capacitances put in where they belong, negative shared with positive where it is the same. */
-export function networksOf(lists: Lists, basis: Basis, charging: Charging) {
-  const withShunts = (parts: NetworkParts, more: readonly NetworkShunt[]) =>
-    more.length > 0 ? { ...parts, shunts: parts.shunts.concat(more) } : parts;
+export const chargedBy = (parts: NetworkParts, more: readonly NetworkShunt[]): NetworkParts =>
+  more.length > 0 ? { ...parts, shunts: parts.shunts.concat(more) } : parts;
+
+/** The networks of some lists: capacitances put in where they belong, negative shared with positive where it is the same. `places`: nodes of the topology. */
+export function networksOf(lists: Lists, basis: Basis, charging: Charging, places: number) {
   const everywhere = basis === 'operating' && charging !== 'never';
   const charged = everywhere ? lists.charging.positive : [];
-  const positiveParts = withShunts(lists.positive, charged);
-  const negativeParts = lists.negative === lists.positive ? positiveParts : withShunts(lists.negative, charged);
-  const zeroParts = withShunts(lists.zero, chargedShunts(lists, everywhere ? 'always' : charging));
+  const positiveParts = chargedBy(lists.positive, charged);
+  const negativeParts = lists.negative === lists.positive ? positiveParts : chargedBy(lists.negative, charged);
   const positive = buildSequenceNetwork(positiveParts);
+  const negative = negativeParts === positiveParts ? positive : buildSequenceNetwork(negativeParts);
+  const bareZero = once(() => buildSequenceNetwork(lists.zero));
+  const charged0 = chargedShunts(
+    { positive, negative, bare: bareZero },
+    lists.zero,
+    lists.charging.zero,
+    everywhere ? 'always' : charging,
+    places,
+  );
   const byRatio = { fictitious: new Map<number, SequenceNetwork>(), own: new Map<number, SequenceNetwork>() };
   return {
     positive,
-    negative: negativeParts === positiveParts ? positive : buildSequenceNetwork(negativeParts),
-    zero: buildSequenceNetwork(zeroParts),
+    negative,
+    zero: buildSequenceNetwork(chargedBy(lists.zero, charged0)),
+    charged: charged0,
+    bareZero,
     atFrequency(ratio: number, resistances: 'fictitious' | 'own' = 'fictitious'): SequenceNetwork {
       const known = byRatio[resistances].get(ratio);
       if (known) return known;
@@ -178,16 +195,6 @@ export function networksOf(lists: Lists, basis: Basis, charging: Charging) {
       return made;
     },
   };
-}
-
-/** Line capacitances that count: those of parts that are earthed nowhere, or through resonant coils only. */
-function chargedShunts({ zero, charging: all }: Lists, charging: Charging): readonly NetworkShunt[] {
-  if (charging === 'never' || all.zero.length === 0) return [];
-  if (charging === 'always') return all.zero;
-  const { part } = connectivity(zero);
-  const earthed = new Uint8Array(zero.nodeCount);
-  for (const { role, node } of zero.shunts) if (role !== 'coil') earthed[part[node]] = 1;
-  return all.zero.filter(({ node }) => !earthed[part[node]]);
 }
 
 function towerProblems(network: Network): Problem[] {

@@ -124,6 +124,7 @@ export class Collector {
       ratio: p.ratio,
       lag: (p.clock * Math.PI) / 6 + p.shiftRad,
       shiftRad: 0,
+      circuits: p.circuits,
     };
   }
 

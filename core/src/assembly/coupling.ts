@@ -41,15 +41,14 @@ export function couplingsOf(network: Network, frequencyHz: number): { couplings:
       say('the mutual impedance is neither given nor known from a common tower', 'x0mOhmPerKm');
       continue;
     }
-    // Parallel circuits of one line element share its current.
-    const share = coupling.lengthKm / (first.circuits * second.circuits);
     const [p, q] = [coupling.firstFromKm / first.lengthKm, coupling.secondFromKm / second.lengthKm];
     const [pLength, qLength] = [coupling.lengthKm / first.lengthKm, coupling.lengthKm / second.lengthKm];
     couplings.push({
       element: coupling.id,
       first: first.id,
       second: second.id,
-      z: scale(z, coupling.opposite ? -share : share),
+      // Each circuit of one line sees all of the other's: z·Σ(i/n) = z·i, however many share the current.
+      z: scale(z, coupling.opposite ? -coupling.lengthKm : coupling.lengthKm),
       firstFrom: p,
       firstTo: p + pLength,
       // Counted from the second line's other end when the lines run against each other.
@@ -96,13 +95,22 @@ export function sectionImpedances(network: SequenceNetwork, branch: number, frac
   });
 }
 
-/** Mutual impedance of two sections, each from its point to its branch's end b; the own impedance when both lie on one branch. */
+/**
+ * Mutual impedance of two sections, each from its point to its branch's end b; the own impedance when both lie on one branch. Faults inside a line of several
+ * circuits are on one and the same of them: it has n times the impedance z of the line, and with what it carries alone, n·z·(1 − max(x, y) − (1 − x)·(1 − y)), it
+ * stands before what all circuits share.
+ */
 export function betweenSections(
   network: SequenceNetwork,
   [p, x]: readonly [number, number],
   [q, y]: readonly [number, number],
 ): Complex {
-  if (p === q) return scale(network.weight(network.series[p]), 1 - Math.max(x, y));
+  if (p === q) {
+    const { circuits } = network.series[p];
+    const common = 1 - Math.max(x, y);
+    const alone = common - (1 - x) * (1 - y);
+    return scale(network.weight(network.series[p]), common + (circuits - 1) * alone);
+  }
   return mutualOf(network, p, q).reduce((sum, { z, from, to, otherFrom, otherTo }) => {
     const [u0, u1] = beyondPoint(x, from, to);
     const [v0, v1] = beyondPoint(y, otherFrom, otherTo);

@@ -5,7 +5,9 @@
 import { addTo, denseMatrix, denseSolve, entry, identity, type DenseMatrix } from '../linear/dense';
 import { updatedInverse } from '../linear/inverse';
 import type { ElementId } from '../model/fields';
-import { networksOf, type Assembly, type Lists } from './assemble';
+import { once } from '../linear/once';
+import { chargedBy, networksOf, type Assembly, type Lists } from './assemble';
+import { chargedShunts, sameShunts } from './charging';
 import { connectivity } from './connectivity';
 import { spread } from './spread';
 import {
@@ -52,13 +54,34 @@ export function withOutage(assembly: Assembly, element: ElementId): Assembly {
     zero: sameEarthing(lists, left, element) ? updated(assembly.zero, element) : null,
   };
   const shared = assembly.negative === assembly.positive;
+  const places = assembly.topology.nodes.length;
+  const charging = assembly.basis === 'operating' ? 'always' : (assembly.options.charging ?? 'auto');
   if (!updates.positive || !updates.zero || (!shared && !updates.negative))
-    return { ...base, ...networksOf(left, assembly.basis, assembly.options.charging ?? 'auto') };
+    return { ...base, ...networksOf(left, assembly.basis, assembly.options.charging ?? 'auto', places) };
+  const [positiveLeft, negativeLeft] = [updates.positive, shared ? updates.positive : updates.negative!];
+  const bareZero = once(() => updated(assembly.bareZero(), element) ?? buildSequenceNetwork(left.zero));
+  // The earth-fault factor may pass its limit with the element gone, and with it the capacitances come or go.
+  const charged =
+    charging === 'auto'
+      ? chargedShunts(
+          { positive: positiveLeft, negative: negativeLeft, bare: bareZero },
+          left.zero,
+          left.charging.zero,
+          charging,
+          places,
+        )
+      : assembly.charged.filter((shunt) => shunt.element !== element);
+  const asBefore = sameShunts(
+    charged,
+    assembly.charged.filter((shunt) => shunt.element !== element),
+  );
   return {
     ...base,
-    positive: updates.positive,
-    negative: shared ? updates.positive : updates.negative!,
-    zero: updates.zero,
+    positive: positiveLeft,
+    negative: negativeLeft,
+    zero: asBefore ? updates.zero : buildSequenceNetwork(chargedBy(left.zero, charged)),
+    charged,
+    bareZero,
     atFrequency: (ratio, resistances) => {
       const whole = assembly.atFrequency(ratio, resistances);
       return updated(whole, element) ?? buildSequenceNetwork(without(whole, element), whole.weight);
@@ -72,7 +95,7 @@ function supplyOf(assembly: Assembly, left: Lists): Pick<Assembly, 'supplied' | 
   return { supplied, part };
 }
 
-/** Whether the capacitances count in the same places as before: the element is no path to earth, and parts nothing. */
+/** Whether the same parts have a path to earth as before: the element is none, and parts nothing. */
 function sameEarthing(before: Lists, after: Lists, element: ElementId): boolean {
   if (before.zero.shunts.some((shunt) => shunt.element === element)) return false;
   if (before.zero.gaps.length !== after.zero.gaps.length) return false;

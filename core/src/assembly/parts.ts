@@ -18,6 +18,8 @@ export interface NetworkSeries extends Impedance {
   readonly lag: number;
   /** Part of it in radians that the positions of the nodes do not account for; only in loops with a phase-shifting transformer. */
   readonly shiftRad: number;
+  /** Parallel circuits that the impedance stands for. */
+  readonly circuits: number;
 }
 
 export interface NetworkShunt extends Impedance {

@@ -36,7 +36,7 @@ export function revised(before: Assembly, network: Network, changed: readonly El
     network,
     injections,
     lists: left,
-    ...networksOf(left, before.basis, options.charging ?? 'auto'),
+    ...networksOf(left, before.basis, options.charging ?? 'auto', topology.nodes.length),
   };
 }
 
@@ -60,7 +60,7 @@ const levelsOf = (element: Element): string =>
 
 function sameShape(p: Collector, q: Collector): boolean {
   const series = (list: readonly NetworkSeries[]) =>
-    list.map(({ from, to, a, b, ratio, lag }) => [from, to, a, b, ratio, lag]);
+    list.map(({ from, to, a, b, ratio, lag, circuits }) => [from, to, a, b, ratio, lag, circuits]);
   const shunts = (list: readonly NetworkShunt[]) => list.map(({ terminal, node, role }) => [terminal, node, role]);
   const shapeOf = (each: Collector) =>
     JSON.stringify([

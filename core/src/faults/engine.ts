@@ -20,6 +20,7 @@ import {
   outageStudy,
   revisedStudy,
   prefaultOf,
+  raisedBy,
   simultaneousFaults,
   solvedFlows,
   type Iec60909Study,
@@ -173,7 +174,7 @@ export class FaultEngine {
     if (!solved.ok) return solved;
     const { assembly } = prepared.study;
     const { reference } = solved.solution;
-    const { voltageAt } = prefaultOf(prepared.study, reference);
+    const { voltageAt } = prefaultOf(prepared.study, reference, raisedBy(prepared.study, solved.solution.ports[0]));
     return answer(solved.results, assembly, solvedFlows(prepared.study, solved.solution), (node) =>
       nodeVoltages(assembly, solved.solution, node, voltageAt(node)),
     );

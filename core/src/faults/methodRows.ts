@@ -75,7 +75,7 @@ export function solveIec(study: Iec60909Study, place: Place, query: FaultQuery, 
       state: stateOf(fault),
       flows: faultFlows(fault, solution),
       voltages: (node) => voltagesDuring(fault, node, solution),
-      working: () => faultWorking(fault),
+      working: () => faultWorking(fault, query),
     };
   };
   return { row, more };
@@ -109,6 +109,7 @@ function iecFigures(fault: Fault, { breakingS = null, durationS = null }: FaultQ
     cFactor,
     sourceV,
     ibA: breaking?.ibA ?? null,
+    ibRule: breaking?.rule ?? null,
     idcA: breaking?.idcA ?? null,
     ibAsymmetricalA: breaking?.asymmetricalA ?? null,
     steady: steady && { maxA: steady.maxA, minA: steady.minA, rule: steady.rule },
@@ -122,6 +123,7 @@ const nothingMore = {
   kappa: null,
   cFactor: null,
   ibA: null,
+  ibRule: null,
   idcA: null,
   ibAsymmetricalA: null,
   steady: null,

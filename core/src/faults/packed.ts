@@ -53,8 +53,8 @@ class Cursor {
   }
 }
 
-/** Level, whether there is a result, 13 plain figures, four phases, three impedances, three of the steady state. */
-const width = 2 + 13 + 8 + 6 + 3;
+/** Level, whether there is a result, 14 plain figures, four phases, three impedances, three of the steady state. */
+const width = 2 + 14 + 8 + 6 + 3;
 
 /** Fills with rows of one table, all of one kind of fault and one method. */
 export class RowPacker {
@@ -101,6 +101,7 @@ function write(to: Cursor, nominalKv: number, result: Figures | null): void {
   to.put(result.ibAsymmetricalA);
   to.put(result.ithA);
   to.put(result.jouleIntegral);
+  to.put(result.ibRule && steadyRules.indexOf(result.ibRule));
   const { phases, steady } = result;
   to.putComplex(phases?.l1);
   to.putComplex(phases?.l2);
@@ -142,6 +143,7 @@ function read(from: Cursor, c37: C37Fault | null): Figures {
     from.take(),
     from.take(),
   ];
+  const ibRule = from.take();
   const [l1, l2, l3, residual] = [from.takeComplex(), from.takeComplex(), from.takeComplex(), from.takeComplex()];
   const [z1, z2, z0] = [from.takeComplex(), from.takeComplex(), from.takeComplex()];
   const [maxA, minA, rule] = [from.take(), from.take(), from.take()];
@@ -155,6 +157,7 @@ function read(from: Cursor, c37: C37Fault | null): Figures {
     powerVa,
     cFactor,
     ibA,
+    ibRule: ibRule === null ? null : steadyRules[ibRule],
     idcA,
     ibAsymmetricalA,
     ithA,

@@ -63,6 +63,8 @@ export interface Figures {
   /** Phase-to-neutral volts that drive the fault. */
   readonly sourceV: number;
   readonly ibA: number | null;
+  /** How Ib was found (IEC 60909-0, 9.1). */
+  readonly ibRule: SteadyCurrent['rule'] | null;
   readonly idcA: number | null;
   readonly ibAsymmetricalA: number | null;
   readonly steady: SteadyFigures | null;

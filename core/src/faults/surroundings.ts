@@ -7,11 +7,13 @@ import type { ElementId } from '../model/fields';
 import { terminalKey } from '../model/topology';
 import { groupAdmittance } from '../assembly/coupling';
 import { bridgesOf, type Bridges } from '../assembly/bridges';
+import { hasDoubtfulCharging, sameShunts } from '../assembly/charging';
 import { changeOf } from '../assembly/outage';
 import type { SequencePort } from '../assembly/ports';
 import { indicesOf, terminalRow, type SequenceNetwork, type Sparse } from '../assembly/sequenceNetwork';
 import { branchesByNode } from '../assembly/spread';
 import type { SequenceValues } from '../sequence/components';
+import { inPhase } from './iec60909/converters';
 import { faultAtPlace, faultFlows, outageStudy, sourceVoltageAt, type Iec60909Study } from './iec60909/study';
 import { faultComponents, needsZeroSequence, solidFault, type FaultKind } from './kinds';
 import { portAt, sequences, type Place, type Port, type Sequence } from './solve';
@@ -65,6 +67,15 @@ export class Surroundings {
     let made = this.outageStudies.get(element);
     if (!made) this.outageStudies.set(element, (made = outageStudy(this.study, element)));
     return made;
+  }
+
+  /** Whether other line capacitances count in the zero sequence once an element is out: the earth-fault factor passes its limit. */
+  chargesOtherwise(element: ElementId): boolean {
+    const { assembly } = this.study;
+    if (assembly.basis === 'operating' || (assembly.options.charging ?? 'auto') !== 'auto') return false;
+    if (!hasDoubtfulCharging(assembly.lists.zero, assembly.lists.charging.zero)) return false;
+    const left = assembly.charged.filter((shunt) => shunt.element !== element);
+    return !sameShunts(this.without(element).assembly.charged, left);
   }
 
   /** Whether a node has a source without an element that is one branch, or none. */
@@ -209,6 +220,7 @@ class Local {
   private changesEarthing(outage: ElementId): boolean {
     const { zero: homopolar, lists, options } = this.surroundings.study.assembly;
     if (homopolar.gaps.some(({ element }) => element === outage)) return true;
+    if (this.surroundings.chargesOtherwise(outage)) return true;
     const [branch] = indicesOf(homopolar.series, outage);
     const bridges = this.surroundings.bridges.zero;
     if (branch === undefined || !bridges.isBridge(branch)) return false;
@@ -272,7 +284,11 @@ class Local {
     const { assembly } = study;
     const { port } = this;
     if (needsZeroSequence(kind) && assembly.zero.gapsAt(port.node).length > 0) return false;
-    const raised = assembly.injections.filter(({ node }) => this.surroundings.suppliedWithout(outage, node));
+    const transfer = (at: number): Complex =>
+      weighed(port.positive.sense, (node) => entry(blocks.positive, this.indexOf.get(node)!, this.indexOf.get(at)!));
+    const raised = assembly.injections
+      .filter(({ node }) => this.surroundings.suppliedWithout(outage, node))
+      .map((each) => ({ ...each, current: inPhase(each.current, transfer(each.node)) }));
     /** What the converters raise at a node. */
     const raisedAt = (node: number): Complex =>
       raised.reduce(

@@ -9,7 +9,7 @@ import {
   transformerSchema,
 } from './branches';
 import { pageSchema, panelSchema, textNoteSchema } from './sheet';
-import { choice, elementIdSchema, quantity, type ElementId } from './fields';
+import { choice, elementIdSchema, quantity, withDefault, type ElementId } from './fields';
 import { gradingChartSchema, relaySchema } from './protection';
 import {
   asynchronousMotorSchema,
@@ -40,6 +40,12 @@ export const projectSettingsSchema = z.object({
   lowVoltageTolerancePercent: z
     .union([z.literal(6), z.literal(10)])
     .meta({ title: 'Low-voltage tolerance', unit: '%', help: 'Chooses c below 1 kV: IEC 60909-0, Table 1' }),
+  minimumFactors: withDefault(
+    choice('Correction factors, minimum', ['one', 'asMaximum'], {
+      help: 'KT, KG, KS in minimum currents: 1 after IEC 60909-0:2016, 7.1.2 (as remembered), or those of the maximum, as before that edition',
+    }),
+    'one',
+  ),
   wantedMarginS: quantity('Wanted grading margin', 's', { min: 0, max: 5 }),
   baseMva: quantity('Base for percent impedances', 'MVA', { above: 0 }),
   owner: z.string().max(120).meta({ title: 'Owner of the network' }),
@@ -123,6 +129,7 @@ export const defaultSettings: ProjectSettings = {
   id: settingsId,
   frequencyHz: 50,
   lowVoltageTolerancePercent: 10,
+  minimumFactors: 'one',
   wantedMarginS: 0.3,
   baseMva: 100,
   owner: '',

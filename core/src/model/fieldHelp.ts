@@ -183,6 +183,8 @@ const help: Readonly<Record<string, string>> = {
     'Of the network. Reactances in ohm are meant at this frequency; those of towers are computed at it.',
   'projectSettings.lowVoltageTolerancePercent':
     'How far a low-voltage network may go above its nominal voltage: with 6 % c is 1.05, with 10 % it is 1.10.',
+  'projectSettings.minimumFactors':
+    'Impedance correction factors in minimum short-circuit currents: 1 after the 2016 edition of IEC 60909-0 (7.1.2, as remembered), or those of the maximum.',
   'projectSettings.wantedMarginS':
     'Between two curves that follow each other: opening time, overshoot, errors and a reserve; 0.3 s is usual with digital relays.',
   'projectSettings.baseMva': 'For percent and per-unit values as they are shown; no influence on results.',

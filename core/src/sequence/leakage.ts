@@ -2,7 +2,7 @@
 import type { CoreType, Tap } from '../model/branches';
 import type { ElementId } from '../model/fields';
 import { assumed, formula, given, quantityOf, type Quantity } from '../working/trace';
-import { impedance, scaled, type Impedance, type SequenceContext } from './stamp';
+import { impedance, scaled, withoutFactors, withoutFactorsClause, type Impedance, type SequenceContext } from './stamp';
 
 export interface LeakageData {
   readonly ratedMva: number;
@@ -60,6 +60,8 @@ export function leakage(
 /** KT = 0.95·cmax/(1 + 0.6·xT), with cmax of the nominal voltage `kv` of the lower side; 1 outside IEC 60909. */
 export function correction(relativeX: Value, kv: number, context: SequenceContext, suffix = ''): Value {
   if (context.basis !== 'iec60909') return { ...quantityOf(`KT${suffix}`, 1), value: 1 };
+  if (withoutFactors(context))
+    return context.trace.step(`KT${suffix}`, ['1'], 1, '', withoutFactorsClause, 'minimum current');
   const c = quantityOf('cmax', context.cFactor(kv, 'max'));
   return context.trace.step(
     `KT${suffix}`,
@@ -108,5 +110,8 @@ export function magnetising(
 /** Ohms taken to another voltage level. */
 export const referred = (z: Impedance, ratio: number): Impedance => scaled(z, ratio * ratio);
 
-/** Clock numbers 2, 6 and 10 turn the windings round, and with them the zero sequence of a star–star unit. */
-export const zeroSequenceSign = (clock: number): 1 | -1 => (clock % 4 === 2 ? -1 : 1);
+/**
+ * Star windings 2, 6 or 10 steps of the clock apart stand on the core in opposite sense, and the zero-sequence voltage reverses between them. `steps`: from
+ * one star winding to the other, of either sign.
+ */
+export const zeroSequenceSign = (steps: number): 1 | -1 => (Math.abs(steps) % 4 === 2 ? -1 : 1);

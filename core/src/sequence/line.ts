@@ -83,7 +83,7 @@ export function line(line: Line, context: SequenceContext): SequenceModel {
       'IEC 60909-0, 7.1.2',
     );
   }
-  const positive = [series(impedance(r.value, x.value))];
+  const positive = [series(impedance(r.value, x.value), 1, 0, { circuits: line.circuits })];
   const halves = (perKmUs: number): Shunt[] =>
     perKmUs > 0
       ? [0, 1].map((end) =>
@@ -97,7 +97,24 @@ export function line(line: Line, context: SequenceContext): SequenceModel {
   }
   const r020 = perKm('R0,20', 'R′0', data.r0, 'r0OhmPerKm');
   const x0 = perKm('X0', 'X′0', data.x0, 'x0OhmPerKm');
-  // Only the conductor heats up; the return through earth and sheath keeps its resistance.
-  const r0 = hot ? trace.step('R0', formula`${r020} + ${r} - ${r20}`, r020.value + r.value - r20.value, 'Ω') : r020;
-  return { positive, zero: [series(impedance(r0.value, x0.value))], charging };
+  const r0 = hot ? heated(r020) : r020;
+  return { positive, zero: [series(impedance(r0.value, x0.value), 1, 0, { circuits: line.circuits })], charging };
+
+  function heated(cold: Quantity & { value: number }) {
+    // In low voltage the current returns through a conductor of the line, R0 = RL + 3·RN, and both are hot; above it through earth and sheath, which keep theirs.
+    if (context.nominalKv(line.id, 0) > 1) {
+      const value = cold.value + r.value - r20.value;
+      return trace.step(
+        'R0',
+        formula`${cold} + ${r} - ${r20}`,
+        value,
+        'Ω',
+        'IEC 60909-0, 7.1.2',
+        'line conductors hot',
+      );
+    }
+    const value = r20.value === 0 ? cold.value : (cold.value * r.value) / r20.value;
+    const step = r20.value === 0 ? formula`${cold}` : formula`${cold} · ${r} / ${r20}`;
+    return trace.step('R0', step, value, 'Ω', 'IEC 60909-0, 7.1.2', 'line and neutral conductors hot');
+  }
 }

@@ -7,7 +7,17 @@ import { parseVectorGroup } from '../model/vectorgroup';
 import { assumed, formula, given, quantityOf, type Quantity } from '../working/trace';
 import { leakage, referred } from './leakage';
 import { earthRole, inSeries, isEarthed, tripledNeutral } from './neutral';
-import { impedance, nothing, scaled, series, shunt, type SequenceContext, type SequenceModel } from './stamp';
+import {
+  impedance,
+  nothing,
+  scaled,
+  series,
+  shunt,
+  withoutFactors,
+  withoutFactorsClause,
+  type SequenceContext,
+  type SequenceModel,
+} from './stamp';
 import { fictitiousResistanceRatio } from './synchronousMachine';
 
 type Value = Quantity & { readonly value: number };
@@ -40,9 +50,15 @@ export function powerStationUnit(unit: PowerStationUnit, context: SequenceContex
   const ratio = t.hvKv / t.lvKv;
   const { clock, hv } = parseVectorGroup(t.vectorGroup)!;
 
-  const inside = context.faultInside === unit.id;
+  const inside = context.faultInside?.unit === unit.id;
   const k = basis === 'iec60909' ? correctionFactor(unit, own.relativeX, inside, context) : one;
-  const transformerFactor = inside ? 1 : k.value;
+  // At the generator itself the shares of generator and transformer are told apart, and that of the transformer goes without a factor.
+  const auxiliaries = inside && context.faultInside!.auxiliaries && basis === 'iec60909';
+  const transformerFactor = auxiliaries
+    ? transformerSideFactor(unit, own.relativeX, context).value
+    : inside
+      ? 1
+      : k.value;
   const acting =
     basis === 'thirtyCycle' && g.xd1Percent !== null ? reactance('X′d', 'x′d', g.xd1Percent, 'xd1Percent') : x;
   const zG = impedance(k.value * rOhm, k.value * acting.value, k.value * fictitious);
@@ -100,6 +116,8 @@ function correctionFactor(unit: PowerStationUnit, xT: Value, inside: boolean, co
   const [relative, regulation] = [g.xd2Percent / 100, 1 + g.regulationPercent / 100];
   const hv = at('UrTHV', t.hvKv, 'kV', 'transformer.hvKv');
   const lv = at('UrTLV', t.lvKv, 'kV', 'transformer.lvKv');
+  if (withoutFactors(context))
+    return trace.step(inside ? 'KG,S' : 'KS', ['1'], 1, '', withoutFactorsClause, 'minimum current');
   if (inside)
     return t.onLoadTapChanger
       ? trace.step(
@@ -133,5 +151,26 @@ function correctionFactor(unit: PowerStationUnit, xT: Value, inside: boolean, co
     (kv / (g.ratedKv * regulation)) * (t.lvKv / t.hvKv) * (1 - t.pTPercent / 100) * (cMax / (1 + relative * sin.value)),
     '',
     'IEC 60909-0, 6.7.2',
+  );
+}
+
+/** KT,S and KT,SO: correction of the unit transformer for a fault in the auxiliaries. */
+function transformerSideFactor(unit: PowerStationUnit, xT: Value, context: SequenceContext): Value {
+  const { trace } = context;
+  const { generator: g, transformer: t } = unit;
+  if (withoutFactors(context)) return trace.step('KT,S', ['1'], 1, '', withoutFactorsClause, 'minimum current');
+  const c = quantityOf('cmax', context.cFactor(context.nominalKv(unit.id, 0), 'max'));
+  const sinPhi = Math.sqrt(1 - g.powerFactor ** 2);
+  const sin = quantityOf('sin φrG', sinPhi);
+  const value = (c.value as number) / (1 - xT.value * sinPhi);
+  const clause = 'IEC 60909-0, 6.7.3';
+  if (t.onLoadTapChanger) return trace.step('KT,S', formula`${c} / (1 - ${xT} · ${sin})`, value, '', clause);
+  const pG = given('pG', g.regulationPercent, '%', unit.id, 'generator.regulationPercent');
+  return trace.step(
+    'KT,SO',
+    formula`1 / (1 + ${pG} / 100) · ${c} / (1 - ${xT} · ${sin})`,
+    value / (1 + g.regulationPercent / 100),
+    '',
+    clause,
   );
 }

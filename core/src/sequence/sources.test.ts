@@ -106,10 +106,10 @@ describe('power-station units', () => {
       [true, 1.1 / (1 + 0.14 * sin)],
       [false, 1.1 / 1.05 / (1 + 0.14 * sin)],
     ] as const) {
-      const [branch, machine] = sequenceModel(loaded(onLoad), context(110, { faultInside: id }))!.positive as [
-        Series,
-        Shunt,
-      ];
+      const [branch, machine] = sequenceModel(
+        loaded(onLoad),
+        context(110, { faultInside: { unit: id, auxiliaries: false } }),
+      )!.positive as [Series, Shunt];
       expect(machine.xOhm / xG).toBeCloseTo(k, 9);
       expect(branch.xOhm).toBeCloseTo(xT * (21 ** 2 / 150), 9);
     }

@@ -25,6 +25,8 @@ export interface Series extends Impedance {
   readonly clock: number;
   /** Further lag in radians, of a phase-shifting transformer. */
   readonly shiftRad: number;
+  /** Parallel circuits that the impedance stands for; a fault inside is on one of them. */
+  readonly circuits: number;
 }
 
 /** From a local node to the reference of the sequence. */
@@ -81,10 +83,19 @@ export interface SequenceContext {
   cFactor(nominalKv: number, faultCase?: FaultCase): number;
   /** Another element that this one refers to. */
   element(id: ElementId): Element | undefined;
-  /** The power-station unit between whose generator and transformer the fault lies (IEC 60909-0, 6.7.3). */
-  readonly faultInside?: ElementId;
+  /** The power-station unit between whose generator and transformer, or in whose auxiliaries, the fault lies (IEC 60909-0, 6.7.3). */
+  readonly faultInside?: { readonly unit: ElementId; readonly auxiliaries: boolean };
+  /** Whether machines and transformers keep their correction factors in the minimum case. */
+  readonly minimumFactors: 'one' | 'asMaximum';
   readonly trace: Trace;
 }
+
+/** Correction factors are 1 in the minimum case (IEC 60909-0:2016, 7.1.2, as remembered) unless the project keeps those of the maximum. */
+export const withoutFactors = ({ faultCase, minimumFactors }: SequenceContext): boolean =>
+  faultCase === 'min' && minimumFactors === 'one';
+
+/** The clause that says so, with its mark. */
+export const withoutFactorsClause = 'IEC 60909-0:2016, 7.1.2 (as remembered)';
 
 export const nothing: SequenceModel = { positive: [], zero: [] };
 
@@ -98,8 +109,13 @@ export const series = (
   { rOhm, xOhm, rPeakOhm }: Impedance,
   ratio = 1,
   clock = 0,
-  { from = 0, to = 1, shiftRad = 0 }: { from?: number; to?: number; shiftRad?: number } = {},
-): Series => ({ type: 'series', from, to, rOhm, xOhm, rPeakOhm, ratio, clock, shiftRad });
+  {
+    from = 0,
+    to = 1,
+    shiftRad = 0,
+    circuits = 1,
+  }: { from?: number; to?: number; shiftRad?: number; circuits?: number } = {},
+): Series => ({ type: 'series', from, to, rOhm, xOhm, rPeakOhm, ratio, clock, shiftRad, circuits });
 
 export const shunt = (
   terminal: number,

@@ -2,7 +2,15 @@
 import type { SynchronousMachine } from '../model/sources';
 import { assumed, formula, given, quantityOf } from '../working/trace';
 import { earthRole, inSeries, tripledNeutral } from './neutral';
-import { impedance, nothing, shunt, type SequenceContext, type SequenceModel } from './stamp';
+import {
+  impedance,
+  nothing,
+  shunt,
+  withoutFactors,
+  withoutFactorsClause,
+  type SequenceContext,
+  type SequenceModel,
+} from './stamp';
 
 /** RGf over X″d: 0.05 from 100 MVA, 0.07 below, 0.15 up to 1 kV. */
 export function fictitiousResistanceRatio(ratedKv: number, ratedMva: number): number {
@@ -90,6 +98,10 @@ function factor(machine: SynchronousMachine, context: SequenceContext) {
   const pG = at('pG', machine.regulationPercent, '%', 'regulationPercent');
   const x = at('x″d', machine.xd2Percent, '%', 'xd2Percent');
   const clause = 'IEC 60909-0, 6.6.1';
+  if (withoutFactors(context)) {
+    const one = trace.step('KG', ['1'], 1, '', withoutFactorsClause, 'minimum current');
+    return { ...one, clause: withoutFactorsClause };
+  }
   const k = trace.step(
     'KG',
     formula`${un} / (${u} · (1 + ${pG} / 100)) · ${c} / (1 + ${x} / 100 · ${sinPhi})`,

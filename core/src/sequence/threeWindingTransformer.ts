@@ -177,10 +177,12 @@ function zeroSequence(
     else if (third.z) third.z = inSeries(third.z, scaled(neutral, 1 / t));
   } else for (const k of paths) legs[k] = inSeries(legs[k], referred(tripledNeutral(neutrals[k])!, kv[1] / kv[k]));
 
+  // Senses count between star windings; the first of them is the reference, whatever the HV winding is.
+  const reference = clocks[paths[0]];
   const zero: Primitive[] = active.map((k) =>
     role[k] === 'delta'
       ? shunt(star, legs[k], 'earth', false)
-      : leg(legs[k], k, kv, 0, windings[0] !== 'D' ? zeroSequenceSign(clocks[k]) : 1),
+      : leg(legs[k], k, kv, 0, zeroSequenceSign(clocks[k] - reference)),
   );
   if (third.z) zero.push(shunt(star, third.z, 'earth', false));
   return { zero };

@@ -114,8 +114,6 @@ export function everyKind(seed: number): EveryKind {
   const couple = (name: string, first: string, second: string) => {
     const shortest = Math.min(lengthOf(first), lengthOf(second));
     const lengthKm = between(0.3, 1) * shortest;
-    const circuits = (id: string) =>
-      (b.elements.find((element) => element.id === id) as unknown as { circuits: number }).circuits;
     b.elements.push({
       kind: 'lineCoupling',
       id: elementId(name),
@@ -126,8 +124,8 @@ export function everyKind(seed: number): EveryKind {
       firstFromKm: between(0, 1) * (lengthOf(first) - lengthKm),
       secondFromKm: between(0, 1) * (lengthOf(second) - lengthKm),
       opposite: random() < 0.5,
-      r0mOhmPerKm: between(0.05, 0.1) * circuits(first) * circuits(second),
-      x0mOhmPerKm: between(0.1, 0.25) * circuits(first) * circuits(second),
+      r0mOhmPerKm: between(0.05, 0.1),
+      x0mOhmPerKm: between(0.1, 0.25),
     });
   };
   couple('K1', pair[0], pair[1]);

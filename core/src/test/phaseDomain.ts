@@ -609,7 +609,7 @@ class PhaseNetwork {
     this.circuit.coupled(inner, far, balanced(z1, z0));
   }
 
-  /** All lines as chains of sections, cut where couplings begin and end and where faults are; sections side by side are tied. */
+  /** All circuits of all lines as chains of sections, cut where couplings begin and end and where faults are (on the first circuit); sections side by side are tied. */
   private lines(): void {
     const lines = ofKind(this.network, 'line');
     const couplings = ofKind(this.network, 'lineCoupling');
@@ -653,17 +653,20 @@ class PhaseNetwork {
     const sections: Section[] = [];
     for (const line of lines) {
       const at = cuts.get(line.id)!.sort((p, q) => p - q);
-      const ends: Three[] = at.map((_, k) =>
-        k === 0 ? this.terminal(line.id, 0) : k === at.length - 1 ? this.terminal(line.id, 1) : this.circuit.three(),
+      const terminals = [0, 1].map((k) => this.terminal(line.id, k));
+      const circuits = Array.from({ length: line.circuits }, () =>
+        at.map((_, k) => (k === 0 ? terminals[0] : k === at.length - 1 ? terminals[1] : this.circuit.three())),
       );
-      for (let k = 0; k + 1 < at.length; k++) {
-        const km = (at[k + 1] - at[k]) / line.circuits;
-        const z = balanced(
-          { re: line.r1OhmPerKm * km, im: line.x1OhmPerKm * km },
-          { re: line.r0OhmPerKm! * km, im: line.x0OhmPerKm! * km },
-        );
-        sections.push({ line, from: at[k], to: at[k + 1], start: ends[k], end: ends[k + 1], z });
-      }
+      for (const points of circuits)
+        for (let k = 0; k + 1 < at.length; k++) {
+          const km = at[k + 1] - at[k];
+          const z = balanced(
+            { re: line.r1OhmPerKm * km, im: line.x1OhmPerKm * km },
+            { re: line.r0OhmPerKm! * km, im: line.x0OhmPerKm! * km },
+          );
+          sections.push({ line, from: at[k], to: at[k + 1], start: points[k], end: points[k + 1], z });
+        }
+      const ends = circuits[0];
       this.faults.forEach((fault, k) => {
         if (fault.type !== 'shunt' || !('line' in fault.at) || fault.at.line !== line.id) return;
         const km = fault.at.fraction * line.lengthKm;
@@ -698,7 +701,7 @@ class PhaseNetwork {
           const [v0, v1] = [q.from, q.to].map((km) => (km - map.second[0]) / (map.second[1] - map.second[0]));
           if (Math.abs(Math.min(v0, v1) - u0) > 1e-9 || Math.abs(Math.max(v0, v1) - u1) > 1e-9) return;
           const sign = v1 > v0 ? 1 : -1;
-          const value = scale(perKm, (sign * (p.to - p.from)) / (3 * p.line.circuits * q.line.circuits));
+          const value = scale(perKm, (sign * (p.to - p.from)) / 3);
           for (let i = 0; i < 3; i++)
             for (let j = 0; j < 3; j++) {
               z[3 * s + i][3 * t + j] = add(z[3 * s + i][3 * t + j], value);

@@ -58,7 +58,8 @@ const noFactor = () => 1;
 
 export function c37Study(network: Network, options: C37Options = {}): C37Study {
   const { prefaultPercent = 100, current = 'E/X' } = options;
-  const make = (basis: C37Network) => split(assemble(network, { faultCase: 'max', basis, voltageFactor: noFactor }));
+  const make = (basis: C37Network) =>
+    split(assemble(network, { faultCase: 'max', basis, voltageFactor: noFactor, charging: 'never' }));
   return {
     options: { prefaultPercent, current },
     networks: {

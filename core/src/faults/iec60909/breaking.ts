@@ -2,6 +2,8 @@
 import { magnitude, multiply, scale, subtract, type Complex } from '../../linear/complex';
 import { ofKind } from '../../model/network';
 import { portAt } from '../solve';
+import { onOwnPaths } from './paths';
+import type { SteadyCurrent } from './steady';
 import { loadingOf, sourceShares, type SourceShare } from './machines';
 import { impedanceAtFrequency, type Fault } from './study';
 
@@ -41,9 +43,9 @@ export function mu(ratio: number, minimumDelayS: number): number {
   );
 }
 
-/** Decay factor q of asynchronous motors by MW per pole pair, at most 1. IEC 60909-0, 9.1.2. */
+/** Decay factor q of asynchronous motors by MW per pole pair, between 0 and 1. IEC 60909-0, 9.1.2. */
 export function q(mwPerPolePair: number, minimumDelayS: number): number {
-  const values = qTerms.map(([, p, r]) => Math.min(p + r * Math.log(mwPerPolePair), 1));
+  const values = qTerms.map(([, p, r]) => Math.min(Math.max(p + r * Math.log(mwPerPolePair), 0), 1));
   return between(
     qTerms.map(([t]) => t),
     values,
@@ -57,10 +59,14 @@ export interface Decay {
   readonly q: number;
   /** I″kG/IrG. */
   readonly ratio: number;
+  /** What the share loses until contacts part, amperes at the fault. */
+  readonly lost: Complex;
 }
 
 export interface BreakingCurrent {
   readonly minimumDelayS: number;
+  /** How it was found. */
+  readonly rule: SteadyCurrent['rule'];
   readonly ibA: number;
   /** D.c. component at the minimum time delay, amperes. */
   readonly idcA: number;
@@ -70,24 +76,27 @@ export interface BreakingCurrent {
 }
 
 /**
- * Ib at the minimum time delay: from Ik″ each machine loses (ΔU″/(c·Un/√3))·(1 − µ·q) of its share, as phasors (9.1.3). For unbalanced faults
- * Ib = Ik″ (9.2).
+ * Ib at the minimum time delay of a three-phase fault. Sources directly at the fault or behind branches of their own: Σ µ·q·Ik″ (9.1.1 and 9.1.2). Meshed
+ * networks: from Ik″ each machine loses (ΔU″/(c·Un/√3))·(1 − µ·q) of its share, as phasors (9.1.3). For unbalanced faults Ib = Ik″ (9.2).
  */
 export function breakingCurrent(fault: Fault, minimumDelayS: number): BreakingCurrent {
   const idcA = dcComponent(fault, minimumDelayS);
-  const result = (ibA: number, decays: readonly Decay[]): BreakingCurrent => ({
+  const result = (ibA: number, rule: BreakingCurrent['rule'], decays: readonly Decay[]): BreakingCurrent => ({
     minimumDelayS,
+    rule,
     ibA,
     idcA,
     asymmetricalA: Math.hypot(ibA, idcA),
     decays,
   });
-  if (fault.kind !== '3ph') return result(fault.ikA, []);
+  if (fault.kind !== '3ph') return result(fault.ikA, 'unbalanced', []);
   const { network } = fault.study.assembly;
   const motors = new Map(ofKind(network, 'asynchronousMotor').map((motor) => [motor.id, motor]));
+  const shares = sourceShares(fault);
+  const rule = onOwnPaths(fault, shares) ? 'single paths' : 'meshed';
   let current: Complex = fault.components.positive;
   const decays: Decay[] = [];
-  for (const share of sourceShares(fault)) {
+  for (const share of shares) {
     if (share.ratedA === null) continue;
     const ratio = loadingOf(share);
     const motor = motors.get(share.element);
@@ -99,15 +108,17 @@ export function breakingCurrent(fault: Fault, minimumDelayS: number): BreakingCu
             mu: mu(ratio, minimumDelayS),
             q: motor && ratio > 2 ? q(motor.ratedMw / motor.polePairs, minimumDelayS) : 1,
           };
-    decays.push({ share, ratio, ...factors });
-    const lost = 1 - factors.mu * factors.q;
-    if (lost === 0) continue;
     const atFault = scale(share.current, share.levelRatio);
-    const drop = scale(share.drop, 1 / (share.levelRatio * fault.sourceV));
-    current = subtract(current, scale(multiply(drop, atFault), lost));
+    // What a machine keeps of its own share; in a mesh less is lost, the more of its voltage drops elsewhere.
+    const drop = rule === 'meshed' ? scale(share.drop, 1 / (share.levelRatio * fault.sourceV)) : one;
+    const lost = scale(multiply(drop, atFault), 1 - factors.mu * factors.q);
+    decays.push({ share, ratio, lost, ...factors });
+    current = subtract(current, lost);
   }
-  return result(magnitude(current), decays);
+  return result(magnitude(current), rule, decays);
 }
+
+const one: Complex = { re: 1, im: 0 };
 
 /** fc/f for the d.c. component by f·t: IEC 60909-0, 8.2, table. */
 export function dcFrequencyRatio(periods: number): number {

@@ -31,7 +31,7 @@ export const diesAway = isMotor;
 export function sourceShares(fault: Fault): SourceShare[] {
   const { assembly } = fault.study;
   const { positive, network, level } = assembly;
-  const { change } = withRaised(fault.study, solutionOf(fault));
+  const { change } = withRaised(solutionOf(fault), fault.raised());
   return positive.shunts.flatMap((shunt): SourceShare[] => {
     if (shunt.role !== 'source' || assembly.part[shunt.node] !== assembly.part[fault.node]) return [];
     const element = network.elements.get(shunt.element)!;

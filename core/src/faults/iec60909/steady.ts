@@ -2,12 +2,14 @@
  * Steady short-circuit current Ik. IEC 60909-0:2016, clause 10: sources on paths of their own by λ·IrG, meshed networks as Ik″ without motors. λ comes from the machine
  * equation that the standard's figures stand for, not from the figures themselves; see docs/methods.
  */
-import { add, divide, magnitude, multiply, scale, type Complex } from '../../linear/complex';
+import { add, magnitude, scale, type Complex } from '../../linear/complex';
 import type { Element } from '../../model/element';
 import type { Assembly } from '../../assembly/assemble';
 import { portResponse } from '../../assembly/ports';
-import { buildSequenceNetwork, unitInjection, weigh, type SequenceNetwork } from '../../assembly/sequenceNetwork';
+import { buildSequenceNetwork, type SequenceNetwork } from '../../assembly/sequenceNetwork';
 import { portAt } from '../solve';
+import { convertersOf } from './converters';
+import { onOwnPaths } from './paths';
 import { diesAway, loadingOf, sourceShares, type SourceShare } from './machines';
 import type { Fault } from './study';
 
@@ -61,7 +63,7 @@ export function steadyCurrent(fault: Fault): SteadyCurrent {
     const currentA = withoutMotors(fault);
     return { maxA: currentA, minA: currentA, rule: 'meshed', lambdas: [] };
   }
-  const { network, injections, level } = fault.study.assembly;
+  const { network, level, part } = fault.study.assembly;
   let [max, min]: Complex[] = [0, 0].map(() => ({ re: 0, im: 0 }));
   const lambdas: { share: SourceShare; lambda: Lambda }[] = [];
   for (const share of shares) {
@@ -78,8 +80,8 @@ export function steadyCurrent(fault: Fault): SteadyCurrent {
     max = add(max, scale(atFault, size === 0 ? 0 : (own.max * share.ratedA) / size));
     min = add(min, scale(atFault, size === 0 ? 0 : (own.min * share.ratedA) / size));
   }
-  for (const { node, current } of injections)
-    if (fault.study.assembly.part[node] === fault.study.assembly.part[fault.node]) {
+  for (const { node, current } of fault.raised()?.injections ?? [])
+    if (part[node] === part[fault.node]) {
       const atFault = scale(current, level[node] / level[fault.node]);
       max = add(max, atFault);
       min = add(min, atFault);
@@ -90,39 +92,6 @@ export function steadyCurrent(fault: Fault): SteadyCurrent {
 function steadyData(element: Element): SteadyData | null {
   if (element.kind === 'synchronousMachine') return element;
   return element.kind === 'powerStationUnit' ? element.generator : null;
-}
-
-/** Whether every source reaches the fault by branches that carry no other source's current, and none of these is meshed. */
-function onOwnPaths(fault: Fault, shares: readonly SourceShare[]): boolean {
-  if (fault.place.at === 'line') return false;
-  const { positive, nodeCount } = fault.study.assembly;
-  const neighbours: number[][] = Array.from({ length: nodeCount }, () => []);
-  for (const { a, b } of positive.series) {
-    neighbours[a].push(b);
-    neighbours[b].push(a);
-  }
-  const sourcesAt = new Map<number, number>();
-  for (const share of shares) sourcesAt.set(share.node, (sourcesAt.get(share.node) ?? 0) + 1);
-  const seen = new Uint8Array(nodeCount);
-  seen[fault.node] = 1;
-  for (const start of neighbours[fault.node]) {
-    if (seen[start]) return false;
-    seen[start] = 1;
-    let sources = 0;
-    const queue = [{ node: start, from: fault.node }];
-    for (const { node, from } of queue) {
-      sources += sourcesAt.get(node) ?? 0;
-      let back = 0;
-      for (const next of neighbours[node]) {
-        if (next === from && back++ === 0) continue;
-        if (seen[next]) return false;
-        seen[next] = 1;
-        queue.push({ node: next, from: node });
-      }
-    }
-    if (sources > 1) return false;
-  }
-  return true;
 }
 
 /** Positive-sequence networks without motors, kept as long as their assembly. */
@@ -147,10 +116,6 @@ function withoutMotors(fault: Fault): number {
   const port = portAt({ ...assembly, positive: left, negative: left }, fault.place)!.positive;
   if (left.floating[fault.node] >= 0) return 0;
   const z = portResponse(left, [port])[0][0];
-  let e: Complex = { re: fault.sourceV, im: 0 };
-  for (const { node, current } of assembly.injections) {
-    if (left.floating[node] >= 0) continue;
-    e = add(e, multiply(weigh(port.sense, left.solve(unitInjection(node))), current));
-  }
-  return magnitude(divide(e, add(z, fault.condition.phaseOhm)));
+  const e = fault.sourceV + (convertersOf(assembly, left)?.raisedAt(port.sense) ?? 0);
+  return e / magnitude(add(z, fault.condition.phaseOhm));
 }

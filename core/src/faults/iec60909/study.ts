@@ -1,6 +1,6 @@
 /** Initial short-circuit currents Ik″ and peak currents ip by the equivalent voltage source. IEC 60909-0:2016, 5.3, 7 and 8. */
 import { add, magnitude, scale, zero, type Complex } from '../../linear/complex';
-import { emptyValues, type NodeValues } from '../../linear/inverse';
+import { emptyValues } from '../../linear/inverse';
 import { once } from '../../linear/once';
 import type { ElementId } from '../../model/fields';
 import type { Network } from '../../model/network';
@@ -8,7 +8,7 @@ import { settingsOf } from '../../model/network';
 import { nameOf } from '../../model/element';
 import type { Problem } from '../../model/problem';
 import { terminalKey, type TerminalKey } from '../../model/topology';
-import { assemble, type Assembly, type Charging } from '../../assembly/assemble';
+import { assemble, type Assembly, type AssemblyOptions, type Charging } from '../../assembly/assemble';
 import { addScaled, portResponse } from '../../assembly/ports';
 import {
   drivingPoint,
@@ -39,6 +39,7 @@ import {
   type Solution,
   type Solved,
 } from '../solve';
+import { convertersOf, type Converters, type Raised } from './converters';
 import { nodesInsideUnits } from './insideUnit';
 import { kappaOf, peakFrequencyRatio, type PeakMethod } from './peak';
 import { voltageFactor } from './voltageFactor';
@@ -50,12 +51,12 @@ export interface Iec60909Study {
   readonly c: (nominalKv: number) => number;
   /** Impedances by node, kept once found. */
   readonly impedances: Map<number, NodeImpedances | null>;
-  /** Voltages that the converters' currents raise; null without converters. */
-  readonly raised: NodeValues | null;
+  /** Full-size converters; null without any. */
+  readonly converters: Converters | null;
   /** Nodes inside power-station units. */
   units(): ReadonlyMap<number, ElementId>;
   /** Studies for faults inside a power-station unit, kept once made. */
-  readonly inside: Map<ElementId, Iec60909Study>;
+  readonly inside: Map<string, Iec60909Study>;
 }
 
 export interface StudyOptions {
@@ -83,8 +84,10 @@ export interface Fault {
   readonly cFactor: number;
   /** c·Un/√3 in volts. */
   readonly sourceV: number;
-  /** Voltage that the converters add at the place, in volts. */
-  readonly raisedV: Complex;
+  /** Voltage that the converters add at the place, in volts, in phase with the source. */
+  readonly raisedV: number;
+  /** What the converters do to this fault; found when first asked for. */
+  raised(): Raised | null;
   readonly z1: Complex;
   readonly z2: Complex;
   readonly z0: Complex | null;
@@ -122,7 +125,7 @@ function studyOf(assembly: Assembly, { peak = 'equivalentFrequency', charging = 
     options: { peak, charging },
     c: (nominalKv) => options.voltageFactor(nominalKv, faultCase),
     impedances: new Map(),
-    raised: raisedBy(assembly),
+    converters: convertersOf(assembly, assembly.positive),
     units: once(() => nodesInsideUnits(assembly)),
     inside: new Map(),
   };
@@ -141,15 +144,6 @@ export function revisedStudy(
 /** The study with one element out of service, by an update of the factored networks. */
 export const outageStudy = (study: Iec60909Study, element: ElementId): Iec60909Study =>
   studyOf(withOutage(study.assembly, element), study.options);
-
-/** Formula for power stations with full-size converters: their currents are put in as they are (IEC 60909-0, 7.2.2). */
-function raisedBy({ injections, positive, nodeCount, supplied }: Assembly): NodeValues | null {
-  const active = injections.filter(({ node }) => supplied[node]);
-  if (active.length === 0) return null;
-  const total = emptyValues(nodeCount);
-  for (const { node, current } of active) addScaled(total, positive.solve(unitInjection(node)), current);
-  return total;
-}
 
 export const terminalPlace = (element: ElementId, terminal = 0): Place => ({ at: 'terminal', element, terminal });
 
@@ -182,7 +176,12 @@ export function faultAtPlace(study: Iec60909Study, place: Place, condition: Faul
     if (gaps.length > 0) return { ok: false, problems: gaps.map((gap) => gapProblem(study.assembly, gap)) };
   }
   const unit = study.units().get(port.node);
-  if (unit && unit !== study.assembly.options.faultInside) return faultInside(study, unit, place, condition);
+  if (unit) {
+    const auxiliaries = port.node !== topology.nodeAt(unit, 1);
+    const now = study.assembly.options.faultInside;
+    if (unit !== now?.unit || auxiliaries !== now.auxiliaries)
+      return faultInside(study, { unit, auxiliaries }, place, condition);
+  }
   const z = impedancesAt(study, place, port);
   if (!z)
     return refuse(
@@ -192,14 +191,20 @@ export function faultAtPlace(study: Iec60909Study, place: Place, condition: Faul
   return { ok: true, fault: computeFault(study, place, port, nominalKv, condition, z) };
 }
 
-/** Faults between generator and unit transformer take corrections of their own (IEC 60909-0, 6.7.3). */
-function faultInside(study: Iec60909Study, unit: ElementId, place: Place, condition: FaultCondition): FaultResult {
-  let own = study.inside.get(unit);
+/** Faults between generator and unit transformer, and in the auxiliaries, take corrections of their own (IEC 60909-0, 6.7.3). */
+function faultInside(
+  study: Iec60909Study,
+  where: NonNullable<AssemblyOptions['faultInside']>,
+  place: Place,
+  condition: FaultCondition,
+): FaultResult {
+  const key = `${where.unit}${where.auxiliaries ? '/auxiliaries' : ''}`;
+  let own = study.inside.get(key);
   if (!own) {
     const { network, options, outages } = study.assembly;
-    const whole = assemble(network, { ...options, faultInside: unit });
+    const whole = assemble(network, { ...options, faultInside: where });
     own = studyOf(outages.reduce(withOutage, whole), study.options);
-    study.inside.set(unit, own);
+    study.inside.set(key, own);
   }
   return faultAtPlace(own, place, condition);
 }
@@ -215,14 +220,14 @@ function computeFault(
   const { kind, phaseOhm } = condition;
   const cFactor = study.c(nominalKv);
   const sourceV = sourceVoltage(study, nominalKv);
-  const raisedV = raisedAt(study, port);
-  const components = faultComponents(condition, add({ re: sourceV, im: 0 }, raisedV), z1, z2, z0);
+  const raisedV = study.converters?.raisedAt(port.positive.sense) ?? 0;
+  const components = faultComponents(condition, { re: sourceV + raisedV, im: 0 }, z1, z2, z0);
   const phases = toPhases(components);
   const ikA = largestPhase(phases);
   const zc = lowFrequencyImpedance(study, place, port);
   const total = { re: zc.re + phaseOhm.re, im: zc.im + peakFrequencyRatio * phaseOhm.im };
   const rOverX = (total.re / total.im) * peakFrequencyRatio;
-  const kappa = kappaOf(study, { z1: add(z1, phaseOhm), rOverX, nominalKv, node: port.node });
+  const kappa = kappaOf(study, { z1: add(z1, phaseOhm), rOverX, nominalKv, port: port.positive });
   return {
     place,
     at: place.at === 'terminal' ? terminalKey(place.element, place.terminal) : null,
@@ -234,6 +239,7 @@ function computeFault(
     cFactor,
     sourceV,
     raisedV,
+    raised: once(() => study.converters?.towards(port.positive.sense) ?? null),
     z1,
     z2,
     z0,
@@ -243,7 +249,7 @@ function computeFault(
     ikA,
     earthA: magnitude(phases.residual),
     kappa,
-    ipA: kappa * Math.SQRT2 * ikA,
+    ipA: (Math.SQRT2 * ikA * (kappa * sourceV + raisedV)) / (sourceV + raisedV),
     rOverX,
     powerVa: kind === '3ph' ? Math.sqrt(3) * nominalKv * 1000 * ikA : null,
     study,
@@ -257,10 +263,6 @@ export const sourceVoltageAt = (study: Iec60909Study, node: number): number =>
 /** c·Un/√3 in volts. */
 const sourceVoltage = (study: Iec60909Study, nominalKv: number) =>
   (study.c(nominalKv) * nominalKv * 1000) / Math.sqrt(3);
-
-function raisedAt({ raised }: Iec60909Study, port: Port): Complex {
-  return raised ? weigh(port.positive.sense, raised) : zero;
-}
 
 function impedancesAt(study: Iec60909Study, place: Place, port: Port): NodeImpedances | null {
   const { positive, negative, zero: homopolar } = study.assembly;
@@ -302,18 +304,25 @@ export function impedanceAtFrequency(
   return selfImpedance(network, own, 'positive')!;
 }
 
+/** What the converters do to faults of which the first is at this node. */
+const raisedTowards = (study: Iec60909Study, node: number): Raised | null =>
+  study.converters?.towards(unitInjection(node)) ?? null;
+
+/** The same where the first is at this port; for a broken conductor what counts is its node. */
+export const raisedBy = (study: Iec60909Study, { node, positive }: Port): Raised | null =>
+  positive.broken ? raisedTowards(study, node) : (study.converters?.towards(positive.sense) ?? null);
+
 /**
  * Before the fault the equivalent source's voltage at a node stands everywhere, by rated ratios, and what the converters raise; only their currents
  * flow. The node's nominal voltage must be known.
  */
-export function prefaultOf(study: Iec60909Study, node: number): Prefault {
+export function prefaultOf(study: Iec60909Study, node: number, raised = raisedTowards(study, node)): Prefault {
   const { level } = study.assembly;
   const sourceV = sourceVoltageAt(study, node);
   return {
-    voltageAt: (k) =>
-      add({ re: (sourceV * level[k]) / level[node], im: 0 }, study.raised ? valueAt(study.raised, k) : zero),
+    voltageAt: (k) => add({ re: (sourceV * level[k]) / level[node], im: 0 }, raised ? valueAt(raised.values, k) : zero),
     currentInto: (element, terminal) =>
-      study.raised ? weigh(terminalRow(study.assembly.positive, element, terminal).sense, study.raised) : zero,
+      raised ? weigh(terminalRow(study.assembly.positive, element, terminal).sense, raised.values) : zero,
   };
 }
 
@@ -328,12 +337,19 @@ export function simultaneousFaults(study: Iec60909Study, disturbances: readonly 
       ok: false,
       problems: [{ severity: 'warning', code: 'fault.place', message: 'the first place is unknown' }],
     };
-  return solveDisturbances(study.assembly, prefaultOf(study, port.node), disturbances);
+  const raised = first.type === 'shunt' ? raisedBy(study, port) : raisedTowards(study, port.node);
+  return solveDisturbances(study.assembly, prefaultOf(study, port.node, raised), disturbances);
 }
 
 /** The fault as a solution of the whole network: what it changes at every node. */
 export function solutionOf(fault: Fault): Solution {
   const { assembly } = fault.study;
+  if (needsZeroSequence(fault.kind) && !fault.z0) {
+    // No current flows to earth, but the common voltage of a network without any path to earth moves.
+    const disturbance: Disturbance = { type: 'shunt', place: fault.place, ...fault.condition };
+    const solved = solveDisturbances(assembly, prefaultOf(fault.study, fault.node, fault.raised()), [disturbance]);
+    if (solved.ok) return solved.solution;
+  }
   const port = portAt(assembly, fault.place)!;
   const { positive, negative, zero: homopolar } = fault.components;
   const excitation: SequenceValues = {
@@ -352,36 +368,38 @@ export function solutionOf(fault: Fault): Solution {
   };
 }
 
-/** Converter currents turned to where the fault's flows are counted from. */
-function injectedBy(study: Iec60909Study) {
-  const { injections, supplied } = study.assembly;
-  return injections
-    .filter(({ node }) => supplied[node])
-    .map(({ element, terminal, node, current }) => ({ key: terminalKey(element, terminal), node, current }));
-}
+const injectedBy = (raised: Raised | null) =>
+  raised?.injections.map(({ element, terminal, node, current }) => ({
+    key: terminalKey(element, terminal),
+    node,
+    current,
+  })) ?? [];
 
 /** Partial short-circuit currents out of every element during a fault. */
 export function faultFlows(fault: Fault, solution = solutionOf(fault)): TerminalCurrents {
-  return terminalCurrents(fault.study.assembly, withRaised(fault.study, solution), injectedBy(fault.study));
+  const raised = fault.raised();
+  return terminalCurrents(fault.study.assembly, withRaised(solution, raised), injectedBy(raised));
 }
 
 /** Partial currents of several faults solved together. */
-export const solvedFlows = (study: Iec60909Study, solution: Solution): TerminalCurrents =>
-  terminalCurrents(study.assembly, withRaised(study, solution), injectedBy(study));
+export function solvedFlows(study: Iec60909Study, solution: Solution): TerminalCurrents {
+  const raised = raisedBy(study, solution.ports[0]);
+  return terminalCurrents(study.assembly, withRaised(solution, raised), injectedBy(raised));
+}
 
 /** A solution whose positive sequence holds what the converters' currents raise as well. */
-export function withRaised({ raised, assembly }: Iec60909Study, solution: Solution): Solution {
+export function withRaised(solution: Solution, raised: Raised | null): Solution {
   if (!raised) return solution;
-  const total = emptyValues(assembly.nodeCount);
+  const total = emptyValues(raised.values.re.length);
   addScaled(total, solution.change.positive, { re: 1, im: 0 });
-  addScaled(total, raised, { re: 1, im: 0 });
+  addScaled(total, raised.values, { re: 1, im: 0 });
   return { ...solution, change: { ...solution.change, positive: total } };
 }
 
 /** Voltages to earth at a node during the fault, in its own phase position. */
 export function voltagesDuring(fault: Fault, node: number, solution = solutionOf(fault)): SequenceValues {
   const { study } = fault;
-  return nodeVoltages(study.assembly, solution, node, prefaultOf(study, fault.node).voltageAt(node));
+  return nodeVoltages(study.assembly, solution, node, prefaultOf(study, fault.node, fault.raised()).voltageAt(node));
 }
 
 /** The fault as the parts common to all methods take it. */

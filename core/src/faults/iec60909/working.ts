@@ -9,12 +9,13 @@ import { nodeNames, type Names } from '../names';
 import { portAt } from '../solve';
 import { reduceToNode } from '../reduction';
 import { faultKindTitles, phasesTitle } from '../kinds';
-import { peakFrequencyRatio, peakLimit, peakMethodTitles, smallestRatio } from './peak';
+import { breakingCurrent } from './breaking';
+import { peakFactorOf, peakFrequencyRatio, peakLimit, peakMethodTitles } from './peak';
 import { carryingElements, elementSections, type Working } from '../elementSections';
 import { faultFlows, stateOf, type Fault } from './study';
 
 /** Writes the working of a fault, element by element where current flows, in the order of their currents. */
-export function faultWorking(fault: Fault): Working {
+export function faultWorking(fault: Fault, { breakingS = null }: { breakingS?: number | null } = {}): Working {
   const { study } = fault;
   const { network } = study.assembly;
   const trace = new Trace();
@@ -30,6 +31,7 @@ export function faultWorking(fault: Fault): Working {
   currentSteps(fault, trace);
   trace.section(`Peak current, ${peakMethodTitles[study.options.peak]}`);
   peakSteps(fault, trace);
+  if (breakingS !== null) breakingSteps(fault, breakingS, trace);
   return { title: workingTitle(fault), sections: trace.sections, omitted };
 }
 
@@ -74,13 +76,16 @@ function impedanceSteps(
   ];
   const line = z(names.element(branch.element), { re: branch.rOhm, im: branch.xOhm });
   const x = quantityOf('x', place.fraction);
+  const n = quantityOf('n', branch.circuits);
   trace.step(
     symbol,
-    formula`(1 - ${x})^2 · ${aa} + ${x}^2 · ${bb} + 2 · ${x} · (1 - ${x}) · ${ab} + ${x} · (1 - ${x}) · ${line}`,
+    formula`(1 - ${x})^2 · ${aa} + ${x}^2 · ${bb} + 2 · ${x} · (1 - ${x}) · ${ab} + ${x} · (1 - ${x}) · ${n} · ${line}`,
     value,
     'Ω',
     clause,
-    'at the point of the line, from the nodal equations at its ends',
+    branch.circuits > 1
+      ? `at the point of one of the ${branch.circuits} circuits, from the nodal equations at the ends of the line`
+      : 'at the point of the line, from the nodal equations at its ends',
   );
 }
 
@@ -117,13 +122,13 @@ function currentSteps(fault: Fault, trace: Trace): void {
   const root3 = Math.sqrt(3);
   let source: Iterable<Part> = formula`${c} · ${un}`;
   let cUn = fault.cFactor * fault.nominalKv;
-  if (!isNought(fault.raisedV)) {
+  if (fault.raisedV !== 0) {
     const raised = raisedSteps(fault, trace);
-    const value = add({ re: fault.sourceV / 1000, im: 0 }, raised.value as Complex);
+    const value = (fault.sourceV + fault.raisedV) / 1000;
     const remark = 'raised by the currents of converters';
     const e = trace.step('E', formula`${c} · ${un} / √(3) + ${raised}`, value, 'kV', 'IEC 60909-0, 7.2.2', remark);
-    source = formula`√(3) · |${e}|`;
-    cUn = root3 * magnitude(value);
+    source = formula`√(3) · ${e}`;
+    cUn = root3 * value;
   }
   // The fault's own impedances stand in series: ZF in each phase, ZE from the common point to earth.
   const zF = quantityOf('ZF', phaseOhm, 'Ω');
@@ -206,7 +211,7 @@ function currentSteps(fault: Fault, trace: Trace): void {
   );
 }
 
-/** ΔU = Σ Zik·Ik over the converters: transfer impedances from the nodal equations. */
+/** ΔU = Σ |Zik|·Ik over the converters: transfer impedances from the nodal equations. */
 function raisedSteps(fault: Fault, trace: Trace): Quantity {
   const { assembly } = fault.study;
   const { sense } = portAt(assembly, fault.place)!.positive;
@@ -215,18 +220,18 @@ function raisedSteps(fault: Fault, trace: Trace): Quantity {
     .map(({ element, node, current }) => {
       const name = nameOf(assembly.network.elements.get(element)!);
       const transfer = weigh(sense, assembly.positive.solve(unitInjection(node)));
-      const kiloamperes = scale(current, 1e-3);
+      const kiloamperes = magnitude(current) / 1000;
       const [z, i] = [quantityOf(`Zik ${name}`, transfer, 'Ω'), quantityOf('Ik', kiloamperes, 'kA')];
       return trace.step(
         `ΔU ${name}`,
-        formula`${z} · ${i}`,
-        multiply(transfer, kiloamperes),
+        formula`|${z}| · ${i}`,
+        magnitude(transfer) * kiloamperes,
         'kV',
         'IEC 60909-0, 7.2.2',
       );
     });
   const sum = parts.flatMap((part, k) => [...(k === 0 ? formula`${part}` : formula` + ${part}`)]);
-  return trace.step('ΔU', sum, scale(fault.raisedV, 1e-3), 'kV');
+  return trace.step('ΔU', sum, fault.raisedV / 1000, 'kV');
 }
 
 function peakSteps(fault: Fault, trace: Trace): void {
@@ -234,25 +239,94 @@ function peakSteps(fault: Fault, trace: Trace): void {
   const { study } = fault;
   const { peak } = study.options;
   const ik = quantityOf('Ik″', fault.ikA / 1000, 'kA');
+  const port = portAt(study.assembly, fault.place)!.positive;
+  const z1Fault = add(fault.z1, fault.condition.phaseOhm);
+  const found = peakFactorOf(study, { z1: z1Fault, rOverX: fault.rOverX, nominalKv: fault.nominalKv, port });
   let rx: Quantity;
-  if (peak === 'smallestRatio') rx = quantityOf('R/X', smallestRatio(study.assembly, fault.node));
+  if (peak === 'smallestRatio') rx = quantityOf('R/X', found.rOverX);
   else if (peak === 'ratioAtPlace') {
-    const z1 = quantityOf('Z1', add(fault.z1, fault.condition.phaseOhm), 'Ω');
-    const value = z1.value as Complex;
-    rx = trace.step('R/X', formula`re(${z1}) / im(${z1})`, value.re / value.im, '', clause);
+    const z1 = quantityOf('Z1', z1Fault, 'Ω');
+    const remark =
+      found.plain === 'single'
+        ? 'fed along one path: without the factor 1.15'
+        : found.plain === 'allBelow'
+          ? 'R/X below 0.3 in all branches: without the factor 1.15'
+          : undefined;
+    rx = trace.step('R/X', formula`re(${z1}) / im(${z1})`, z1Fault.re / z1Fault.im, '', clause, remark);
   } else rx = equivalentRatio(fault, trace);
   const before = 1.02 + 0.98 * Math.exp(-3 * (rx.value as number));
-  const kappa = trace.step('κ', formula`1.02 + 0.98 · exp(-3 · ${rx})`, before, '', clause);
-  if (peak === 'ratioAtPlace' && fault.kappa !== before) {
+  const remark = peak === 'smallestRatio' ? 'smallest R/X of the branches that carry a part of the current' : undefined;
+  let kappa: Quantity = trace.step('κ', formula`1.02 + 0.98 · exp(-3 · ${rx})`, before, '', clause, remark);
+  if (peak === 'ratioAtPlace' && !found.plain) {
     const limit = peakLimit(fault.nominalKv);
-    const remark = `at most ${limit} at this voltage`;
-    const raised = trace.step('1.15 κ', formula`1.15 · ${kappa}`, 1.15 * before, '', clause, remark);
-    const used = quantityOf('κ(b)', fault.kappa);
-    trace.step('κ(b)', formula`min(${raised}, ${quantityOf('limit', limit)})`, fault.kappa, '', clause);
-    trace.step('ip', formula`${used} · √(2) · ${ik}`, fault.ipA / 1000, 'kA', clause);
+    const raised = trace.step(
+      '1.15 κ',
+      formula`1.15 · ${kappa}`,
+      1.15 * before,
+      '',
+      clause,
+      `at most ${limit} at this voltage`,
+    );
+    kappa = trace.step('κ(b)', formula`min(${raised}, ${quantityOf('limit', limit)})`, fault.kappa, '', clause);
+  }
+  if (fault.raisedV === 0) {
+    trace.step('ip', formula`${kappa} · √(2) · ${ik}`, fault.ipA / 1000, 'kA', clause);
     return;
   }
-  trace.step('ip', formula`${kappa} · √(2) · ${ik}`, fault.ipA / 1000, 'kA', clause);
+  // Converters hold their current from the start: no d.c. component of theirs.
+  const share = fault.raisedV / (fault.sourceV + fault.raisedV);
+  const e = quantityOf('E', (fault.sourceV + fault.raisedV) / 1000, 'kV');
+  const du = quantityOf('ΔU', fault.raisedV / 1000, 'kV');
+  const own = trace.step('IkPF', formula`${ik} · ${du} / ${e}`, (fault.ikA / 1000) * share, 'kA', 'IEC 60909-0, 7.2.2');
+  trace.step(
+    'ip',
+    formula`${kappa} · √(2) · (${ik} - ${own}) + √(2) · ${own}`,
+    fault.ipA / 1000,
+    'kA',
+    'IEC 60909-0, 8.1.1',
+    'the share of the converters without κ',
+  );
+}
+
+const breakingClauses = { 'single paths': '9.1.1 and 9.1.2', meshed: '9.1.3', unbalanced: '9.2' } as const;
+const breakingRemarks = {
+  'single paths': 'sources on paths of their own: Σ µ·q·Ik″',
+  meshed: 'meshed network: each share loses (ΔU″/E)·(1 − µ·q)',
+  unbalanced: 'unbalanced fault: as Ik″',
+} as const;
+
+/** Ib with the factors of every machine. */
+function breakingSteps(fault: Fault, minimumDelayS: number, trace: Trace): void {
+  const { ibA, rule, decays } = breakingCurrent(fault, minimumDelayS);
+  const clause = `IEC 60909-0, ${breakingClauses[rule]}`;
+  trace.section(`Breaking current after ${minimumDelayS} s`);
+  const ik = quantityOf('Ik″', scale(fault.components.positive, 1e-3), 'kA');
+  const terms: Part[] = [];
+  for (const { share, mu, q, ratio, lost } of decays) {
+    if (lost.re === 0 && lost.im === 0) continue;
+    const remark = `at ${Number(ratio.toPrecision(4))} times rated current`;
+    const factor = trace.step(
+      `µ·q ${share.name}`,
+      formula`${quantityOf('µ', mu)} · ${quantityOf('q', q)}`,
+      mu * q,
+      '',
+      clause,
+      remark,
+    );
+    const atFault = scale(share.current, share.levelRatio / 1000);
+    const own = quantityOf(`I ${share.name}`, atFault, 'kA');
+    const drop = quantityOf('ΔU″/E', scale(share.drop, 1 / (share.levelRatio * fault.sourceV)));
+    const loss = trace.step(
+      `ΔI ${share.name}`,
+      rule === 'meshed' ? formula`${drop} · (1 - ${factor}) · ${own}` : formula`(1 - ${factor}) · ${own}`,
+      scale(lost, 1e-3),
+      'kA',
+      clause,
+    );
+    terms.push(...formula` - ${loss}`);
+  }
+  const start = fault.kind === '3ph' ? formula`|${ik}` : formula`|${quantityOf('Ik″', fault.ikA / 1000, 'kA')}`;
+  trace.step('Ib', [...start, ...terms, '|'], ibA / 1000, 'kA', clause, breakingRemarks[rule]);
 }
 
 function equivalentRatio(fault: Fault, trace: Trace): Quantity {
