@@ -1,4 +1,6 @@
 /** The validation report: published, computed, difference, from the same reference files as the tests. */
+import { readFileSync } from 'node:fs';
+import { comparisons } from '../cli/src/cases';
 import { asymmetry, exactPeak, halfCyclePeak, lowVoltageFactors, remoteFactor } from '../core/src/faults/c37/factors';
 import { contributions } from '../core/src/faults/iec60909/contributions';
 import { thermalCurrent } from '../core/src/faults/iec60909/thermal';
@@ -164,6 +166,16 @@ const earthReturn = (): Row[] => [
   }),
 ];
 
+const audit = (): Row[] =>
+  comparisons('core/reference/audit1.json', (path) => readFileSync(path, 'utf8')).map(
+    ({ id, figure, expected, computed }) => ({
+      what: `${id}: ${figure.replace(/^faults\.0\./, '')}`,
+      unit: '',
+      published: expected!,
+      computed: computed!,
+    }),
+  );
+
 const c37 = (): Row[] => [
   ...protectionCases('mfremote').map(({ id, inputs, expected }) =>
     difference(
@@ -230,6 +242,13 @@ ${table(earthReturn())}
 The remote factors are *recalled, not verified* in the reference file; the others are verified. The separate reduction of X and R is compared in \`core/src/faults/c37/c37.test.ts\`.
 
 ${table(c37())}
+
+## What an independent audit found
+
+An audit of 2026-11-28 compared a phase-domain solver of its own and hand calculations; these are the cases that differed then, kept in \`core/reference/audit1.json\` and run by
+\`mesura cases\`. Case D7 of the audit names 26 253 A, from the formula of meshed networks; by the rule that D8 asks for (sources on paths of their own) it is the feeder's share alone.
+
+${table(audit())}
 
 ## A second method
 

@@ -16,10 +16,13 @@ interface Extreme {
   readonly ampere: number;
   readonly kind: FaultKind;
   readonly without: string;
+  readonly withoutId: ElementId | null;
 }
 
 interface AroundRow {
   readonly place: string;
+  readonly placeId: ElementId;
+  readonly id: ElementId;
   readonly branch: string;
   readonly terminal: number;
   most: Extreme;
@@ -38,6 +41,22 @@ const columns: Column<AroundRow>[] = [
   { head: 'kind', name: 'least_kind', value: (row) => row.least.kind },
   { head: 'without', name: 'least_without', value: (row) => row.least.without },
 ];
+
+const jsonExtreme = ({ ampere, kind, without, withoutId }: Extreme) => ({
+  currentA: ampere,
+  kind,
+  ...(withoutId !== null && { without, withoutId }),
+});
+
+const jsonRow = ({ place, placeId, branch, id, terminal, most, least }: AroundRow) => ({
+  place,
+  placeId,
+  element: branch,
+  id,
+  terminal: terminal + 1,
+  most: jsonExtreme(most),
+  least: jsonExtreme(least),
+});
 
 /** Of the branch's own outages nothing is told: it carries nothing then. Refusals: a method or an impedance that sweeps do not know. */
 export function aroundOutput(network: Network, values: Values, format: Format): string {
@@ -70,10 +89,19 @@ export function aroundOutput(network: Network, values: Values, format: Format): 
       const largest = largestPhase(toPhases({ positive: part(0), negative: part(1), zero: part(2) }));
       // Where nothing can flow, rounding leaves a trace.
       const ampere = largest < 1e-6 ? 0 : largest;
-      const here = { ampere, kind, without: outage === null ? '' : name(outage) };
+      const here = { ampere, kind, without: outage === null ? '' : name(outage), withoutId: outage };
       const key = JSON.stringify([at, element, terminal]);
       const row = rows.get(key);
-      if (!row) rows.set(key, { place: at, branch: name(element), terminal, most: here, least: here });
+      if (!row)
+        rows.set(key, {
+          place: at,
+          placeId: place.element,
+          branch: name(element),
+          id: element,
+          terminal,
+          most: here,
+          least: here,
+        });
       else {
         if (ampere > row.most.ampere) row.most = here;
         if (ampere < row.least.ampere) row.least = here;
@@ -82,6 +110,6 @@ export function aroundOutput(network: Network, values: Values, format: Format): 
   });
   if (rows.size === 0) throw new Refusal(1, 'no fault could be computed at these places');
   return format === 'json'
-    ? `${JSON.stringify([...rows.values()], null, 2)}\n`
+    ? `${JSON.stringify({ command: 'around', method: query.method, case: query.faultCase, branches: [...rows.values()].map(jsonRow) }, null, 2)}\n`
     : tableOf(columns, [...rows.values()], format);
 }

@@ -40,7 +40,7 @@ const busColumns: Column<BusRow>[] = [
   { head: 'Un kV', name: 'nominal_kV', value: (row) => row.nominalKv },
   { head: 'U kV', name: 'u_kV', value: (row) => row.kv },
   { head: '%', name: 'percent', value: (row) => row.percent },
-  { head: '°', name: 'angle_deg', value: (row) => row.angleDeg },
+  { head: '°', name: 'angle_deg', value: (row) => Number(row.angleDeg.toFixed(4)) },
 ];
 const branchColumns: Column<BranchRow>[] = [
   { head: 'element', name: 'element', value: (row) => row.name },
@@ -60,7 +60,9 @@ const sourceColumns: Column<SourceRow>[] = [
 
 export function flowOutput(network: Network, values: Values, format: Format) {
   const query = studyQuery(network, values);
-  const show = values.show?.length ? oneOf('--show', values.show[0], ['branches', 'sources']) : 'buses';
+  const show = values.show?.length
+    ? values.show.map((what) => oneOf('--show', what, ['buses', 'branches', 'sources']))
+    : (['buses'] as const);
   const conditioned = inCondition(network, query.condition ?? {});
   const flow = loadFlow(conditioned, {
     faultCase: query.faultCase,
@@ -70,14 +72,37 @@ export function flowOutput(network: Network, values: Values, format: Format) {
   const rows = { buses: busRows(flow), branches: branchRows(flow), sources: sourceRows(flow) };
   const output =
     format === 'json'
-      ? `${JSON.stringify({ converged: flow.converged, iterations: flow.iterations, taps: Object.fromEntries(flow.taps), ...rows }, null, 2)}\n`
-      : show === 'branches'
-        ? tableOf(branchColumns, rows.branches, format)
-        : show === 'sources'
-          ? tableOf(sourceColumns, rows.sources, format)
-          : tableOf(busColumns, rows.buses, format);
+      ? `${JSON.stringify(jsonFlow(flow, query.faultCase, rows), null, 2)}\n`
+      : [...new Set(show)].map((what) => tables[what](rows, format)).join('\n');
   return { converged: flow.converged, output, problems: [...flow.assembly.problems, ...flow.problems] };
 }
+
+interface Rows {
+  readonly buses: readonly BusRow[];
+  readonly branches: readonly BranchRow[];
+  readonly sources: readonly SourceRow[];
+}
+
+const tables = {
+  buses: (rows: Rows, format: Exclude<Format, 'json'>) => tableOf(busColumns, rows.buses, format),
+  branches: (rows: Rows, format: Exclude<Format, 'json'>) => tableOf(branchColumns, rows.branches, format),
+  sources: (rows: Rows, format: Exclude<Format, 'json'>) => tableOf(sourceColumns, rows.sources, format),
+};
+
+const jsonFlow = (flow: LoadFlow, faultCase: string, { buses, branches, sources }: Rows) => ({
+  command: 'flow',
+  case: faultCase,
+  converged: flow.converged,
+  iterations: flow.iterations,
+  taps: [...flow.taps].map(([id, position]) => ({
+    element: nameOf(flow.assembly.network.elements.get(id)!),
+    id,
+    position,
+  })),
+  buses: buses.map(({ name, ...row }) => ({ bus: name, ...row })),
+  branches: branches.map(({ name, terminal, ...row }) => ({ element: name, ...row, terminal: terminal + 1 })),
+  sources: sources.map(({ name, ...row }) => ({ element: name, ...row })),
+});
 
 function busRows(flow: LoadFlow): BusRow[] {
   return ofKind(flow.assembly.network, 'bus')
@@ -89,7 +114,7 @@ function busRows(flow: LoadFlow): BusRow[] {
         nominalKv: bus.nominalKv,
         kv,
         percent: (100 * kv) / bus.nominalKv,
-        angleDeg: kv === 0 ? 0 : Number(((angleRad * 180) / Math.PI).toFixed(4)),
+        angleDeg: kv === 0 ? 0 : (angleRad * 180) / Math.PI,
       };
     })
     .sort((p, q) => q.nominalKv - p.nominalKv || p.name.localeCompare(q.name, 'en', { numeric: true }));

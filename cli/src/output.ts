@@ -72,6 +72,13 @@ const problems: Column<AskedRow> = {
 const earth: Column<AskedRow> = { head: '3I0 kA', name: 'earth_A', value: (row) => of(row, 'earthA'), scale: kilo };
 const power: Column<AskedRow> = { head: 'Sk" MVA', name: 'sk_VA', value: (row) => of(row, 'powerVa'), scale: 1e-6 };
 
+/** Multiplying factors of IEEE C37.13 for power circuit breakers, of places up to 1 kV. */
+const lowVoltageFactors: Column<AskedRow>[] = (['unfused', 'fused'] as const).map((which) => ({
+  head: `LV MF ${which}`,
+  name: `lv_factor_${which}`,
+  value: (row) => row.result?.c37?.firstCycle.lowVoltage?.[which] ?? null,
+}));
+
 /** Columns of a method; breaking and thermal currents where they were asked for. */
 export function faultColumns(method: FaultRow['method'], rows: readonly AskedRow[]): Column<AskedRow>[] {
   const some = (key: keyof NonNullable<FaultRow['result']>) => rows.some((row) => of(row, key) !== null);
@@ -112,6 +119,7 @@ export function faultColumns(method: FaultRow['method'], rows: readonly AskedRow
         value: (row) => row.result?.c37?.thirtyCycle.symmetricalA ?? null,
         scale: kilo,
       },
+      ...(rows.some((row) => row.result?.c37?.firstCycle.lowVoltage) ? lowVoltageFactors : []),
       ...tail,
     ];
   return [
@@ -129,6 +137,7 @@ export function faultColumns(method: FaultRow['method'], rows: readonly AskedRow
       ? [
           { head: 'Ib kA', name: 'ib_A', value: (row: AskedRow) => of(row, 'ibA'), scale: kilo },
           { head: 'idc kA', name: 'idc_A', value: (row: AskedRow) => of(row, 'idcA'), scale: kilo },
+          { head: 'Ib by', name: 'ib_rule', value: (row: AskedRow) => of(row, 'ibRule') },
         ]
       : []),
     ...(some('steady')
@@ -210,7 +219,12 @@ export function workingText(title: string, sections: readonly Section[]): string
   return `${lines.join('\n')}\n`;
 }
 
-const phasor = (value: Complex) => ({ re: value.re, im: value.im, abs: magnitude(value), angleDeg: degrees(value) });
+const phasor = (value: Complex) => ({
+  re: value.re,
+  im: value.im,
+  abs: magnitude(value),
+  angleDeg: magnitude(value) < 1e-9 ? 0 : (angle(value) * 180) / Math.PI,
+});
 
 export const jsonPhases = ({ l1, l2, l3, residual }: PhaseCurrents) => ({
   l1: phasor(l1),

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { demoText } from '@mesura/core/test/demo';
 import { run } from './run';
@@ -47,7 +48,7 @@ describe('mesura faults', () => {
       /CAU-FER 1 at 40 % .*\nCAU-FER 2, end 2 open /,
     );
     expect(faults('--breaking', '0.1', '--duration', '1').output.split('\n')[0]).toMatch(
-      /Ib kA +idc kA +Ik kA +Ith kA +I²t/,
+      /Ib kA +idc kA +Ib by +Ik kA +Ith kA +I²t/,
     );
     expect(faults('--method', 'c37').output.split('\n')[0]).toMatch(/sym kA +X\/R +asym kA +peak kA .* MF +duty kA/);
     expect(faults('--method', 'superposition', '--kind', '1ph', '--odd', 'L2').code).toBe(0);
@@ -96,18 +97,22 @@ describe('mesura faults', () => {
     const around = (...more: string[]) =>
       run(['around', 'demo.json', '--at', 'BRA 11 A', '--kind', 'all', ...more], demo);
     interface Extreme {
-      ampere: number;
+      currentA: number;
       kind: string;
       without: string;
     }
-    const rows = JSON.parse(around('--branches', '4', '--format', 'json').output) as {
-      branch: string;
+    const rows = (JSON.parse(around('--branches', '4', '--format', 'json').output) as { branches: unknown })
+      .branches as {
+      element: string;
+      id: string;
+      terminal: number;
       most: Extreme;
       least: Extreme;
     }[];
     expect(rows).toHaveLength(4);
-    const t1 = rows.find((row) => row.branch === 'BRA T1')!;
-    for (const { ampere, kind, without } of [t1.most, t1.least]) {
+    const t1 = rows.find((row) => row.element === 'BRA T1')!;
+    expect(t1.terminal).toBe(1);
+    for (const { currentA: ampere, kind, without } of [t1.most, t1.least]) {
       const outage = without ? ['--outage', without] : [];
       const args = ['--at', 'BRA 11 A', '--kind', kind, ...outage, '--show', 'branches', '--format', 'json'];
       const { faults: list } = JSON.parse(faults(...args).output) as {
@@ -117,7 +122,7 @@ describe('mesura faults', () => {
       const largest = Math.max(...(['l1', 'l2', 'l3'] as const).map((phase) => branch.phasesA[phase].abs));
       expect(Math.abs(ampere / largest - 1), `${kind} without ${without}`).toBeLessThan(1e-9);
     }
-    expect(t1.most.ampere).toBeGreaterThan(t1.least.ampere);
+    expect(t1.most.currentA).toBeGreaterThan(t1.least.currentA);
     expect(t1.most.without).toBe('BRA T2');
     expect(around('--outages', 'off').output).not.toContain('BRA T2\n');
     expect(around('--format', 'csv').output.split('\r\n')[0]).toContain('most_A,most_kind,most_without,least_A');
@@ -144,6 +149,61 @@ describe('mesura faults', () => {
     const fixed = run(['flow', 'demo.json', '--format', 'json', '--control', 'off'], demo).output;
     expect(Object.keys((JSON.parse(fixed) as { taps: object }).taps)).toHaveLength(0);
     expect(fixed).not.toBe(run(['flow', 'demo.json', '--format', 'json'], demo).output);
+  });
+  it('takes negative numbers after an option', () => {
+    const plain = faults('--at', 'BRA 11 A', '--phase-x=-0.05', '--format', 'csv');
+    expect(plain.code).toBe(0);
+    expect(faults('--at', 'BRA 11 A', '--phase-x', '-0.05', '--format', 'csv').output).toBe(plain.output);
+    expect(plain.output).not.toBe(faults('--at', 'BRA 11 A', '--format', 'csv').output);
+  });
+  it('speaks of the earthing only where an earth fault is asked for', () => {
+    const of = (kind: string) => faults('--kind', kind).errors;
+    const floating = (kind: string) =>
+      run(['faults', 'x', '--kind', kind], () =>
+        readFileSync(new URL('../../core/reference/audit1/d2-floating.json', import.meta.url), 'utf8'),
+      ).errors;
+    expect(floating('1ph')).toMatch(/no neutral is earthed/);
+    expect(floating('3ph')).not.toMatch(/no neutral is earthed/);
+    expect(of('3ph')).not.toMatch(/earth/);
+  });
+  it('gives the factors of IEEE C37.13 where there is low voltage', () => {
+    expect(faults('--method', 'c37', '--at', 'BRA 0.4', '--format', 'csv').output.split('\r\n')[0]).toContain(
+      'lv_factor_unfused,lv_factor_fused',
+    );
+    expect(faults('--method', 'c37', '--at', 'BRA 11 A').output).not.toContain('LV MF');
+  });
+  it('names what a condition has put in', () => {
+    const { output } = faults('--at', 'FER 132', '--kind', '1ph', '--earthed', 'CAU-FER 2', '--show', 'branches');
+    expect(output).toMatch(/^earth of CAU-FER 2, end 1 /m);
+    expect(output).not.toContain('~');
+  });
+  it('answers in JSON alike: an object, ids, full digits, terminals from 1', () => {
+    const json = (...args: string[]) =>
+      JSON.parse(run([...args, '--format', 'json'], demo).output) as Record<string, unknown>;
+    for (const command of ['faults', 'around', 'flow', 'matrix']) {
+      const answer = json(command, 'demo.json');
+      expect(answer.command).toBe(command);
+      expect(answer.case).toBe('max');
+    }
+    const flow = json('flow', 'demo.json') as {
+      branches: { id: string; terminal: number }[];
+      buses: { angleDeg: number }[];
+    };
+    expect(Math.min(...flow.branches.map(({ terminal }) => terminal))).toBe(1);
+    expect(flow.branches.every(({ id }) => id.length > 0)).toBe(true);
+    expect(flow.buses.some(({ angleDeg }) => String(angleDeg).length > 10)).toBe(true);
+    const { nodes, entries } = json('matrix', 'demo.json') as {
+      nodes: { node: number; terminals: { id: string; terminal: number }[] }[];
+      entries: unknown[];
+    };
+    expect(nodes[0].node).toBe(1);
+    expect(nodes[0].terminals.every(({ terminal }) => terminal >= 1)).toBe(true);
+    expect(entries.length).toBeGreaterThan(nodes.length);
+  });
+  it('shows several tables of a load flow', () => {
+    const { output } = run(['flow', 'demo.json', '--show', 'branches', '--show', 'sources'], demo);
+    expect(output).toMatch(/^element +terminal/m);
+    expect(output).toMatch(/^source +role/m);
   });
   it('writes the sequence matrices', () => {
     const { output } = run(['matrix', 'demo.json', '--sequence', 'zero'], demo);
@@ -174,7 +234,18 @@ describe('mesura faults', () => {
     [['flow', 'demo.json', '--show', 'buttons'], 2, /--show must be one of/],
     [['matrix', 'demo.json', '--sequence', 'fourth'], 2, /--sequence must be/],
     [['matrix', 'demo.json', '--method', 'c37'], 2, /for a matrix/],
-    [['faults', 'demo.json', '--frobnicate'], 2, /frobnicate/],
+    [['faults', 'demo.json', '--frobnicate'], 2, /there is no option --frobnicate\nmesura --help/],
+    [
+      ['faults', 'demo.json', '--knd', '3ph'],
+      2,
+      /there is no option --knd; --kind is meant, perhaps\n +--kind 3ph\|2ph/,
+    ],
+    [['faults', 'demo.json', '--kind', '4ph'], 2, /--kind must be one of .*\n +--kind 3ph\|2ph.*default 3ph\)\n$/],
+    [['faults', 'demo.json', '--phase-x', 'much'], 2, /--phase-x must be a number.*\n +--phase-r, --phase-x OHM/],
+    [['faults', 'demo.json', '--breaking'], 2, /--breaking needs a value\n +--breaking S/],
+    [['faults', 'demo.json', 'other.json'], 2, /faults takes one project file, not 2/],
+    [['around', 'demo.json', '--show', 'buses'], 2, /around knows no --show/],
+    [['matrix', 'demo.json', '--show', 'buses'], 2, /matrix knows no --show/],
     [['faults', 'gone.json'], 1, /gone\.json cannot be read: no such file/],
     [['faults', 'demo.json', '--at', 'Atlantis'], 1, /no bus is called "Atlantis"; there are: .*BRA 33/],
   ])('%j fails with %i', (args, code, message) => {

@@ -1,28 +1,20 @@
 /** The terminal program as a function: arguments in, text and exit code out. Exit codes: 0 done, 1 bad input or nothing computed, 2 wrong usage. */
-import { parseArgs } from 'node:util';
-import { assemble } from '@mesura/core/assembly/assemble';
+import { assemble, type Assembly } from '@mesura/core/assembly/assemble';
 import { FaultEngine, type FaultDetail, type FaultQuery } from '@mesura/core/faults/engine';
+import { needsZeroSequence } from '@mesura/core/faults/kinds';
 import { voltageFactor } from '@mesura/core/faults/iec60909/voltageFactor';
 import { nodeLabel } from '@mesura/core/faults/names';
-import { matrixMarket } from '@mesura/core/formats/matrixMarket';
+import { entriesOf, matrixMarket } from '@mesura/core/formats/matrixMarket';
 import { readProject } from '@mesura/core/formats/project';
 import { nameOf } from '@mesura/core/model/element';
 import { inCondition } from '@mesura/core/model/condition';
 import { networkOf, ofKind, settingsOf, type Network } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
+import { argumentsOf, withHelp } from './arguments';
 import { aroundOutput } from './around';
+import { casesOutput } from './cases';
 import { flowOutput } from './flow';
-import {
-  disturbancesOf,
-  faultQueries,
-  oneOf,
-  optionTypes,
-  outagesOf,
-  placesOf,
-  Refusal,
-  studyQuery,
-  type Values,
-} from './options';
+import { disturbancesOf, faultQueries, oneOf, outagesOf, placesOf, Refusal, studyQuery, type Values } from './options';
 import {
   branchColumns,
   busColumns,
@@ -47,23 +39,21 @@ export interface Outcome {
 const fail = (code: 1 | 2, errors: string): Outcome => ({ code, output: '', errors: `${errors}\n` });
 
 export function run(args: readonly string[], read: (path: string) => string): Outcome {
-  let values: Values;
-  let positionals: string[];
   try {
-    ({ values, positionals } = parseArgs({ args: [...args], allowPositionals: true, options: optionTypes }) as {
-      values: Values;
-      positionals: string[];
-    });
-  } catch (error) {
-    return fail(2, `${(error as Error).message}\n\n${usage}`);
-  }
-  if (values.help) return { code: 0, output: usage, errors: '' };
-  const [command, path] = positionals;
-  if (!['faults', 'around', 'flow', 'matrix'].includes(command) || positionals.length !== 2) return fail(2, usage);
-  try {
+    const { values, positionals } = argumentsOf(args);
+    if (values.help) return { code: 0, output: usage, errors: '' };
+    const [command, path] = positionals;
+    if (!commands.includes(command)) throw new Refusal(2, notACommand(command));
+    if (command === 'cases') return casesOutput(positionals.slice(1), values, read);
+    if (positionals.length !== 2)
+      throw new Refusal(
+        2,
+        `${command} takes one project file, not ${positionals.length - 1}: mesura ${command} FILE [options]`,
+      );
+    if (command === 'around' || command === 'matrix') noShow(command, values);
     const format = oneOf('--format', values.format, ['table', 'csv', 'json']);
     const network = networkFrom(path, read);
-    if (command === 'matrix') return matrix(network, values);
+    if (command === 'matrix') return matrix(network, values, format);
     if (command === 'around') return { code: 0, output: aroundOutput(network, values, format), errors: '' };
     if (command === 'flow') {
       const { converged, output, problems } = flowOutput(network, values, format);
@@ -73,9 +63,18 @@ export function run(args: readonly string[], read: (path: string) => string): Ou
       ? simultaneous(network, values, format)
       : faults(network, values, format);
   } catch (error) {
-    if (error instanceof Refusal) return fail(error.code, error.message);
+    if (error instanceof Refusal) return fail(error.code, error.code === 2 ? withHelp(error.message) : error.message);
     throw error;
   }
+}
+
+const commands = ['faults', 'around', 'flow', 'matrix', 'cases'];
+
+const notACommand = (command: string | undefined) =>
+  `${command === undefined ? 'a command is missing' : `there is no command "${command}"`}; there are\n${usage.split('\n\n')[0]}`;
+
+function noShow(command: string, { show }: Values): void {
+  if (show?.length) throw new Refusal(2, `${command} knows no --show`);
 }
 
 function networkFrom(path: string, read: (path: string) => string): Network {
@@ -92,6 +91,12 @@ function networkFrom(path: string, read: (path: string) => string): Network {
 
 const notes = (problems: readonly Problem[]) =>
   [...new Set(problems.map(({ message }) => message))].map((message) => `note: ${message}\n`).join('');
+
+/** What is said about the earthing concerns earth faults only. */
+const concerns = (queries: readonly FaultQuery[]) => {
+  const earth = queries.some(({ kind }) => needsZeroSequence(kind));
+  return ({ code }: Problem) => earth || (code !== 'earthing.none' && code !== 'coupling.data');
+};
 
 interface Asked {
   row: AskedRow;
@@ -123,7 +128,9 @@ function faults(network: Network, values: Values, format: Format): Outcome {
     format === 'json'
       ? `${JSON.stringify(
           {
+            command: 'faults',
             method: study.method,
+            case: study.faultCase,
             faults: asked.map(({ row, detail }) => jsonFault(row, row.result && detail(), show)),
           },
           null,
@@ -135,7 +142,7 @@ function faults(network: Network, values: Values, format: Format): Outcome {
   return {
     code: rows.some((row) => row.result) ? 0 : 1,
     output,
-    errors: notes([...problems, ...rows.flatMap((row) => row.problems)]),
+    errors: notes([...problems.filter(concerns(queries)), ...rows.flatMap((row) => row.problems)]),
   };
 }
 
@@ -170,7 +177,9 @@ function simultaneous(network: Network, values: Values, format: Format): Outcome
     format === 'json'
       ? `${JSON.stringify(
           {
+            command: 'faults',
             method: study.method,
+            case: study.faultCase,
             faults: results.map((result, k) => ({
               fault: labels[k],
               phasesA: jsonPhases(result.phases),
@@ -201,7 +210,18 @@ function simultaneous(network: Network, values: Values, format: Format): Outcome
   return { code: 0, output, errors: '' };
 }
 
-function matrix(network: Network, values: Values): Outcome {
+/** Nodes from 1, each with the elements whose terminals (from 1) meet there. */
+const jsonNodes = (assembly: Assembly) =>
+  Array.from({ length: assembly.nodeCount }, (_, k) => ({
+    node: k + 1,
+    name: nodeLabel(assembly, k),
+    terminals: (assembly.topology.nodes[k]?.terminals ?? []).map((key) => {
+      const at = key.lastIndexOf(':');
+      return { id: key.slice(0, at), terminal: Number(key.slice(at + 1)) + 1 };
+    }),
+  }));
+
+function matrix(network: Network, values: Values, format: Format): Outcome {
   const query = studyQuery(network, values);
   if (query.method === 'c37') throw new Refusal(2, '--method must be one of iec60909, superposition for a matrix');
   const sequence = oneOf('--sequence', values.sequence, ['positive', 'negative', 'zero']);
@@ -215,11 +235,12 @@ function matrix(network: Network, values: Values): Outcome {
     `${sequence} sequence, admittances in siemens, ${query.faultCase} sources; parts without a path to the reference stand as they are`,
     ...Array.from({ length: assembly.nodeCount }, (_, k) => `${k + 1}: ${nodeLabel(assembly, k)}`),
   ];
-  return {
-    code: 0,
-    output: matrixMarket(assembly[sequence].matrix(false), comments),
-    errors: notes(assembly.problems),
-  };
+  const admittances = assembly[sequence].matrix(false);
+  const output =
+    format === 'json'
+      ? `${JSON.stringify({ command: 'matrix', sequence, case: query.faultCase, nodes: jsonNodes(assembly), entries: entriesOf(admittances) }, null, 2)}\n`
+      : matrixMarket(admittances, comments);
+  return { code: 0, output, errors: notes(assembly.problems) };
 }
 
 export { usage };

@@ -3,20 +3,21 @@ export const usage = `mesura faults FILE [options]     fault currents
 mesura around FILE [options]     most and least currents in the branches around faults
 mesura flow   FILE [options]     load flow
 mesura matrix FILE [options]     sequence admittance matrix, Matrix Market form
+mesura cases  FILE… [options]    reference cases, computed and compared
 
 FILE is a Mesura project file, or - for standard input. Elements are named by name or identifier.
 
-Condition (faults, around, flow, matrix)
+Network (faults, around, flow, matrix)
   --case max|min            sources at maximum or minimum (default max)
   --open SWITCH             taken as open; may be repeated, as may the next ones
   --close SWITCH            taken as closed
   --out ELEMENT             out of service
   --earthed LINE            out of service and earthed at both ends
-  --format table|csv|json   (default table)
+  --format table|csv|json   form of the answer (default table)
 
 Faults
-  --method iec60909|c37|superposition    (default iec60909)
-  --kind 3ph|2ph|2phE|1ph|all            (default 3ph)
+  --method iec60909|c37|superposition    how faults are computed (default iec60909)
+  --kind 3ph|2ph|2phE|1ph|all            kind of fault (default 3ph)
   --odd L1|L2|L3            faulted phase of 1ph, sound phase of 2ph and 2phE (default L1)
   --phase-r, --phase-x OHM  impedance of each faulted phase up to their common point
   --earth-r, --earth-x OHM  impedance from there to earth
@@ -27,7 +28,7 @@ Faults
   --show branches|buses|working|contributions    for each place; may be repeated
  IEC 60909-0
   --peak equivalentFrequency|smallestRatio|ratioAtPlace
-  --charging auto|always|never    line capacitances in the zero sequence
+  --charging auto|always|never    line capacitances in the zero sequence (auto: by the earthing)
   --breaking S              breaking current Ib and d.c. component at this minimum time delay
   --duration S              thermal equivalent current Ith for this duration
  IEEE C37.010
@@ -43,7 +44,7 @@ Around (iec60909, solid faults; places, kind, case and condition as above)
   --outages on|off          also with each of these branches out in turn (default on)
 
 Flow
-  --show branches|sources   instead of the buses
+  --show buses|branches|sources    which tables (default buses); may be repeated
   --control on|off          taps hold voltages and reactive limits are heeded (default on)
 
 Matrix

@@ -27,6 +27,8 @@ const words: Record<string, string> = {
   coil: 'resonant coil',
   perLength: 'typed per kilometre',
   tower: 'from a tower',
+  lagging: 'lagging (drawn)',
+  leading: 'leading (given)',
   'minimumFactors.one': '1 (IEC 60909-0:2016)',
   'minimumFactors.asMaximum': 'as in the maximum',
   unspecified: 'not stated',

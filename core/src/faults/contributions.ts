@@ -54,6 +54,11 @@ export function contributionsOf(fault: FaultState, flows: TerminalCurrents): Con
     const remark = silent[data.kind];
     const components = flows.get(key);
     if (drawsNothing.has(data.kind)) continue;
+    const generator = terminal === 1 ? flows.generators?.get(element) : undefined;
+    if (data.kind === 'powerStationUnit' && components && generator) {
+      list.push(...unitShares(element, nameOf(data), components, generator));
+      continue;
+    }
     const phases = toPhases(components ?? noCurrents);
     const currentA = largestPhase(phases);
     const why = components
@@ -70,6 +75,23 @@ export function contributionsOf(fault: FaultState, flows: TerminalCurrents): Con
     });
   }
   return list.sort((p, q) => q.currentA - p.currentA);
+}
+
+/** At the terminals of its generator a power-station unit feeds a fault from the generator and, from the network, through its transformer. */
+function unitShares(
+  element: ElementId,
+  name: string,
+  whole: SequenceCurrents,
+  generator: SequenceCurrents,
+): Contribution[] {
+  const transformer = addComponents(whole, scaleComponents(generator, -1));
+  return [
+    { name: `${name}, generator`, components: generator },
+    { name: `${name}, transformer`, components: transformer },
+  ].map(({ name: share, components }) => {
+    const phases = toPhases(components);
+    return { element, terminal: 1, name: share, components, phases, currentA: largestPhase(phases) };
+  });
 }
 
 /** A fault inside a line is fed from its two ends. */

@@ -5,12 +5,24 @@ import { kinds } from '../model/element';
 import { terminalKey, type TerminalKey } from '../model/topology';
 import type { Assembly } from '../assembly/assemble';
 import { groupAdmittance } from '../assembly/coupling';
-import { admittance, branchEntries, valueAt, type NodeValues, type SequenceNetwork } from '../assembly/sequenceNetwork';
+import type { ElementId } from '../model/fields';
+import { ofKind } from '../model/network';
+import {
+  admittance,
+  branchEntries,
+  indicesOf,
+  valueAt,
+  type NodeValues,
+  type SequenceNetwork,
+} from '../assembly/sequenceNetwork';
 import { turned, type SequenceCurrents, type SequenceValues } from '../sequence/components';
 import { sequences, type Sequence, type Solution } from './solve';
 
 /** Current that flows out of an element into the node at this terminal. */
-export type TerminalCurrents = ReadonlyMap<TerminalKey, SequenceCurrents>;
+export type TerminalCurrents = ReadonlyMap<TerminalKey, SequenceCurrents> & {
+  /** Of power-station units the generator's own share of the current at its terminals; the rest comes through the unit transformer. */
+  readonly generators?: ReadonlyMap<ElementId, SequenceCurrents>;
+};
 
 /**
  * Terminal currents of all elements that carry any, from the change of the node voltages and what was put in. Angles are those of the place itself: a
@@ -30,10 +42,30 @@ export function terminalCurrents(
   for (const sequence of sequences)
     walk(assembly, sequence, solution, (key, node, current) => note(sequence, key, node, current));
   for (const { key, node, current } of injected) note('positive', key, node, current);
+  const fromFault = (node: number) => assembly.lag[node] - assembly.lag[solution.reference];
   const turnedFlows = new Map<TerminalKey, SequenceCurrents>();
-  for (const [key, { node, values }] of flows)
-    turnedFlows.set(key, turned(values, assembly.lag[node] - assembly.lag[solution.reference]));
-  return turnedFlows;
+  for (const [key, { node, values }] of flows) turnedFlows.set(key, turned(values, fromFault(node)));
+  const generators = new Map<ElementId, SequenceCurrents>();
+  for (const { id } of ofKind(assembly.network, 'powerStationUnit')) {
+    const node = assembly.topology.nodeAt(id, 1)!;
+    const [positive, negative, homopolar] = sequences.map((sequence) =>
+      generatorCurrent(assembly, solution, sequence, id),
+    );
+    generators.set(id, turned({ positive, negative, zero: homopolar }, fromFault(node)));
+  }
+  return Object.assign(turnedFlows, { generators });
+}
+
+/** Out of the machine behind terminal 1 of a unit; nought where it has no path. */
+function generatorCurrent(assembly: Assembly, solution: Solution, sequence: Sequence, unit: ElementId): Complex {
+  const network = assembly[sequence];
+  return indicesOf(network.shunts, unit)
+    .map((k) => network.shunts[k])
+    .filter(({ terminal }) => terminal === 1)
+    .reduce((sum, shunt) => {
+      const into = multiply(admittance(network.weight(shunt)), valueAt(solution.change[sequence], shunt.node));
+      return subtract(sum, into);
+    }, zero);
 }
 
 type Visit = (key: TerminalKey, node: number, outOfElement: Complex) => void;

@@ -91,7 +91,11 @@ export function demandsOf(assembly: Assembly): Demands {
         operate(element, element.operation, element.ratedMva);
         break;
       case 'load':
-        draw(element, powerOf(element.ratedMva, element.powerFactor), element.behaves === 'constantImpedance');
+        draw(
+          element,
+          powerOf(element.ratedMva, element.powerFactor, element.reactive === 'leading' ? -1 : 1),
+          element.behaves === 'constantImpedance',
+        );
         break;
       case 'asynchronousMotor': {
         const loading = element.loadingPercent / 100;
@@ -106,9 +110,9 @@ export function demandsOf(assembly: Assembly): Demands {
   return { demands, holders };
 }
 
-const powerOf = (mva: number, powerFactor: number): Complex => ({
+const powerOf = (mva: number, powerFactor: number, sign = 1): Complex => ({
   re: mva * powerFactor,
-  im: mva * Math.sqrt(1 - powerFactor ** 2),
+  im: sign * mva * Math.sqrt(1 - powerFactor ** 2),
 });
 
 export const holderName = (assembly: Assembly, holder: Holder): string =>

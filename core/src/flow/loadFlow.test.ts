@@ -25,13 +25,16 @@ function twoBuses(over: object = {}) {
 }
 
 describe('load flow', () => {
-  it('two buses, closed form: U2² from the quadratic equation of the feeder', () => {
+  it.each([
+    ['lagging', 1],
+    ['leading', -1],
+  ] as const)('two buses, a %s load, closed form: U2² from the quadratic equation of the feeder', (reactive, sign) => {
     const b = twoBuses();
-    b.add('load', 'O', { ratedMva: 5, powerFactor: 0.9 });
+    b.add('load', 'O', { ratedMva: 5, powerFactor: 0.9, reactive });
     b.join('O', 'B');
     const flow = run(b.network());
     expect(flow.converged).toBe(true);
-    const [r, x, p, q] = [2, 3.5, 4.5, 5 * Math.sqrt(1 - 0.81)];
+    const [r, x, p, q] = [2, 3.5, 4.5, sign * 5 * Math.sqrt(1 - 0.81)];
     // (U²)² + U²·(2(RP + XQ) − U1²) + (R² + X²)(P² + Q²) = 0
     const half = (400 - 2 * (r * p + x * q)) / 2;
     const u2 = Math.sqrt(half + Math.sqrt(half ** 2 - (r * r + x * x) * 25));

@@ -11,3 +11,20 @@ export function matrixMarket(matrix: SparseMatrix, comments: readonly string[] =
       lines.push(`${matrix.row[k] + 1} ${j + 1} ${matrix.re[k]} ${matrix.im[k]}`);
   return `${lines.join('\n')}\n`;
 }
+
+export interface MatrixEntry {
+  /** From 1. */
+  readonly row: number;
+  readonly column: number;
+  readonly re: number;
+  readonly im: number;
+}
+
+/** The entries of a matrix, column by column. */
+export const entriesOf = (matrix: SparseMatrix): MatrixEntry[] =>
+  Array.from({ length: matrix.n }, (_, j) => j).flatMap((j) =>
+    Array.from({ length: matrix.columnStart[j + 1] - matrix.columnStart[j] }, (_, i) => {
+      const k = matrix.columnStart[j] + i;
+      return { row: matrix.row[k] + 1, column: j + 1, re: matrix.re[k], im: matrix.im[k] };
+    }),
+  );

@@ -111,10 +111,7 @@ export const transformerSchema = z
     path: ['uRPercent'],
     message: 'must not exceed the short-circuit voltage uk',
   })
-  .refine((transformer) => transformer.hvKv >= transformer.lvKv, {
-    path: ['hvKv'],
-    message: 'must not lie below the LV voltage',
-  });
+  .superRefine(({ hvKv, lvKv }, context) => notBelow(context, ['HV', hvKv], ['LV', lvKv]));
 
 const pairSchema = z
   .object({
@@ -148,7 +145,17 @@ export const threeWindingTransformerSchema = z
     lvNeutral: neutralSchema.meta({ title: 'LV neutral' }),
     tap: tapSchema.meta({ title: 'Tap changer' }),
   })
-  .refine((unit) => unit.hvKv >= unit.mvKv, { path: ['hvKv'], message: 'must not lie below the MV voltage' });
+  .superRefine(({ hvKv, mvKv, lvKv }, context) => {
+    notBelow(context, ['HV', hvKv], ['MV', mvKv]);
+    notBelow(context, ['HV', hvKv], ['LV', lvKv]);
+  });
+
+/** Says both voltages, since the field that was changed may be either. */
+function notBelow(context: z.RefinementCtx, [high, highKv]: [string, number], [low, lowKv]: [string, number]): void {
+  if (highKv >= lowKv) return;
+  const message = `the ${high} voltage (${highKv} kV) is below the ${low} voltage (${lowKv} kV): exchange the two, or set the ${high} voltage first`;
+  context.addIssue({ code: 'custom', path: ['hvKv'], message });
+}
 
 /** Series (current-limiting) reactor (IEC 60909-0, 6.5). */
 export const seriesReactorSchema = z.object({

@@ -1,5 +1,6 @@
 /** A state of the system laid over the model: switch positions, what is out of service, lines earthed for work. */
 import type { Element, ElementKind } from './element';
+import type { Line } from './branches';
 import type { ElementId } from './fields';
 import { networkOf, type Network } from './network';
 import { buildTopology, terminalKey, type TerminalKey } from './topology';
@@ -46,7 +47,7 @@ export function inCondition(network: Network, condition: Condition): Network {
     if ((element.kind === 'switch' || element.kind === 'earthingSwitch') && wanted !== undefined)
       elements.push({ ...element, closed: wanted });
     else elements.push(element);
-    if (element.kind === 'line' && earthed.includes(element.id)) elements.push(...earthAtBothEnds(element.id));
+    if (element.kind === 'line' && earthed.includes(element.id)) elements.push(...earthAtBothEnds(element));
   }
   return networkOf(elements);
 }
@@ -54,15 +55,16 @@ export function inCondition(network: Network, condition: Condition): Network {
 /** Ids made from another one; may be longer than typed ones. */
 const madeFrom = (id: ElementId, what: string): ElementId => `${id}~${what}` as ElementId;
 
-function earthAtBothEnds(line: ElementId): Element[] {
+function earthAtBothEnds({ id, name }: Line): Element[] {
   return [0, 1].flatMap((terminal): Element[] => {
-    const earth = madeFrom(line, `earth${terminal}`);
+    const earth = madeFrom(id, `earth${terminal}`);
+    const called = `earth of ${name}, end ${terminal + 1}`;
     return [
-      { kind: 'earthingSwitch', id: earth, name: earth, note: '', x: 0, y: 0, turn: 0, closed: true },
+      { kind: 'earthingSwitch', id: earth, name: called, note: '', x: 0, y: 0, turn: 0, closed: true },
       {
         kind: 'connection',
-        id: madeFrom(line, `wire${terminal}`),
-        from: { element: line, terminal },
+        id: madeFrom(id, `wire${terminal}`),
+        from: { element: id, terminal },
         to: { element: earth, terminal: 0 },
       },
     ];

@@ -142,7 +142,7 @@ const data: { [K in Exclude<ElementKind, Undrawn>]: Data<K> } = {
   staticDrive: { ratedMva: 1, ratedKv: 11, powerFactor: 0.9, feedsBack: false, loadingPercent: 100 },
   converterSource: { ratedMva: 5, ratedKv: 33, faultRatio: 1.15, operation: idle },
   doublyFedMachine: { ratedMva: 3, ratedKv: 33, peakKa: 0.3, kappa: 1.7, rOverX: 0.1, operation: idle },
-  load: { ratedMva: 1, powerFactor: 0.9, behaves: 'constantPower' },
+  load: { ratedMva: 1, powerFactor: 0.9, reactive: 'lagging', behaves: 'constantPower' },
   shunt: { type: 'capacitor', ratedMvar: 1, ratedKv: 11, neutral: isolated },
   earthingTransformer: { ratedKv: 11, r0Ohm: 1, x0Ohm: 20, neutral: solid },
   earthingSwitch: { closed: false },

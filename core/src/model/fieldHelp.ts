@@ -177,6 +177,8 @@ const help: Readonly<Record<string, string>> = {
     'Mutual zero-sequence reactance: from the tower, or measured. Empty: from the tower that both lines refer to.',
   'gradingChart.referenceKv': 'All currents of the chart are referred to this voltage by the rated ratios between.',
   'gradingChart.mode': 'Phase curves against phase faults, or earth curves against earth faults.',
+  'load.reactive':
+    'Sign of the reactive power: lagging loads draw it, leading ones (long cables, filters without load) give it.',
   'textNote.size': 'Of the letters on the drawing.',
   'panel.type': 'What the panel is for; it tells which devices belong into it.',
   'projectSettings.frequencyHz':

@@ -231,6 +231,12 @@ export const loadSchema = z.object({
   ...placed,
   ratedMva: quantity('Apparent power', 'MVA', { min: 0 }),
   powerFactor: quantity('Power factor', '', { above: 0, max: 1 }),
+  reactive: withDefault(
+    choice('Reactive power', ['lagging', 'leading'], {
+      help: 'Lagging: drawn, as by motors. Leading: given, as by cables and capacitors',
+    }),
+    'lagging',
+  ),
   behaves: withDefault(choice('In the load flow', ['constantPower', 'constantImpedance']), 'constantPower'),
 });
 

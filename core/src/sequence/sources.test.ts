@@ -20,6 +20,7 @@ function context(nominalKv: number, over: Partial<SequenceContext> = {}): Sequen
     element: () => undefined,
     nominalKv: () => nominalKv,
     cFactor: (kv, wanted = faultCase) => factor(kv, wanted),
+    minimumFactors: 'one',
     trace: new Trace(),
     ...over,
   };
@@ -112,6 +113,30 @@ describe('power-station units', () => {
       )!.positive as [Series, Shunt];
       expect(machine.xOhm / xG).toBeCloseTo(k, 9);
       expect(branch.xOhm).toBeCloseTo(xT * (21 ** 2 / 150), 9);
+    }
+  });
+  it('a fault in the auxiliaries: the unit transformer takes KT,S or KT,SO (6.7.3)', () => {
+    for (const [onLoad, kT, kG] of [
+      [true, 1.1 / (1 - xT * sin), 1.1 / (1 + 0.14 * sin)],
+      [false, 1.1 / 1.05 / (1 - xT * sin), 1.1 / 1.05 / (1 + 0.14 * sin)],
+    ] as const) {
+      const at = context(110, { faultInside: { unit: id, auxiliaries: true } });
+      const [branch, machine] = sequenceModel(loaded(onLoad), at)!.positive as [Series, Shunt];
+      expect(machine.xOhm / xG).toBeCloseTo(kG, 9);
+      expect(branch.xOhm / (xT * (21 ** 2 / 150))).toBeCloseTo(kT, 9);
+      expectFollowed(at.trace.sections, 'a unit with a fault in its auxiliaries');
+    }
+  });
+  it('takes factors of 1 in the minimum case, or those of the maximum when the project keeps them (7.1.2)', () => {
+    for (const [minimumFactors, factor] of [
+      ['one', 1],
+      ['asMaximum', (110 ** 2 / 21 ** 2) * (21 ** 2 / 115 ** 2) * (1.1 / (1 + Math.abs(0.14 - xT) * sin))],
+    ] as const) {
+      const at = context(110, { faultCase: 'min', minimumFactors });
+      const [branch, machine] = sequenceModel(loaded(true), at)!.positive as [Series, Shunt];
+      expect(machine.xOhm / xG).toBeCloseTo(factor, 9);
+      expect(branch.xOhm / (xT * (21 ** 2 / 150))).toBeCloseTo(factor, 9);
+      expectFollowed(at.trace.sections, 'a unit, minimum');
     }
   });
   it('stands still with minimum sources when told so', () => {

@@ -94,12 +94,12 @@ interface Unit {
 }
 
 const reference = faultCase<Reference>('iec-tr-60909-4-clause-6');
-const { network: data, expected } = reference;
+const { expected } = reference;
 const solid = { earthing: 'solid', rOhm: 0, xOhm: 0 } as const;
 const isolated = { earthing: 'isolated', rOhm: 0, xOhm: 0 } as const;
 const earthed = (winding: string) => (winding === 'YN' ? solid : isolated);
 
-export function tr60909Network(): Network {
+export function tr60909Network(data: Reference['network'] = reference.network): Network {
   const b = new Builder();
   const bus = (name: string) => `B${name}`;
   for (const [name, nominalKv] of Object.entries(data.buses)) b.add('bus', bus(name), { nominalKv });

@@ -47,7 +47,7 @@ export function Contributions({ row, detail }: { row: FaultRow; detail: FaultDet
         Where the <span className="figure">{phasor(total)}</span> come from
       </div>
       {detail.contributions.map((share) => (
-        <div key={`${share.element}:${share.terminal}`} className={bench.share}>
+        <div key={`${share.element}:${share.terminal}:${share.name}`} className={bench.share}>
           <button
             type="button"
             className={bench.sort}

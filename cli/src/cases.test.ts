@@ -1,0 +1,63 @@
+/** Reference cases through `mesura cases`: published ones, and what an independent audit found. */
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { figureAt } from './cases';
+import { run } from './run';
+
+const file = (path: string) => readFileSync(new URL(`../../${path}`, import.meta.url), 'utf8');
+const cases = (...paths: string[]) => {
+  const outcome = run(['cases', ...paths, '--format', 'json'], file);
+  const answer = JSON.parse(outcome.output) as {
+    agree: number;
+    differ: number;
+    cases: { id: string; figure: string; verdict: string }[];
+  };
+  return { ...outcome, ...answer };
+};
+
+describe('mesura cases', () => {
+  it.each([
+    ['core/reference/audit1.json', 20],
+    ['core/reference/iec60909.json', 60],
+    ['core/reference/protection.json', 60],
+  ])('%s agrees in at least %i figures, and differs in none', (path, least) => {
+    const { code, agree, cases: list } = cases(path);
+    expect(list.filter(({ verdict }) => verdict === 'differs')).toEqual([]);
+    expect(agree).toBeGreaterThanOrEqual(least);
+    expect(code).toBe(0);
+  });
+  it('leaves no case of the audit out', () => {
+    const { cases: list } = cases('core/reference/audit1.json');
+    expect(list.every(({ verdict }) => verdict === 'agrees')).toBe(true);
+    expect(new Set(list.map(({ id }) => id.slice(0, 2))).size).toBe(9);
+  });
+  it('says where a figure differs, with exit code 1', () => {
+    const changed = file('core/reference/audit1.json').replace('"faults.0.ikA": 7236', '"faults.0.ikA": 9197');
+    const { code, output } = run(['cases', 'core/reference/audit1.json'], (path) =>
+      path === 'core/reference/audit1.json' ? changed : file(path),
+    );
+    expect(code).toBe(1);
+    expect(output).toMatch(/D5-one-of-two-circuits +faults\.0\.ikA +9197 +7236 +differs/);
+  });
+  it('refuses what is no list of cases', () => {
+    expect(run(['cases'], file).code).toBe(2);
+    const refused = run(['cases', 'package.json'], file);
+    expect(refused.code).toBe(1);
+    expect(refused.errors).toMatch(/holds no list of cases/);
+  });
+  it('finds figures in an answer', () => {
+    const answer = {
+      faults: [
+        {
+          branches: [
+            { id: 'a', x: 1 },
+            { id: 'b', x: { y: 2 } },
+          ],
+        },
+      ],
+    };
+    expect(figureAt(answer, 'faults.0.branches[id=b].x.y')).toBe(2);
+    expect(figureAt(answer, 'faults.0.branches[id=c].x.y')).toBeNull();
+    expect(figureAt(answer, 'faults.1.nothing')).toBeNull();
+  });
+});
