@@ -1,6 +1,7 @@
 /** The validation report: published, computed, difference, from the same reference files as the tests. */
 import { readFileSync } from 'node:fs';
 import { comparisons } from '../cli/src/cases';
+import { run } from '../cli/src/run';
 import { asymmetry, exactPeak, halfCyclePeak, lowVoltageFactors, remoteFactor } from '../core/src/faults/c37/factors';
 import { contributions } from '../core/src/faults/iec60909/contributions';
 import { thermalCurrent } from '../core/src/faults/iec60909/thermal';
@@ -166,8 +167,10 @@ const earthReturn = (): Row[] => [
   }),
 ];
 
+const read = (path: string) => readFileSync(path, 'utf8');
+
 const audit = (): Row[] =>
-  comparisons('core/reference/audit1.json', (path) => readFileSync(path, 'utf8')).map(
+  comparisons('core/reference/audit1.json', read, (args) => run(args, read)).map(
     ({ id, figure, expected, computed }) => ({
       what: `${id}: ${figure.replace(/^faults\.0\./, '')}`,
       unit: '',

@@ -6,8 +6,10 @@ import { earthReturnImpedance, equivalentDepth } from '@mesura/core/sequence/lin
 import { networkCase } from './networkCases';
 import { oneOf, Refusal, type Values } from './options';
 import { tableOf, type Column } from './output';
-import { run } from './run';
 
+type Read = (path: string) => string;
+/** Asks the terminal program itself. */
+type Ask = (args: readonly string[]) => { readonly output: string };
 type Inputs = Record<string, number>;
 
 interface Tolerance {
@@ -76,10 +78,10 @@ const columns: Column<Compared>[] = [
 ];
 
 /** Exit code 1 where a figure differs. Refusals: a file that is no list of cases. */
-export function casesOutput(paths: readonly string[], values: Values, read: (path: string) => string) {
+export function casesOutput(paths: readonly string[], values: Values, read: Read, ask: Ask) {
   const format = oneOf('--format', values.format, ['table', 'csv', 'json']);
   if (paths.length === 0) throw new Refusal(2, 'cases takes one or more files: mesura cases FILE… [options]');
-  const rows = paths.flatMap((path) => comparisons(path, read));
+  const rows = paths.flatMap((path) => comparisons(path, read, ask));
   const differ = rows.filter(({ verdict }) => verdict === 'differs').length;
   const output =
     format === 'json'
@@ -89,10 +91,10 @@ export function casesOutput(paths: readonly string[], values: Values, read: (pat
 }
 
 /** All figures of the cases in a file. */
-export const comparisons = (path: string, read: (path: string) => string): Compared[] =>
-  casesIn(path, read).flatMap((each) => compared(each, path, read));
+export const comparisons = (path: string, read: Read, ask: Ask): Compared[] =>
+  casesIn(path, read).flatMap((each) => compared(each, path, ask));
 
-function casesIn(path: string, read: (path: string) => string): readonly ReferenceCase[] {
+function casesIn(path: string, read: Read): readonly ReferenceCase[] {
   try {
     const { cases } = JSON.parse(read(path)) as { cases?: unknown };
     if (Array.isArray(cases)) return cases as ReferenceCase[];
@@ -102,7 +104,7 @@ function casesIn(path: string, read: (path: string) => string): readonly Referen
   throw new Refusal(1, `${path} holds no list of cases`);
 }
 
-function compared(each: ReferenceCase, path: string, read: (path: string) => string): Compared[] {
+function compared(each: ReferenceCase, path: string, ask: Ask): Compared[] {
   const { id, calc, expected, status = '' } = each;
   const tolerance = each.tolerance ?? usualTolerance;
   const row = (figure: string, wanted: number | null, computed: number | null): Compared => ({
@@ -119,10 +121,7 @@ function compared(each: ReferenceCase, path: string, read: (path: string) => str
     status,
   });
   if (calc === 'faults' && each.project) {
-    const outcome = run(
-      ['faults', join(dirname(path), each.project), '--format', 'json', ...(each.options ?? [])],
-      read,
-    );
+    const outcome = ask(['faults', join(dirname(path), each.project), '--format', 'json', ...(each.options ?? [])]);
     const answer = outcome.output ? (JSON.parse(outcome.output) as unknown) : null;
     return Object.entries(expected as Record<string, number>).map(([figure, wanted]) =>
       row(figure, wanted, figureAt(answer, figure)),

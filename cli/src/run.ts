@@ -44,7 +44,7 @@ export function run(args: readonly string[], read: (path: string) => string): Ou
     if (values.help) return { code: 0, output: usage, errors: '' };
     const [command, path] = positionals;
     if (!commands.includes(command)) throw new Refusal(2, notACommand(command));
-    if (command === 'cases') return casesOutput(positionals.slice(1), values, read);
+    if (command === 'cases') return casesOutput(positionals.slice(1), values, read, (inner) => run(inner, read));
     if (positionals.length !== 2)
       throw new Refusal(
         2,

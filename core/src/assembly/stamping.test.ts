@@ -27,6 +27,7 @@ const branch = (
   ratio: 1,
   lag: 0,
   shiftRad: 0,
+  circuits: 1,
   ...more,
 });
 const shunt = (node: number, rOhm: number, xOhm: number): NetworkShunt => ({

@@ -96,6 +96,7 @@ describe('what follows from the data, against the models of the calculation', ()
     element: () => undefined,
     nominalKv: () => 11,
     cFactor: () => 1,
+    minimumFactors: 'one',
     trace: new SilentTrace(),
   };
   const first = (element: Element): Impedance => sequenceModel(element, context)!.positive[0];

@@ -17,6 +17,7 @@ const context = (nominalKv: number, faultCase: 'max' | 'min' = 'max'): SequenceC
   element: () => undefined,
   nominalKv: () => nominalKv,
   cFactor: (kv, wanted = faultCase) => factor(kv, wanted),
+  minimumFactors: 'one',
   trace: new SilentTrace(),
 });
 const id = elementId('x');
