@@ -15,7 +15,7 @@ async function ownApplication() {
   // Debian's database user must be able to enter.
   chmodSync(dir, 0o755);
   const database = await startMariadb(dir);
-  prepareDatabase(database.url, { demo: false });
+  prepareDatabase(database, { demo: false });
   const app = await startApp({ port: await freePort(), databaseUrl: database.url, quiet: true });
   return {
     url: app.url,

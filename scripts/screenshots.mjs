@@ -19,7 +19,7 @@ guarded(async () => {
   try {
     const database = await startMariadb(join(scratch, 'db'));
     stops.push(database.stop);
-    prepareDatabase(database.url);
+    prepareDatabase(database);
     ensureBuild();
     const app = await startApp({ port: await freePort(), databaseUrl: database.url, quiet: true });
     stops.push(app.stop);

@@ -169,7 +169,7 @@ guarded(async () => {
     if (!process.argv.includes('--url')) {
       const database = await startMariadb(join(scratchDir, 'db'));
       stops.push(database.stop);
-      prepareDatabase(database.url, { demo: false });
+      prepareDatabase(database, { demo: false });
       ensureBuild();
       const app = await startApp({ port: await freePort(), databaseUrl: database.url, quiet: true });
       stops.push(app.stop);

@@ -29,11 +29,17 @@ function digest() {
 /** What the server's threads run, in the build. */
 export const jobs = join(root, 'web/.next/mesura-jobs.mjs');
 
+/** The server that stands before the application, in the build. */
+export const front = join(root, 'web/.next/mesura-front.mjs');
+
 /** The core with its jobs as one file: threads load no TypeScript. */
-export function bundleJobs(outfile) {
+export const bundleJobs = (outfile) => bundle('web/server/jobs/job.ts', outfile);
+
+function bundle(entry, outfile) {
   // Not imported at the top: on a fresh machine the packages are installed later.
   createRequire(import.meta.url)('esbuild').buildSync({
-    entryPoints: [join(root, 'web/server/jobs/job.ts')],
+    entryPoints: [join(root, entry)],
+    external: ['next'],
     outfile,
     bundle: true,
     platform: 'node',
@@ -46,7 +52,8 @@ export function bundleJobs(outfile) {
 /** Builds when needed; true when it built. */
 export function ensureBuild() {
   const wanted = digest();
-  if (existsSync(jobs) && existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return false;
+  if (existsSync(jobs) && existsSync(front) && existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted)
+    return false;
   console.log('Building …');
   const result = spawnSync(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'build'], {
     cwd: join(root, 'web'),
@@ -55,6 +62,7 @@ export function ensureBuild() {
   });
   if (result.status !== 0) throw new Plain(`The build failed:\n${result.stdout}\n${result.stderr}`);
   bundleJobs(jobs);
+  bundle('web/server/front/main.ts', front);
   writeFileSync(stamp, wanted);
   return true;
 }

@@ -1,7 +1,10 @@
 export interface Database {
   readonly pid: number;
   readonly port: number;
+  /** For the application: it reads and writes rows, and nothing else. */
   readonly url: string;
+  /** With the right to change tables. */
+  readonly ownerUrl: string;
   isAlive(): boolean;
   stop(): Promise<void>;
 }

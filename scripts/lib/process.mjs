@@ -1,5 +1,5 @@
 /** Processes that an earlier run may have left behind, and ending them in order. */
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import { setTimeout as sleep } from 'node:timers/promises';
 
 export function isAlive(pid) {
@@ -38,4 +38,20 @@ export async function end(pid, patienceMs = 20000) {
   } catch {
     // gone meanwhile
   }
+}
+
+/** Live processes whose command line contains `part` and whose environment has these values. */
+export function processesWith(part, values) {
+  return readdirSync('/proc')
+    .filter((name) => /^\d+$/.test(name) && Number(name) !== process.pid)
+    .map(Number)
+    .filter((pid) => {
+      if (!isOurs(pid, part)) return false;
+      try {
+        const own = readFileSync(`/proc/${pid}/environ`, 'utf8').split('\0');
+        return Object.entries(values).every(([name, value]) => own.includes(`${name}=${value}`));
+      } catch {
+        return false;
+      }
+    });
 }

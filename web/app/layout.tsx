@@ -1,4 +1,5 @@
 import type { Metadata } from 'next';
+import { headers } from 'next/headers';
 import type { ReactNode } from 'react';
 import { ColorSchemeScript, mantineHtmlProps } from '@mantine/core';
 import '@fontsource/ibm-plex-sans/400.css';
@@ -15,11 +16,15 @@ import { Providers } from '../shell/Providers';
 
 export const metadata: Metadata = { title: 'Mesura', description: 'The desk of a protection engineer' };
 
-export default function Layout({ children }: { children: ReactNode }) {
+/** Every page is made for its request: the scripts in it carry the request's nonce. */
+export const dynamic = 'force-dynamic';
+
+export default async function Layout({ children }: { children: ReactNode }) {
+  const nonce = (await headers()).get('x-nonce') ?? undefined;
   return (
     <html lang="en" {...mantineHtmlProps}>
       <head>
-        <ColorSchemeScript defaultColorScheme="light" />
+        <ColorSchemeScript defaultColorScheme="light" nonce={nonce} />
       </head>
       <body>
         <Providers>{children}</Providers>

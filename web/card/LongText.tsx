@@ -2,6 +2,7 @@
 
 import { useEffect, useRef } from 'react';
 import { Textarea, type TextareaProps } from '@mantine/core';
+import { storableText } from '@mesura/core/model/text';
 
 interface Props extends Omit<TextareaProps, 'value' | 'defaultValue' | 'onChange' | 'onBlur'> {
   value: string;
@@ -15,8 +16,9 @@ export function LongText({ value, store, ...rest }: Props) {
   const keep = useRef(() => {});
   useEffect(() => {
     keep.current = () => {
-      const text = field.current?.value;
-      if (text !== undefined && text !== value && store(text) === false) field.current!.value = value;
+      // A text cut at its greatest length may end in half a character.
+      const text = field.current && storableText(field.current.value);
+      if (text !== null && text !== value && store(text) === false) field.current!.value = value;
     };
   });
   useEffect(() => {

@@ -2,6 +2,7 @@
 
 import type { ReactNode } from 'react';
 import { TextInput } from '@mantine/core';
+import { storableText } from '@mesura/core/model/text';
 import { LabelWith } from './QuantityField';
 import { useDraft } from './useDraft';
 import classes from './card.module.css';
@@ -17,7 +18,7 @@ interface Props {
 
 /** A field for text, stored on Enter or on leaving. */
 export function TextField({ label, value, onCommit, compact = false, placeholder, aside }: Props) {
-  const { draft, refusal, handlers } = useDraft((text) => (text === value ? null : onCommit(text)));
+  const { draft, refusal, handlers } = useDraft((text) => (text === value ? null : onCommit(storableText(text))));
   return (
     <TextInput
       label={compact ? undefined : aside ? <LabelWith text={label} aside={aside} /> : label}

@@ -54,7 +54,9 @@ describe('forms made from the schemas', () => {
     expect(validate(withValue(transformer, ['ukPercent'], 0.5), ['ukPercent'])).toBe(
       'uRPercent: must not exceed the short-circuit voltage uk',
     );
-    expect(validate(withValue(transformer, ['hvKv'], 0.1), ['hvKv'])).toMatch(/the HV voltage \(0.1 kV\) is below the LV voltage/);
+    expect(validate(withValue(transformer, ['hvKv'], 0.1), ['hvKv'])).toMatch(
+      /the HV voltage \(0.1 kV\) is below the LV voltage/,
+    );
   });
 
   it('are grouped where they are many, in one order, no field twice', () => {

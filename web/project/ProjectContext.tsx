@@ -5,21 +5,12 @@ import { useStore } from 'zustand';
 import type { Element, ElementKind, ElementOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find } from '@mesura/core/model/network';
-import type { StoredBatch } from '../server/changes';
 import { createProjectStore, type LoadedProject, type ProjectState, type ProjectStore } from './store';
 
 const Context = createContext<ProjectStore | null>(null);
 
-export function ProjectProvider({
-  project,
-  batches,
-  children,
-}: {
-  project: LoadedProject;
-  batches: readonly StoredBatch[];
-  children: ReactNode;
-}) {
-  const [store] = useState(() => createProjectStore(project, batches));
+export function ProjectProvider({ project, children }: { project: LoadedProject; children: ReactNode }) {
+  const [store] = useState(() => createProjectStore(project));
   useEffect(() => {
     store.getState().resume();
     const warn = (event: BeforeUnloadEvent) => {

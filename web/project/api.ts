@@ -7,13 +7,15 @@ export class ApiError extends Error {
     readonly code: string,
     message: string,
     readonly problems: readonly Problem[] = [],
+    /** Whatever else the server told. */
+    readonly details: Readonly<Record<string, unknown>> = {},
   ) {
     super(message);
   }
 
   /** True when trying the same again later may work. */
   get passing(): boolean {
-    return this.status === 0 || this.status >= 500;
+    return this.status === 0 || this.status === 408 || this.status === 429 || this.status >= 500;
   }
 }
 
@@ -37,6 +39,7 @@ export async function api<T>(path: string, init: RequestInit & { json?: unknown 
       body?.error?.code ?? 'unknown',
       body?.error?.message ?? `The server answered ${response.status}.`,
       body?.error?.problems,
+      body?.error,
     );
   return body as T;
 }

@@ -1,7 +1,8 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { blankElements, newElement } from '@mesura/core/model/defaults';
 import { elementId } from '@mesura/core/model/fields';
-import { createProjectStore, stacksOf } from './store';
+import { createProjectStore } from './store';
+import { stacksOf } from './undo';
 
 type Answer = { status: number; body: unknown } | 'unreachable';
 let answers: Answer[];
@@ -15,6 +16,10 @@ beforeEach(() => {
     getItem: (key: string) => kept.get(key) ?? null,
     setItem: (key: string, value: string) => void kept.set(key, value),
     removeItem: (key: string) => void kept.delete(key),
+    key: (k: number) => [...kept.keys()][k] ?? null,
+    get length() {
+      return kept.size;
+    },
   });
   vi.stubGlobal('fetch', async (path: string, init?: RequestInit) => {
     sent.push({ path, body: init?.body ? JSON.parse(init.body as string) : null });
@@ -25,6 +30,15 @@ beforeEach(() => {
 });
 
 const accepted = (revision: number): Answer => ({ status: 200, body: { revision, missed: [] } });
+const nothingNew: Answer = { status: 200, body: { batches: [] } };
+const clash = (revision: number, message: string): Answer => ({
+  status: 409,
+  body: { error: { code: 'revision.clash', message, revision } },
+});
+const fresh = (revision: number, ...buses: string[]): Answer => ({
+  status: 200,
+  body: { id: 'p', name: 'P', revision, elements: [...blankElements(), ...buses.map((name) => bus(name).element)] },
+});
 const open = () => createProjectStore({ id: 'p', name: 'P', revision: 1, elements: blankElements() }, []);
 const bus = (name: string) => ({ op: 'add' as const, element: newElement('bus', elementId(name), name) });
 
@@ -60,9 +74,9 @@ describe('the store of a project', () => {
     store.stop();
     expect(store.hasUnsaved()).toBe(true);
     const reopened = open();
-    answers = [accepted(2)];
+    answers = [nothingNew, accepted(2)];
     reopened.getState().resume();
-    expect(reopened.getState().network.elements.has(elementId('A'))).toBe(true);
+    await vi.waitFor(() => expect(reopened.getState().network.elements.has(elementId('A'))).toBe(true));
     await vi.waitFor(() => expect(reopened.hasUnsaved()).toBe(false), 3000);
   });
 
@@ -73,60 +87,127 @@ describe('the store of a project', () => {
     store.stop();
     const { batchId } = sent[0].body as unknown as { batchId: string };
     const late = { revision: 2, batchId, label: 'Place bus', origin: 'edit', author: '', madeAt: '' } as const;
-    const log = [{ ...late, forward: [bus('A')], inverse: [{ op: 'remove' as const, id: elementId('A') }] }];
     // The model is still that of revision 1, the log knows of revision 2 already.
-    const reopened = createProjectStore({ id: 'p', name: 'P', revision: 1, elements: blankElements() }, log);
+    const reopened = createProjectStore({ id: 'p', name: 'P', revision: 1, elements: blankElements() }, [late]);
     expect(reopened.getState().undo).toEqual([]);
-    answers = [accepted(2)];
+    answers = [{ status: 200, body: { batches: [{ ...late, forward: [bus('A')] }] } }];
     reopened.getState().resume();
+    await vi.waitFor(() => expect(reopened.getState().revision).toBe(2), 3000);
+    expect(reopened.hasUnsaved()).toBe(false);
     expect(reopened.getState().network.elements.has(elementId('A'))).toBe(true);
     expect(reopened.getState().undo).toHaveLength(1);
-    await vi.waitFor(() => expect(reopened.hasUnsaved()).toBe(false), 3000);
-    expect(sent.at(-1)!.body).toMatchObject({ batchId, baseRevision: 1 });
   });
 
   it('takes what the page before stored while this one was being made', async () => {
     const store = open();
-    const batch = { revision: 2, batchId: 'x', label: 'Place bus', origin: 'edit', forward: [bus('A')], inverse: [] };
-    const fresh = { id: 'p', name: 'P', revision: 2, elements: [...blankElements(), bus('A').element] };
-    answers = [
-      { status: 200, body: { batches: [batch] } },
-      { status: 200, body: fresh },
-      { status: 200, body: { batches: [batch] } },
-    ];
+    const batch = { revision: 2, batchId: 'x', label: 'Place bus', origin: 'edit', forward: [bus('A')] };
+    answers = [{ status: 200, body: { batches: [batch] } }];
     store.getState().resume();
     await vi.waitFor(() => expect(store.getState().network.elements.has(elementId('A'))).toBe(true));
     expect(store.getState()).toMatchObject({ revision: 2, undo: [{ label: 'Place bus' }] });
     expect(sent.map(({ path }) => path)[0]).toContain('/projects/p/changes?since=1');
     const other = open();
-    answers = [{ status: 200, body: { batches: [] } }];
+    answers = [nothingNew];
     other.getState().resume();
-    await vi.waitFor(() => expect(sent).toHaveLength(4));
+    await vi.waitFor(() => expect(sent).toHaveLength(2));
     expect(other.getState()).toMatchObject({ revision: 1, version: 1 });
   });
 
-  it('does not touch the model when a change does not fit, and tells a refusal of the server', async () => {
+  it('sends each change on the revision that its author saw, also after a missed batch', async () => {
     const store = open();
+    const missed = [{ revision: 2, batchId: 'b', label: 'by B', origin: 'edit', forward: [bus('B')] }];
     answers = [
-      accepted(2),
-      { status: 409, body: { error: { code: 'revision.clash', message: 'A has been changed meanwhile.' } } },
+      { status: 200, body: { revision: 3, missed } },
+      clash(4, 'B has been changed meanwhile.'),
+      fresh(4, 'A', 'B'),
     ];
+    store.getState().commit([bus('A')], 'first');
+    store.getState().commit([bus('C')], 'second');
+    await vi.waitFor(() => expect(store.getState().saving.status).toBe('refused'));
+    expect(sent.slice(0, 2).map(({ body }) => body!.baseRevision)).toEqual([1, 1]);
+    expect(store.getState().network.elements.has(elementId('B'))).toBe(true);
+    await vi.waitFor(() => expect(store.getState().revision).toBe(4));
+  });
+
+  it('does not believe in a revision whose steps it has not read', async () => {
+    const store = open();
+    answers = [{ status: 200, body: { revision: 9, missed: null } }, 'unreachable', fresh(9, 'B')];
+    store.getState().commit([bus('A')], 'first');
+    await vi.waitFor(() => expect(sent).toHaveLength(2));
+    expect(store.getState()).toMatchObject({ revision: 1, saving: { status: 'saved' } });
+    expect(store.getState().network.elements.has(elementId('A'))).toBe(true);
+    await vi.waitFor(() => expect(store.getState().revision).toBe(9), 3000);
+    expect(store.getState().network.elements.has(elementId('B'))).toBe(true);
+  });
+
+  it('"keep mine" while the server is away keeps the change and sends it', async () => {
+    const store = open();
+    answers = [clash(4, 'A has been changed meanwhile.'), fresh(4)];
+    store.getState().commit([bus('C')], 'mine');
+    await vi.waitFor(() => expect(store.getState().saving).toMatchObject({ status: 'refused', labels: ['mine'] }));
+    expect(store.hasUnsaved()).toBe(true);
+    await vi.waitFor(() => expect(store.getState().revision).toBe(4));
+    expect(store.getState().network.elements.has(elementId('C'))).toBe(false);
+    answers = ['unreachable', fresh(4), accepted(5)];
+    await store.getState().resolveRefusal('mine');
+    expect(store.getState()).toMatchObject({ saving: { status: 'waiting' } });
+    expect(store.getState().network.elements.has(elementId('C'))).toBe(true);
+    await vi.waitFor(() => expect(store.getState()).toMatchObject({ revision: 5, saving: { status: 'saved' } }), 3000);
+    expect(sent.at(-1)!.body).toMatchObject({ baseRevision: 4 });
+  });
+
+  it('sets aside what the server fails on, tells why, keeps it, and goes on with the next', async () => {
+    const failed: Answer = { status: 500, body: { error: { code: 'internal', message: 'Something went wrong.' } } };
+    const store = open();
+    answers = [failed, failed, failed, accepted(2)];
+    store.getState().commit([bus('A')], 'poison');
+    store.getState().commit([bus('B')], 'good');
+    await vi.waitFor(() => expect(store.getState().revision).toBe(2), 4000);
+    expect(store.getState().saving).toMatchObject({
+      status: 'refused',
+      message: 'Something went wrong.',
+      labels: ['poison'],
+    });
+    expect(store.getState().network.elements.has(elementId('B'))).toBe(true);
+    store.stop();
+    const reopened = open();
+    answers = [nothingNew];
+    reopened.getState().resume();
+    await vi.waitFor(() => expect(reopened.getState().saving).toMatchObject({ status: 'refused', labels: ['poison'] }));
+  });
+
+  it('refuses a text that cannot be stored', () => {
+    const store = open();
+    for (const note of ['half an emoji \ud83d', 'nul \0'])
+      expect(
+        store.getState().commit([{ op: 'add', element: newElement('bus', elementId('A'), 'A', { note }) }], 'note'),
+      ).toMatchObject({ ok: false });
+    expect(sent).toEqual([]);
+  });
+
+  it('fetches what a step of before did when it is to be undone', async () => {
+    const entry = { revision: 1, batchId: 'x', label: 'Move', origin: 'edit', author: 'B', madeAt: '' } as const;
+    const elements = [...blankElements(), newElement('bus', elementId('A'), 'A', { x: 500, note: 'by B' })];
+    const store = createProjectStore({ id: 'p', name: 'P', revision: 1, elements }, [entry]);
+    const step = { forward: [], inverse: [{ op: 'set', id: 'A', set: { x: 10 } }] };
+    answers = [{ status: 200, body: step }, accepted(2)];
+    store.getState().undoOne();
+    await vi.waitFor(() =>
+      expect(store.getState().network.elements.get(elementId('A'))).toMatchObject({ x: 10, note: 'by B' }),
+    );
+    expect(sent[0].path).toBe('/api/projects/p/changes/1');
+    await vi.waitFor(() => expect(store.getState().revision).toBe(2));
+    expect(store.getState().redo).toMatchObject([{ label: 'Move' }]);
+  });
+
+  it('does not touch the model when a change does not fit', async () => {
+    const store = open();
+    answers = [accepted(2)];
     store.getState().commit([bus('A')], 'Place bus');
     const refused = store
       .getState()
       .commit([{ ...bus('B'), element: newElement('bus', elementId('B'), 'a') }], 'Same name');
     expect(refused).toMatchObject({ ok: false, problems: [{ code: 'name.doubled' }] });
-    store.getState().commit([bus('C')], 'Place bus');
-    await vi.waitFor(() => expect(store.getState().saving).toMatchObject({ status: 'refused' }));
-    expect(store.hasUnsaved()).toBe(true);
-    answers = [
-      { status: 200, body: { id: 'p', name: 'P', revision: 9, elements: [...blankElements(), bus('A').element] } },
-      { status: 200, body: { batches: [] } },
-      accepted(10),
-    ];
-    await store.getState().resolveRefusal('mine');
-    await vi.waitFor(() => expect(store.getState()).toMatchObject({ revision: 10, saving: { status: 'saved' } }));
-    expect(store.getState().network.elements.has(elementId('C'))).toBe(true);
   });
 
   it('refuses by itself what the server would refuse: nothing is taken up, nothing is sent', () => {
@@ -149,7 +230,12 @@ describe('the store of a project', () => {
   });
 
   it('rebuilds undo and redo from the log', () => {
-    const entry = (origin: 'edit' | 'undo' | 'redo', label: string) => ({ origin, label, forward: [], inverse: [] });
+    const entry = (origin: 'edit' | 'undo' | 'redo', label: string) => ({
+      revision: 1,
+      batchId: label,
+      origin,
+      label,
+    });
     const { undo, redo } = stacksOf([
       entry('edit', 'a'),
       entry('edit', 'b'),

@@ -1,35 +1,30 @@
 /**
- * The model in the browser: one store. Changes are applied here at once and saved behind; what is not saved yet is kept in the
- * browser's own storage, so that neither a dead server nor a reload loses it.
+ * The model in the browser: one store. Changes are applied here at once and saved behind (`sync`); what is not saved yet is kept in the browser's own
+ * storage (`outbox`), so that neither a dead server nor a reload loses it; what is stored and what is laid on top stand in `records`.
  */
 import { createStore } from 'zustand/vanilla';
-import { applyChanges, changeSchema, type Change } from '@mesura/core/model/changes';
-import type { Element } from '@mesura/core/model/element';
+import { applyChanges, changeSchema, targetOf, type Change } from '@mesura/core/model/changes';
 import type { ElementId } from '@mesura/core/model/fields';
-import { networkOf, type Network } from '@mesura/core/model/network';
+import type { Network } from '@mesura/core/model/network';
 import { problemsOf, type Problem } from '@mesura/core/model/problem';
-import type { StoredBatch } from '../server/changes';
-import { ApiError, api } from './api';
+import { compacted, type StoredChange } from '@mesura/core/model/storedChanges';
+import { api, ApiError } from './api';
+import { claimsOf, Outbox, type Aside, type Outgoing, type Storage } from './outbox';
+import type { Accepted, LoadedProject, LogEntry, StoredBatch } from './protocol';
+import { Records } from './records';
+import { Sync, type SyncState, type Transport } from './sync';
+import { changesFor, stacksOf, stepped, type Step } from './undo';
 import { who } from './who';
 
-export interface Step {
-  label: string;
-  forward: readonly Change[];
-  inverse: readonly Change[];
-}
-
-interface Pending {
-  batchId: string;
-  label: string;
-  origin: 'edit' | 'undo' | 'redo';
-  changes: readonly Change[];
-}
+export type { LoadedProject } from './protocol';
+export type { Step } from './undo';
 
 export type Saving =
   | { status: 'saved'; at: number | null }
   | { status: 'saving' }
   | { status: 'waiting'; message: string }
-  | { status: 'refused'; message: string; problems: readonly Problem[] };
+  /** Some batches were refused and set aside; what is made after them goes on being saved. */
+  | { status: 'refused'; message: string; problems: readonly Problem[]; labels: readonly string[] };
 
 export interface ProjectState {
   id: string;
@@ -42,77 +37,78 @@ export interface ProjectState {
   undo: readonly Step[];
   redo: readonly Step[];
   saving: Saving;
+  /** What could not be done just now, in words. */
+  notice: string | null;
   selection: readonly ElementId[];
   commit(changes: readonly Change[], label: string): { ok: true } | { ok: false; problems: readonly Problem[] };
   undoOne(): void;
   redoOne(): void;
   select(ids: readonly ElementId[]): void;
+  dismissNotice(): void;
   /** After a refusal: store mine on top of what others did, or take theirs and drop mine. */
   resolveRefusal(keep: 'mine' | 'theirs'): Promise<void>;
   rename(name: string): Promise<void>;
-  /** Starts saving what a former page left unsaved, or takes what it has just stored. */
+  /** Starts saving what a former page left unsaved, and takes what was stored since this one was read. */
   resume(): void;
 }
 
-export interface LoadedProject {
-  id: string;
-  name: string;
-  revision: number;
-  elements: Element[];
-}
-
-const storageKey = (id: string) => `mesura.pending.${id}`;
-const batchId = () => `${Date.now().toString(36)}-${Math.random().toString(36).slice(2, 12)}`;
-const longestWaitMs = 8000;
-
-/** Undo and redo stacks as the log of batches leaves them. */
-export function stacksOf(batches: readonly Pick<StoredBatch, 'origin' | 'label' | 'forward' | 'inverse'>[]): {
-  undo: Step[];
-  redo: Step[];
-} {
-  const undo: Step[] = [];
-  const redo: Step[] = [];
-  for (const { origin, label, forward, inverse } of batches) {
-    if (origin === 'edit') {
-      undo.push({ label, forward, inverse });
-      redo.length = 0;
-    } else {
-      const [from, to] = origin === 'undo' ? [undo, redo] : [redo, undo];
-      const step = from.pop();
-      if (step) to.push(step);
-    }
-  }
-  return { undo, redo };
-}
-
-/** The log may have been read a moment after the model: what came in between is not in the model yet, and counts as not known. */
-const upTo = (revision: number, log: readonly StoredBatch[]): StoredBatch[] =>
-  log.filter((batch) => batch.revision <= revision);
-
-export function createProjectStore(project: LoadedProject, log: readonly StoredBatch[]) {
-  const batches = upTo(project.revision, log);
-  let pending: Pending[] = [];
-  let flushing = false;
-  let stopped = false;
-
-  const keep = () => {
-    try {
-      if (pending.length > 0)
-        localStorage.setItem(storageKey(project.id), JSON.stringify({ base: store.getState().revision, pending }));
-      else localStorage.removeItem(storageKey(project.id));
-    } catch {
-      // Storage full or forbidden: the page itself still holds the changes, and warns before it closes.
-    }
+/** What the store leans on; tests put in their own. */
+export interface Surroundings {
+  readonly transport: Transport & {
+    step(revision: number): Promise<{ forward: StoredChange[]; inverse: StoredChange[] }>;
   };
+  readonly storage: Storage | null;
+  readonly locks: LockManager | undefined;
+  pause(ms: number): Promise<void>;
+  newId(): string;
+}
 
-  const store = createStore<ProjectState>()((set, get) => ({
+const randomId = () => `${Date.now().toString(36)}-${Math.random().toString(36).slice(2, 12).padEnd(10, '0')}`;
+
+function storageOf(): Storage | null {
+  try {
+    return globalThis.localStorage ?? null;
+  } catch {
+    return null;
+  }
+}
+
+const browser = (id: string): Surroundings => ({
+  transport: {
+    send: (json) => api<Accepted>(`/projects/${id}/changes`, { method: 'POST', json }),
+    read: () => api<LoadedProject>(`/projects/${id}`),
+    since: async (revision) =>
+      (await api<{ batches: StoredBatch[] | null }>(`/projects/${id}/changes?since=${revision}`)).batches,
+    step: (revision) => api(`/projects/${id}/changes/${revision}`),
+  },
+  storage: storageOf(),
+  locks: typeof navigator === 'undefined' ? undefined : navigator.locks,
+  pause: (ms) => new Promise((resolve) => setTimeout(resolve, ms)),
+  newId: randomId,
+});
+
+/** Steps of its own that a page remembers whole; older ones are fetched when undo needs them. */
+const mostOwnSteps = 400;
+
+export function createProjectStore(
+  project: LoadedProject,
+  log: readonly LogEntry[] = project.log ?? [],
+  { transport, storage, locks, pause, newId }: Surroundings = browser(project.id),
+) {
+  const records = new Records({ ...project, log: [...log] });
+  const outbox = new Outbox(project.id, newId(), storage, claimsOf(locks));
+  const own = new Map<string, NonNullable<Step['own']>>();
+  let syncing: SyncState = { waiting: null, savedAt: null };
+
+  const store = createStore<ProjectState>()((set) => ({
     id: project.id,
     name: project.name,
-    revision: project.revision,
+    revision: records.revision,
     version: 1,
-    network: networkOf(project.elements),
-    ...stacksOf(batches),
+    network: records.view([]).network,
+    ...stacksOf(records.log),
     saving: { status: 'saved', at: null },
+    notice: null,
     selection: [],
 
     commit(changes, label) {
@@ -123,223 +119,190 @@ export function createProjectStore(project: LoadedProject, log: readonly StoredB
         return parsed.success ? [] : problemsOf(parsed.error);
       });
       if (invalid.length > 0) return { ok: false, problems: invalid };
-      const applied = applyChanges(get().network, changes);
-      if (!applied.ok) return applied;
-      const step = { label, forward: changes, inverse: applied.inverse };
-      set((state) => ({
-        network: applied.network,
-        version: state.version + 1,
-        undo: [...state.undo, step],
-        redo: [],
-        selection: present(state.selection, applied.network),
-      }));
-      send({ batchId: batchId(), label, origin: 'edit', changes });
-      return { ok: true };
+      return lay(changes, label, 'edit');
     },
     undoOne: () => turnBack('undo'),
     redoOne: () => turnBack('redo'),
     // The canvas may still tell of symbols that were deleted in the same moment.
     select: (ids) => set((state) => ({ selection: present(ids, state.network) })),
+    dismissNotice: () => set({ notice: null }),
     async resolveRefusal(choice) {
-      const mine = pending;
-      pending = [];
-      await reload();
-      set({ saving: { status: 'saving' } });
-      if (choice === 'theirs') {
-        keep();
-        set({ saving: { status: 'saved', at: Date.now() } });
-        return;
-      }
-      for (const { changes, label } of mine) {
-        const fresh = onTop(get().network, changes);
-        const result = get().commit(fresh, label);
-        if (!result.ok)
-          set({
-            saving: {
-              status: 'refused',
-              message: 'It does not fit the project as it is now.',
-              problems: result.problems,
-            },
-          });
-      }
+      const mine = outbox.aside;
+      if (mine.length === 0) return;
+      const again = mine.map((each): Outgoing => ({ ...each.batch, ...onTopOf(each), batchId: newId() }));
+      outbox.set(choice === 'mine' ? [...outbox.pending, ...again] : outbox.pending, []);
+      rebuild();
+      sync.kick('all');
+      await sync.settled();
     },
     async rename(name) {
       await api(`/projects/${project.id}`, { method: 'PATCH', json: { name } });
       set({ name });
     },
     resume() {
-      stopped = false;
-      if (pending.length === 0) restorePending();
-      if (pending.length === 0) void catchUp();
-      void flush();
+      sync.start();
+      outbox.reopen();
+      void outbox.adopt().then((some) => {
+        if (some) rebuild();
+        sync.kick('steps');
+      });
     },
   }));
   const { getState: get, setState: set } = store;
 
-  function turnBack(origin: 'undo' | 'redo') {
+  const sync: Sync = new Sync(records, outbox, transport, {
+    author: who,
+    now: Date.now,
+    pause,
+    rebuilt: rebuild,
+    renamed: (name) => set({ name }),
+    told: (state) => {
+      syncing = state;
+      tell();
+    },
+  });
+
+  /** A refused batch once more: its author knows what it overrides up to the revision told. */
+  function onTopOf({ told, code }: Aside): Pick<Outgoing, 'base' | 'onTop' | 'origin'> {
+    const clashed = code === 'revision.clash' || code === 'revision.unknown';
+    return { base: clashed ? told : records.revision, onTop: true, origin: 'edit' };
+  }
+
+  function lay(
+    changes: readonly Change[],
+    label: string,
+    origin: Outgoing['origin'],
+  ): ReturnType<ProjectState['commit']> {
     const state = get();
-    const [from, to] = origin === 'undo' ? [state.undo, state.redo] : [state.redo, state.undo];
-    const step = from[from.length - 1];
-    if (!step) return;
-    const changes = origin === 'undo' ? step.inverse : step.forward;
     const applied = applyChanges(state.network, changes);
-    if (!applied.ok) {
-      set({
-        saving: {
-          status: 'refused',
-          message: `"${step.label}" cannot be ${origin === 'undo' ? 'undone' : 'redone'} any more.`,
-          problems: applied.problems,
-        },
-      });
-      return;
-    }
-    const [shorter, longer] = [from.slice(0, -1), [...to, step]];
+    if (!applied.ok) return applied;
+    const batch: Outgoing = { batchId: newId(), label: label.slice(0, 200), origin, changes, base: seenOf(changes) };
+    remember(batch.batchId, {
+      forward: compacted(state.network.elements, changes),
+      inverse: compacted(applied.network.elements, applied.inverse),
+    });
+    outbox.set([...outbox.pending, batch]);
     set({
       network: applied.network,
       version: state.version + 1,
-      undo: origin === 'undo' ? shorter : longer,
-      redo: origin === 'undo' ? longer : shorter,
+      notice: null,
+      ...stepped(state, origin, { label: bare(label), revision: null, own: own.get(batch.batchId) }),
       selection: present(state.selection, applied.network),
     });
-    send({
-      batchId: batchId(),
-      label: `${origin === 'undo' ? 'Undo' : 'Redo'}: ${step.label}`.slice(0, 200),
-      origin,
-      changes,
-    });
+    tell();
+    sync.kick();
+    return { ok: true };
   }
 
-  function send(batch: Pending) {
-    pending.push(batch);
-    keep();
-    void flush();
+  /**
+   * The revision that the author of these changes has seen: where own changes of the same elements wait on top of what others did, only what those had seen.
+   */
+  function seenOf(changes: readonly Change[]): number {
+    const touched = new Set(changes.map(targetOf));
+    const covering = outbox.pending.filter((batch) => batch.changes.some((change) => touched.has(targetOf(change))));
+    return Math.min(records.revision, ...covering.map(({ base }) => base));
   }
 
-  async function flush() {
-    if (flushing || stopped) return;
-    flushing = true;
-    let wait = 500;
-    while (!stopped && pending.length > 0 && get().saving.status !== 'refused') {
-      const batch = pending[0];
-      if (get().saving.status !== 'waiting') set({ saving: { status: 'saving' } });
-      try {
-        const accepted = await api<{ revision: number; missed: StoredBatch[] }>(`/projects/${project.id}/changes`, {
-          method: 'POST',
-          json: { ...batch, baseRevision: get().revision, author: who() },
-        });
-        pending = pending.filter((other) => other !== batch);
-        keep();
-        wait = 500;
-        set({ revision: accepted.revision });
-        if (accepted.missed.length > 0) await reload();
-        set({ saving: { status: 'saved', at: Date.now() } });
-      } catch (error) {
-        const failure = error instanceof ApiError ? error : new ApiError(0, 'unknown', String(error));
-        if (!failure.passing) {
-          set({ saving: { status: 'refused', message: failure.message, problems: failure.problems } });
-          break;
-        }
-        set({ saving: { status: 'waiting', message: failure.message } });
-        await new Promise((resolve) => setTimeout(resolve, wait));
-        wait = Math.min(wait * 2, longestWaitMs);
-      }
-    }
-    flushing = false;
+  function remember(batchId: string, step: NonNullable<Step['own']>): void {
+    own.set(batchId, step);
+    if (own.size > mostOwnSteps) own.delete(own.keys().next().value!);
   }
 
-  /** The page before this one may have stored something while this one was being made. */
-  async function catchUp() {
-    try {
-      const { batches: since } = await api<{ batches: StoredBatch[] }>(
-        `/projects/${project.id}/changes?since=${get().revision}`,
-      );
-      if (!stopped && pending.length === 0 && since.some((batch) => batch.revision > get().revision)) await reload();
-    } catch {
-      // Whoever cannot be reached now is asked again with the next change.
-    }
-  }
-
-  /** Takes the server's state and lays what is still pending on top of it. */
-  async function reload() {
-    const fresh = await api<LoadedProject>(`/projects/${project.id}`);
-    const { batches: log } = await api<{ batches: StoredBatch[] }>(`/projects/${project.id}/changes`);
-    let network = networkOf(fresh.elements);
-    const unsent: Pick<StoredBatch, 'origin' | 'label' | 'forward' | 'inverse'>[] = [];
-    for (const batch of pending) {
-      const applied = applyChanges(network, batch.changes);
-      if (!applied.ok) continue;
-      network = applied.network;
-      unsent.push({
-        origin: batch.origin,
-        label: batch.label.replace(/^(Undo|Redo): /, ''),
-        forward: [...batch.changes],
-        inverse: applied.inverse,
-      });
-    }
+  /** The model anew from what is stored and what waits. */
+  function rebuild(): void {
+    const { network, laid } = records.view(outbox.pending);
+    for (const { batch, changes, inverse } of laid)
+      if (!own.has(batch.batchId)) remember(batch.batchId, { forward: changes, inverse });
+    const stacks = laid.reduce(
+      (before, { batch }) =>
+        stepped(before, batch.origin, { label: bare(batch.label), revision: null, own: own.get(batch.batchId) }),
+      stacksOf(records.log, own),
+    );
     set((state) => ({
       network,
-      revision: fresh.revision,
-      name: fresh.name,
+      revision: records.revision,
       version: state.version + 1,
-      ...stacksOf([...upTo(fresh.revision, log), ...unsent]),
+      ...stacks,
       selection: present(state.selection, network),
     }));
+    tell();
   }
 
-  function restorePending() {
-    let kept: { base: number; pending: Pending[] };
-    try {
-      kept = JSON.parse(localStorage.getItem(storageKey(project.id)) ?? 'null');
-      if (!kept) return;
-    } catch {
+  function tell(): void {
+    const { aside, pending } = outbox;
+    const saving: Saving =
+      aside.length > 0
+        ? {
+            status: 'refused',
+            message: aside[0].message,
+            problems: aside[0].problems,
+            labels: aside.map(({ batch }) => batch.label),
+          }
+        : pending.length === 0
+          ? { status: 'saved', at: syncing.savedAt }
+          : syncing.waiting === null
+            ? { status: 'saving' }
+            : { status: 'waiting', message: syncing.waiting };
+    set({ saving, revision: records.revision });
+  }
+
+  let fetching: Promise<void> | null = null;
+
+  /** One after the other: a step that is not known whole is fetched first. */
+  function turnBack(origin: 'undo' | 'redo'): void {
+    if (fetching) {
+      fetching = fetching.then(() => turnOne(origin) ?? undefined);
       return;
     }
-    const left = kept.pending;
-    const known = new Set(batches.map((batch) => batch.batchId));
-    for (const batch of left) {
-      if (known.has(batch.batchId)) continue;
-      const applied = applyChanges(get().network, batch.changes);
-      pending.push(batch);
-      if (!applied.ok) {
-        set({
-          saving: {
-            status: 'refused',
-            message: 'A change kept in this browser does not fit the project any more.',
-            problems: applied.problems,
-          },
-        });
-        continue;
-      }
-      const step = { label: batch.label, forward: batch.changes, inverse: applied.inverse };
-      set((state) => ({
-        network: applied.network,
-        version: state.version + 1,
-        undo: batch.origin === 'edit' ? [...state.undo, step] : state.undo,
-      }));
+    const waiting = turnOne(origin);
+    if (waiting)
+      fetching = waiting.finally(() => {
+        fetching = null;
+      });
+  }
+
+  function turnOne(origin: 'undo' | 'redo'): Promise<void> | null {
+    const step = top(origin);
+    if (!step) return null;
+    if (step.own) {
+      turn(origin, step, step.own);
+      return null;
     }
-    // The server compares with what these changes were made on, not with what was loaded just now.
-    if (pending.length > 0) set({ revision: Math.min(kept.base, get().revision) });
-    keep();
+    return transport.step(step.revision!).then(
+      (found) => {
+        // Others may have gone on meanwhile: then it is another step that stands on top.
+        if (top(origin)?.revision === step.revision) turn(origin, step, found);
+      },
+      (error: unknown) => {
+        const why = error instanceof ApiError ? error.message : String(error);
+        set({ notice: `"${step.label}" cannot be ${origin === 'undo' ? 'undone' : 'redone'} now: ${why}` });
+      },
+    );
+  }
+
+  const top = (origin: 'undo' | 'redo'): Step | undefined => get()[origin].at(-1);
+
+  function turn(origin: 'undo' | 'redo', step: Step, did: NonNullable<Step['own']>): void {
+    const changes = changesFor(get().network, origin === 'undo' ? did.inverse : did.forward);
+    const done =
+      changes.length === 0 ? null : lay(changes, `${origin === 'undo' ? 'Undo' : 'Redo'}: ${step.label}`, origin);
+    if (!done || !done.ok)
+      set({ notice: `"${step.label}" cannot be ${origin === 'undo' ? 'undone' : 'redone'} any more.` });
   }
 
   return Object.assign(store, {
     /** True while something is not stored on the server. */
-    hasUnsaved: () => pending.length > 0,
+    hasUnsaved: () => outbox.pending.length + outbox.aside.length > 0,
     stop: () => {
-      stopped = true;
+      sync.stop();
+      outbox.close();
     },
   });
 }
 
 export type ProjectStore = ReturnType<typeof createProjectStore>;
 
+const bare = (label: string) => label.replace(/^(Undo|Redo): /, '');
+
 const present = (selection: readonly ElementId[], network: Network) =>
   selection.filter((id) => network.elements.has(id));
-
-/** A batch made to fit a newer state: updates of what is gone become additions, additions of what is there updates. */
-function onTop(network: Network, changes: readonly Change[]): Change[] {
-  return changes.flatMap((change): Change[] => {
-    if (change.op === 'remove') return network.elements.has(change.id) ? [change] : [];
-    return [{ op: network.elements.has(change.element.id) ? 'update' : 'add', element: change.element }];
-  });
-}

@@ -1,73 +1,54 @@
 /**
  * The one way a project changes: a batch, made on a revision, applied in one transaction or refused as a whole. Two people may
- * change different elements at the same time; a batch is refused when an element it touches has changed since its revision.
+ * change different elements at the same time; a batch is refused when somebody else has changed an element it touches since its revision.
  */
 import type { RowDataPacket } from 'mysql2';
 import type { PoolConnection } from 'mysql2/promise';
-import { z } from 'zod';
-import { applyChanges, changeSchema, targetOf, type Change } from '@mesura/core/model/changes';
+import { applyChanges, targetOf, type Change } from '@mesura/core/model/changes';
 import { nameOf, type Element } from '@mesura/core/model/element';
-import { networkOf } from '@mesura/core/model/network';
-import { problemsOf } from '@mesura/core/model/problem';
+import type { Network } from '@mesura/core/model/network';
+import { compacted, type StoredChange } from '@mesura/core/model/storedChanges';
+import type { Accepted, StoredBatch } from '../project/protocol';
+import { readBatch, type Batch, type BatchInput, type ReadBatch } from './batch';
 import { pool, transaction } from './database';
-import { ServiceError } from './errors';
-import { projectRow, readElements } from './projects';
+import { notFound, ServiceError } from './errors';
+import { missedBatches, readChanges } from './log';
+import { followModel, modelAt } from './models';
+import { projectRow } from './projects';
 
-export const batchSchema = z.object({
-  /** Made by the client: a batch sent twice, because the answer got lost, is applied once. */
-  batchId: z.string().regex(/^[A-Za-z0-9-]{8,40}$/),
-  baseRevision: z.int().min(0),
-  label: z.string().max(200),
-  origin: z.enum(['edit', 'undo', 'redo']),
-  author: z.string().max(80).default('engineer'),
-  changes: z.array(changeSchema).min(1).max(20000),
-});
-export type Batch = z.infer<typeof batchSchema>;
+type Connection = Pick<PoolConnection, 'query'>;
 
-export interface StoredBatch {
-  revision: number;
-  batchId: string;
-  label: string;
-  origin: Batch['origin'];
-  author: string;
-  madeAt: string;
-  forward: Change[];
-  inverse: Change[];
-}
+export type { Batch, BatchInput };
 
-export interface Accepted {
-  revision: number;
-  /** Batches of others since the base revision, to be taken over by the sender. */
-  missed: StoredBatch[];
-}
-
-export function parseBatch(body: unknown): Batch {
-  const parsed = batchSchema.safeParse(body);
-  if (parsed.success) return parsed.data;
+/** What was read of a request, or why it is none. */
+export function acceptedBatch(read: ReadBatch): Batch {
+  if (read.ok) return read.batch;
   throw new ServiceError(422, 'batch.invalid', 'The change is not valid; nothing was stored.', {
-    problems: problemsOf(parsed.error).slice(0, 20),
+    problems: read.problems,
   });
 }
 
-export async function storeBatch(projectId: string, batch: Batch): Promise<Accepted> {
-  return transaction(async (connection) => {
+export const parseBatch = (body: unknown): Batch => acceptedBatch(readBatch(body));
+
+export async function storeBatch(projectId: string, input: BatchInput): Promise<Accepted> {
+  const batch = { ...input, clients: input.clients ?? [] };
+  const stored = await transaction(async (connection) => {
     const project = await projectRow(connection, projectId, true);
-    const known = await storedBatches(connection, projectId, batch.baseRevision);
-    const twice = known.find((other) => other.batchId === batch.batchId);
-    if (twice) return { revision: twice.revision, missed: known.filter((other) => other.revision < twice.revision) };
-    if (batch.baseRevision > project.revision)
+    const { baseRevision, clients } = batch;
+    const twice = await revisionOfBatch(connection, projectId, batch.batchId);
+    if (twice !== null) {
+      const missed = await missedBatches(connection, projectId, baseRevision, twice, clients);
+      return { revision: twice, missed, made: null };
+    }
+    if (baseRevision > project.revision)
       throw new ServiceError(
         409,
         'revision.unknown',
         'This change was made on a revision that the server does not know.',
         { revision: project.revision },
       );
-
-    const elements = await readElements(connection, projectId);
-    const network = networkOf(elements);
-    const touched = new Set(batch.changes.map(targetOf));
-    const clashing = known.filter((other) => other.forward.some((change) => touched.has(targetOf(change))));
-    if (clashing.length > 0) throw clash(clashing, touched, network.elements, project.revision);
+    const network = await modelAt(connection, projectId, project.revision);
+    if (baseRevision < project.revision) await refuseClash(connection, projectId, batch, network, project.revision);
 
     const applied = applyChanges(network, batch.changes);
     if (!applied.ok)
@@ -76,8 +57,10 @@ export async function storeBatch(projectId: string, batch: Batch): Promise<Accep
       });
     const revision = project.revision + 1;
     await write(connection, projectId, revision, batch.changes);
+    const forward = compacted(network.elements, batch.changes);
+    const inverse = compacted(applied.network.elements, applied.inverse);
     await connection.query(
-      'INSERT INTO changes (project_id, revision, batch_id, label, origin, author, forward, inverse) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+      'INSERT INTO changes (project_id, revision, batch_id, label, origin, author, client, touched, forward, inverse) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
       [
         projectId,
         revision,
@@ -85,35 +68,74 @@ export async function storeBatch(projectId: string, batch: Batch): Promise<Accep
         batch.label,
         batch.origin,
         batch.author,
-        JSON.stringify(batch.changes),
-        JSON.stringify(applied.inverse),
+        clients[0] ?? '',
+        new Set(batch.changes.map(targetOf)).size,
+        JSON.stringify(forward),
+        JSON.stringify(inverse),
       ],
     );
     await connection.query('UPDATE projects SET revision = ?, updated_at = CURRENT_TIMESTAMP(3) WHERE id = ?', [
       revision,
       projectId,
     ]);
-    return { revision, missed: known };
+    const missed = await missedBatches(connection, projectId, baseRevision, revision, clients);
+    return { revision, missed, made: { from: project.revision, network: applied.network } };
   });
+  // Only what is committed is remembered.
+  if (stored.made) followModel(projectId, stored.made.from, stored.revision, stored.made.network);
+  return { revision: stored.revision, missed: stored.missed };
 }
 
-function clash(
-  clashing: StoredBatch[],
-  touched: ReadonlySet<string>,
-  elements: ReadonlyMap<string, Element>,
+async function revisionOfBatch(connection: Connection, projectId: string, batchId: string): Promise<number | null> {
+  const [rows] = await connection.query<RowDataPacket[]>(
+    'SELECT revision FROM changes WHERE project_id = ? AND batch_id = ?',
+    [projectId, batchId],
+  );
+  return rows.length > 0 ? Number(rows[0].revision) : null;
+}
+
+interface Touch {
+  readonly id: string;
+  readonly revision: number;
+  readonly client: string;
+  readonly author: string;
+  readonly label: string;
+}
+
+/** Every element knows the revision that touched it last, and so does what was removed: however old the base is, nothing is overlooked. */
+async function refuseClash(
+  connection: Connection,
+  projectId: string,
+  { changes, baseRevision, clients }: Required<BatchInput>,
+  network: Network,
   revision: number,
-): ServiceError {
-  const ids = new Set(clashing.flatMap((batch) => batch.forward.map(targetOf)).filter((id) => touched.has(id)));
-  const names = [...ids].map((id) => (elements.has(id) ? nameOf(elements.get(id)!) : id));
-  const last = clashing[clashing.length - 1];
-  return new ServiceError(
+): Promise<void> {
+  const ids = [...new Set(changes.map(targetOf))];
+  const own = new Set(clients);
+  const found: Touch[] = [];
+  for (let k = 0; k < ids.length; k += 1000)
+    for (const table of ['elements', 'removals']) {
+      const [rows] = await connection.query<RowDataPacket[]>(
+        `SELECT e.id, e.revision, c.client, c.author, c.label FROM ${table} e
+         LEFT JOIN changes c ON c.project_id = e.project_id AND c.revision = e.revision
+         WHERE e.project_id = ? AND e.id IN (?) AND e.revision > ?`,
+        [projectId, ids.slice(k, k + 1000), baseRevision],
+      );
+      found.push(...(rows as unknown as Touch[]).filter(({ client }) => !client || !own.has(client)));
+    }
+  if (found.length === 0) return;
+  const last = found.reduce((p, q) => (Number(q.revision) > Number(p.revision) ? q : p));
+  const clashing = [...new Set(found.map(({ id }) => id))];
+  const names = clashing.map((id) => {
+    const element: Element | undefined = network.elements.get(id as Element['id']);
+    return element ? nameOf(element) : id;
+  });
+  const shown = names.length > 5 ? `${names.slice(0, 5).join(', ')} and ${names.length - 5} more` : names.join(', ');
+  throw new ServiceError(
     409,
     'revision.clash',
-    `${names.join(', ')} has been changed meanwhile by ${last.author} ("${last.label}").`,
-    {
-      revision,
-      elements: [...ids],
-    },
+    `${shown} ${names.length > 1 ? 'have' : 'has'} been changed meanwhile by ${last.author ?? 'somebody'} ("${last.label ?? ''}").`,
+    { revision, elements: clashing.slice(0, 200) },
   );
 }
 
@@ -127,48 +149,41 @@ async function write(
   const last = new Map(changes.map((change) => [targetOf(change), change]));
   const removed = [...last].filter(([, change]) => change.op === 'remove').map(([id]) => id);
   const kept = [...last.values()].flatMap((change) => (change.op === 'remove' ? [] : [change.element]));
-  if (removed.length > 0)
-    await connection.query('DELETE FROM elements WHERE project_id = ? AND id IN (?)', [projectId, removed]);
-  for (let k = 0; k < kept.length; k += 1000)
+  for (let k = 0; k < removed.length; k += 1000) {
+    const some = removed.slice(k, k + 1000);
+    await connection.query('DELETE FROM elements WHERE project_id = ? AND id IN (?)', [projectId, some]);
+    await connection.query(
+      'INSERT INTO removals (project_id, id, revision) VALUES ? ON DUPLICATE KEY UPDATE revision = VALUES(revision)',
+      [some.map((id) => [projectId, id, revision])],
+    );
+  }
+  for (let k = 0; k < kept.length; k += 500)
     await connection.query(
       'INSERT INTO elements (project_id, id, kind, data, revision) VALUES ? ON DUPLICATE KEY UPDATE data = VALUES(data), revision = VALUES(revision)',
       [
         kept
-          .slice(k, k + 1000)
+          .slice(k, k + 500)
           .map((element) => [projectId, element.id, element.kind, JSON.stringify(element), revision]),
       ],
     );
 }
 
-const changesSchema = z.array(changeSchema);
-
-/** Changes as the log keeps them; those of older programs get the fields that came later. */
-export const readChanges = (text: string): Change[] => changesSchema.parse(JSON.parse(text));
-
-async function storedBatches(
-  connection: Pick<PoolConnection, 'query'>,
-  projectId: string,
-  since: number,
-  limit = 10000,
-): Promise<StoredBatch[]> {
-  const [rows] = await connection.query<RowDataPacket[]>(
-    'SELECT revision, batch_id, label, origin, author, made_at, forward, inverse FROM changes WHERE project_id = ? AND revision > ? ORDER BY revision DESC LIMIT ?',
-    [projectId, since, limit],
-  );
-  return rows.reverse().map((row) => ({
-    revision: Number(row.revision),
-    batchId: row.batch_id,
-    label: row.label,
-    origin: row.origin,
-    author: row.author,
-    madeAt: (row.made_at as Date).toISOString(),
-    forward: readChanges(row.forward),
-    inverse: readChanges(row.inverse),
-  }));
+/** Steps after a revision with what they did; null when there are too many to send. */
+export async function stepsSince(projectId: string, revision: number): Promise<StoredBatch[] | null> {
+  const project = await projectRow(pool(), projectId);
+  return missedBatches(pool(), projectId, revision, project.revision + 1, []);
 }
 
-/** The last batches of a project, oldest first: undo across reload, and the history. */
-export async function history(projectId: string, since = 0, limit = 200): Promise<StoredBatch[]> {
+/** What one step did, and what takes it back. */
+export async function stepAt(
+  projectId: string,
+  revision: number,
+): Promise<{ forward: StoredChange[]; inverse: StoredChange[] }> {
   await projectRow(pool(), projectId);
-  return storedBatches(pool(), projectId, since, limit);
+  const [rows] = await pool().query<RowDataPacket[]>(
+    'SELECT forward, inverse FROM changes WHERE project_id = ? AND revision = ?',
+    [projectId, revision],
+  );
+  if (rows.length === 0) throw notFound('This step');
+  return { forward: readChanges(rows[0].forward), inverse: readChanges(rows[0].inverse) };
 }

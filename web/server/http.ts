@@ -1,46 +1,92 @@
-/** Route handlers in a few lines: JSON in and out, errors as problems, bodies of bounded size. */
+/** Route handlers in a few lines: JSON in and out, errors as problems, bodies of bounded size. Who may ask at all is decided before (`front`). */
 import { NextResponse } from 'next/server';
+import { readBatch, type ReadBatch } from './batch';
 import { ServiceError, toServiceError } from './errors';
+import { inThread } from './workers';
 
 type Params = Record<string, string>;
+
+/** Ids of projects and sheets as they may stand in an address. */
+const idInAddress = /^[A-Za-z0-9_-]{1,80}$/;
 
 /** Wraps a handler: what it returns is answered as JSON (or as it is when a Response), what it throws as a problem. */
 export function route<P extends Params>(handle: (params: P, request: Request) => Promise<unknown>) {
   return async (request: Request, context: { params: Promise<P> }): Promise<Response> => {
     try {
-      const result = await handle(await context.params, request);
+      const params = await context.params;
+      for (const id of Object.values(params ?? {}))
+        if (!idInAddress.test(id)) throw new ServiceError(404, 'missing', 'This address leads nowhere.');
+      const result = await handle(params, request);
       return result instanceof Response ? result : NextResponse.json(result ?? { ok: true });
     } catch (error) {
       const { status, code, message, details } = toServiceError(error);
-      return NextResponse.json({ error: { code, message, ...details } }, { status });
+      const headers = status === 503 ? { 'retry-after': '1' } : undefined;
+      return NextResponse.json({ error: { code, message, ...details } }, { status, headers });
     }
   };
 }
 
-const largestBody = 40e6;
+/** Longest bodies in bytes by what they are. */
+export const longest = { small: 64e3, batch: 16e6, file: 40e6 };
 
-export async function textBody(request: Request): Promise<string> {
-  requireSameOrigin(request);
-  if (Number(request.headers.get('content-length') ?? 0) > largestBody) throw tooLarge();
-  const text = await request.text();
-  if (text.length > largestBody) throw tooLarge();
-  return text;
+/** Reads a body as text and stops as soon as it is longer than allowed, however it is sent. */
+export async function textBody(request: Request, limit = longest.small): Promise<string> {
+  const tooLarge = () =>
+    new ServiceError(
+      413,
+      'body.large',
+      `This is larger than ${limit >= 1e6 ? `${limit / 1e6} MB` : `${limit / 1e3} kB`}.`,
+    );
+  if (Number(request.headers.get('content-length') ?? 0) > limit) throw tooLarge();
+  if (!request.body) return '';
+  const reader = request.body.getReader();
+  const parts: Uint8Array[] = [];
+  let length = 0;
+  for (;;) {
+    const { done, value } = await reader.read().catch(() => {
+      throw new ServiceError(400, 'body.broken', 'The request broke off.');
+    });
+    if (done) break;
+    length += value.byteLength;
+    if (length > limit) {
+      void reader.cancel().catch(() => undefined);
+      throw tooLarge();
+    }
+    parts.push(value);
+  }
+  return Buffer.concat(parts).toString('utf8');
 }
 
-const tooLarge = () => new ServiceError(413, 'body.large', 'This is larger than 40 MB.');
+export async function jsonBody(request: Request, limit = longest.small): Promise<unknown> {
+  return parsed(await textBody(request, limit));
+}
 
-export async function jsonBody(request: Request): Promise<unknown> {
-  const text = await textBody(request);
+function parsed(text: string): unknown {
   try {
     return JSON.parse(text);
   } catch {
-    throw new ServiceError(400, 'body.json', 'The request is not JSON.');
+    throw noJson();
   }
 }
 
-/** A page of another site must not write here on behalf of whoever has it open. */
-export function requireSameOrigin(request: Request): void {
-  const origin = request.headers.get('origin');
-  if (origin && new URL(origin).host !== request.headers.get('host'))
-    throw new ServiceError(403, 'origin', 'This request comes from another site.');
+const noJson = () => new ServiceError(400, 'body.json', 'The request is not JSON.');
+
+/** Above this a batch is read and checked in a thread: the server goes on answering meanwhile. */
+const readHere = 256e3;
+
+export async function batchBody(request: Request): Promise<ReadBatch> {
+  const text = await textBody(request, longest.batch);
+  if (text.length <= readHere) return readBatch(parsed(text));
+  const read = await inThread({ task: 'batch', text }, request.signal);
+  if (!read) throw noJson();
+  return read;
+}
+
+/** A whole number in the query of an address; 422 for anything else. */
+export function wholeNumber(request: Request, name: string, fallback: number | null = null): number {
+  const text = new URL(request.url).searchParams.get(name);
+  if (text === null && fallback !== null) return fallback;
+  const value = text === null || !/^\d{1,15}$/.test(text) ? Number.NaN : Number(text);
+  if (!Number.isSafeInteger(value)) throw new ServiceError(422, 'query.invalid', `"${name}" must be a whole number.`);
+  return value;
 }

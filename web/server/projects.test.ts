@@ -5,9 +5,10 @@ import { newElement } from '@mesura/core/model/defaults';
 import { elementId } from '@mesura/core/model/fields';
 import type { Change } from '@mesura/core/model/changes';
 import type { Bus } from '@mesura/core/model/switching';
-import { history, parseBatch, storeBatch, type Batch } from './changes';
+import { parseBatch, stepAt, stepsSince, storeBatch, type BatchInput } from './changes';
 import { closePool, pool } from './database';
 import { loadDemoOnce } from './demo';
+import { expanded } from '@mesura/core/model/storedChanges';
 import { toServiceError, type ServiceError } from './errors';
 import { migrate } from './migrate';
 import {
@@ -21,17 +22,21 @@ import {
   renameProject,
   restoreProject,
 } from './projects';
+import { closeWorkers } from './workers';
 
 const migrations = join(import.meta.dirname, 'migrations');
+const owner = process.env.MESURA_DATABASE_URL!;
 const demoText = readFileSync(join(import.meta.dirname, '../../demo/sorrel-island.json'), 'utf8');
 
 beforeAll(async () => {
-  await migrate(migrations);
+  await migrate(migrations, owner);
 });
 afterAll(closePool);
 
+afterAll(closeWorkers);
+
 let count = 0;
-const batch = (baseRevision: number, changes: Change[], over: Partial<Batch> = {}): Batch => ({
+const batch = (baseRevision: number, changes: Change[], over: Partial<BatchInput> = {}): BatchInput => ({
   batchId: `test-batch-${++count}`,
   baseRevision,
   label: 'test',
@@ -46,7 +51,7 @@ const failure = async (work: Promise<unknown>): Promise<ServiceError> =>
 
 describe('projects', () => {
   it('migrations run once, also when started twice', async () => {
-    expect(await Promise.all([migrate(migrations), migrate(migrations)])).toEqual([[], []]);
+    expect(await Promise.all([migrate(migrations, owner), migrate(migrations, owner)])).toEqual([[], []]);
   });
 
   it('loads the demo once and not again, even after it was deleted', async () => {
@@ -93,10 +98,14 @@ describe('change batches', () => {
     await storeBatch(id, batch(1, [{ op: 'add', element: bus('A') }]));
     await storeBatch(id, batch(2, [{ op: 'update', element: bus('A', { nominalKv: 33 }) }]));
     expect((await openProject(id)).elements.find((element) => element.id === 'A')).toMatchObject({ nominalKv: 33 });
-    const log = await history(id);
+    const { log, elements } = await openProject(id);
     expect(log.map((each) => each.revision)).toEqual([2, 3]);
-    expect(log[1].inverse).toEqual([{ op: 'update', element: bus('A') }]);
-    await storeBatch(id, batch(3, log[1].inverse, { origin: 'undo' }));
+    // Of what was changed the log keeps only what differs.
+    const { forward, inverse } = await stepAt(id, 3);
+    expect(forward).toEqual([{ op: 'set', id: 'A', set: { nominalKv: 33 } }]);
+    expect(inverse).toEqual([{ op: 'set', id: 'A', set: { nominalKv: 11 } }]);
+    const back = expanded(new Map(elements.map((element) => [element.id, element])), inverse);
+    await storeBatch(id, batch(3, back, { origin: 'undo' }));
     expect((await openProject(id)).elements.find((element) => element.id === 'A')).toMatchObject({ nominalKv: 11 });
   });
 
@@ -119,7 +128,10 @@ describe('change batches', () => {
     const once = batch(1, [{ op: 'add', element: bus('A') }]);
     expect((await storeBatch(id, once)).revision).toBe(2);
     expect((await storeBatch(id, once)).revision).toBe(2);
-    expect(await history(id)).toHaveLength(1);
+    expect((await openProject(id)).log).toHaveLength(1);
+    // However new the base that it is sent with again.
+    expect((await storeBatch(id, { ...once, baseRevision: 2 })).revision).toBe(2);
+    expect((await openProject(id)).log).toHaveLength(1);
   });
 
   it('of two people pass when they touch different things, and the second hears of the first', async () => {
@@ -143,6 +155,33 @@ describe('change batches', () => {
     expect((await openProject(id)).elements.find((element) => element.id === 'A')).toMatchObject({ nominalKv: 20 });
   });
 
+  it('clash however old the base is, also over what was removed, but not with the sender’s own', async () => {
+    const mine = { clients: ['me-1'] };
+    await storeBatch(id, batch(1, [{ op: 'add', element: bus('A') }], mine));
+    // The author goes on without having heard of the first answer.
+    await storeBatch(id, batch(1, [{ op: 'update', element: bus('A', { nominalKv: 20 }) }], mine));
+    await storeBatch(id, batch(3, [{ op: 'add', element: bus('B') }]));
+    for (let k = 0; k < 30; k++)
+      await storeBatch(id, batch(4 + k, [{ op: 'update', element: bus('B', { x: 10 * k }) }]));
+    const old = batch(1, [{ op: 'update', element: bus('A', { nominalKv: 33 }) }], { clients: ['other'] });
+    expect(await failure(storeBatch(id, old))).toMatchObject({ code: 'revision.clash' });
+    await storeBatch(id, batch(34, [{ op: 'remove', id: elementId('A') }], mine));
+    expect(await failure(storeBatch(id, { ...old, baseRevision: 34 }))).toMatchObject({ code: 'revision.clash' });
+  });
+
+  it('say what was missed, or that it is too much to send', async () => {
+    for (let k = 0; k < 205; k++)
+      await storeBatch(
+        id,
+        batch(1 + k, [k === 0 ? { op: 'add', element: bus('A') } : { op: 'update', element: bus('A', { x: 10 * k }) }]),
+      );
+    expect(await stepsSince(id, 200)).toHaveLength(6);
+    expect(await stepsSince(id, 1)).toBeNull();
+    expect((await storeBatch(id, batch(200, [{ op: 'add', element: bus('B') }]))).missed).toHaveLength(6);
+    expect((await storeBatch(id, batch(1, [{ op: 'add', element: bus('C') }]))).missed).toBeNull();
+    expect((await openProject(id)).log).toHaveLength(200);
+  });
+
   it('made at the same moment are put in a row', async () => {
     const names = Array.from({ length: 12 }, (_, k) => `P${k}`);
     const results = await Promise.all(
@@ -164,9 +203,13 @@ describe('change batches', () => {
       { ...batch(1, []), changes: [] },
       { ...batch(1, []), changes: [{ op: 'drop table' }] },
       { ...batch(1, [{ op: 'add', element: bus('A') }]), batchId: "'; DROP" },
+      batch(1, [{ op: 'add', element: bus('A', { note: 'half \ud83d' }) }]),
+      batch(1, [{ op: 'add', element: bus('A', { note: 'nul \0' }) }]),
+      batch(1, [{ op: 'add', element: bus('A', { nominalKv: 1e308 }) }]),
+      batch(1, [{ op: 'add', element: bus('A') }], { label: 'half \udc00' }),
     ])
       expect(() => parseBatch(body)).toThrow();
-    const nasty = bus('N', { name: `Robert'); DROP TABLE projects;-- <b>"\\`, note: '\u0000 \u{1F4A5} ″Ω' });
+    const nasty = bus('N', { name: `Robert'); DROP TABLE projects;-- <b>"\\`, note: '\u{1F4A5} ″Ω' });
     await storeBatch(id, batch(1, [{ op: 'add', element: nasty }]));
     expect((await openProject(id)).elements.find((element) => element.id === 'N')).toEqual(nasty);
   });

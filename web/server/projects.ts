@@ -3,10 +3,16 @@ import { randomInt } from 'node:crypto';
 import type { RowDataPacket } from 'mysql2';
 import type { PoolConnection } from 'mysql2/promise';
 import { blankElements } from '@mesura/core/model/defaults';
-import { elementSchema, type Element } from '@mesura/core/model/element';
-import { readProject, writeProject } from '@mesura/core/formats/project';
+import type { Element } from '@mesura/core/model/element';
+import { isStorable } from '@mesura/core/model/text';
+import { writeProject } from '@mesura/core/formats/project';
 import { pool, transaction } from './database';
+import type { LogEntry } from '../project/protocol';
 import { notFound, ServiceError } from './errors';
+import { lastSteps } from './log';
+import { modelAt } from './models';
+import { inSlices } from './slices';
+import { inThread } from './workers';
 
 export interface ProjectCard {
   id: string;
@@ -24,6 +30,7 @@ export interface OpenProject {
   notes: string;
   revision: number;
   elements: Element[];
+  log: LogEntry[];
 }
 
 /** Letters without those that are taken for one another. */
@@ -65,28 +72,36 @@ export async function insertProject(
   notes: string,
   elements: Iterable<Element>,
 ): Promise<void> {
+  await insertRows(connection, id, name, notes, await inSlices([...elements], rowOf));
+}
+
+interface Row {
+  readonly id: string;
+  readonly kind: string;
+  readonly data: string;
+}
+
+const rowOf = (element: Element): Row => ({ id: element.id, kind: element.kind, data: JSON.stringify(element) });
+
+async function insertRows(
+  connection: PoolConnection,
+  id: string,
+  name: string,
+  notes: string,
+  rows: readonly Row[],
+): Promise<void> {
   await connection.query('INSERT INTO projects (id, name, notes, revision) VALUES (?, ?, ?, 1)', [id, name, notes]);
-  const rows = [...elements].map((element) => [id, element.id, element.kind, JSON.stringify(element), 1]);
-  for (let k = 0; k < rows.length; k += 1000)
+  for (let k = 0; k < rows.length; k += 500)
     await connection.query('INSERT INTO elements (project_id, id, kind, data, revision) VALUES ?', [
-      rows.slice(k, k + 1000),
+      rows.slice(k, k + 500).map((row) => [id, row.id, row.kind, row.data, 1]),
     ]);
 }
 
 export function cleanName(name: unknown): string {
   const text = typeof name === 'string' ? name.trim() : '';
-  if (text.length < 1 || text.length > 120)
+  if (text.length < 1 || text.length > 120 || !isStorable(text))
     throw new ServiceError(422, 'project.name', 'The name of a project has 1 to 120 characters.');
   return text;
-}
-
-/** Elements as stored, each checked on the way out. */
-export async function readElements(connection: Pick<PoolConnection, 'query'>, projectId: string): Promise<Element[]> {
-  const [rows] = await connection.query<RowDataPacket[]>(
-    'SELECT data FROM elements WHERE project_id = ? ORDER BY seq',
-    [projectId],
-  );
-  return rows.map((row) => elementSchema.parse(JSON.parse(row.data)));
 }
 
 export async function projectRow(connection: Pick<PoolConnection, 'query'>, id: string, lock = false) {
@@ -103,12 +118,13 @@ export async function projectRow(connection: Pick<PoolConnection, 'query'>, id: 
   };
 }
 
-/** A project with all its elements, in one consistent view. */
+/** A project with all its elements, in one consistent view: what it costs is what the model costs, however long its history. */
 export const openProject = (id: string): Promise<OpenProject> =>
-  transaction(async (connection) => ({
-    ...(await projectRow(connection, id)),
-    elements: await readElements(connection, id),
-  }));
+  transaction(async (connection) => {
+    const project = await projectRow(connection, id);
+    const { elements } = await modelAt(connection, id, project.revision);
+    return { ...project, elements: [...elements.values()], log: await lastSteps(connection, id) };
+  });
 
 export async function renameProject(id: string, name: string): Promise<void> {
   const clean = cleanName(name);
@@ -141,15 +157,14 @@ export async function exportProject(id: string): Promise<{ name: string; text: s
   return { name, text: writeProject({ name, notes, elements }) };
 }
 
-export async function importProject(text: string): Promise<string> {
-  const read = readProject(text);
+/** A project file read in a thread and stored; a file without settings gets the usual ones. */
+export async function importProject(text: string, signal?: AbortSignal): Promise<string> {
+  const read = await inThread({ task: 'project', text }, signal);
   if (!read.ok)
-    throw new ServiceError(422, 'project.file', 'This file cannot be read as a project.', {
-      problems: read.problems.slice(0, 20),
-    });
-  const { name, notes, elements } = read.project;
-  const withSettings = elements.some((element) => element.kind === 'projectSettings')
-    ? elements
-    : [...blankElements(), ...elements];
-  return createProject(name, withSettings, notes);
+    throw new ServiceError(422, 'project.file', 'This file cannot be read as a project.', { problems: read.problems });
+  const { name, notes, rows } = read;
+  const rest = rows.some(({ kind }) => kind === 'projectSettings') ? [] : blankElements().map(rowOf);
+  const id = newId();
+  await transaction((connection) => insertRows(connection, id, name, notes, [...rest, ...rows]));
+  return id;
 }

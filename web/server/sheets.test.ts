@@ -12,11 +12,16 @@ import { migrate } from './migrate';
 import { runs } from './pdf';
 import { importProject, listProjects, openProject } from './projects';
 import { closeWorkers } from './workers';
-import { draftPdf, issuedPdf, issueSheet, listSheets } from './sheets';
+import { brokenSeals, draftPdf, issuedPdf, issueSheet, listSheets } from './sheets';
 
 let project: string;
+/** As after a start: the trigger is put back. */
+const migrateAnew = async () => {
+  await pool().query("DELETE FROM migrations WHERE name LIKE '0001%'");
+  await migrate(join(import.meta.dirname, 'migrations'), process.env.MESURA_DATABASE_URL!);
+};
 beforeAll(async () => {
-  await migrate(join(import.meta.dirname, 'migrations'));
+  await migrate(join(import.meta.dirname, 'migrations'), process.env.MESURA_DATABASE_URL!);
   project = await importProject(readFileSync(join(import.meta.dirname, '../../demo/sorrel-island.json'), 'utf8'));
 });
 afterAll(async () => {
@@ -32,7 +37,12 @@ function textOf(pdf: Buffer): string {
 
 describe('setting sheets', () => {
   it('are issued as numbered revisions whose PDF says what was set', async () => {
-    const head = await issueSheet(project, 'bra-q32-relay', 1, 'First issue');
+    const head = await issueSheet(project, {
+      relay: 'bra-q32-relay',
+      revision: 1,
+      reason: 'First issue',
+      key: 'asked-once-1',
+    });
     expect(head).toMatchObject({ number: 1, projectRevision: 1, reason: 'First issue' });
     const { name, pdf } = await issuedPdf(project, head.id);
     expect(name).toBe('BRA Q32 relay rev 1.pdf');
@@ -71,7 +81,7 @@ describe('setting sheets', () => {
       author: 'engineer',
       changes: [{ op: 'update', element: changed }],
     });
-    const second = await issueSheet(project, 'bra-q32-relay', 2, '');
+    const second = await issueSheet(project, { relay: 'bra-q32-relay', revision: 2, reason: '' });
     expect(second.number).toBe(2);
     expect(second.digest).not.toBe(first.digest);
     expect((await issuedPdf(project, first.id)).pdf.equals(before)).toBe(true);
@@ -83,12 +93,53 @@ describe('setting sheets', () => {
     await expect(pool().query('DELETE FROM sheets')).rejects.toThrow(/cannot be deleted/);
   });
 
+  it('asked for twice with one key are issued once', async () => {
+    const before = await listSheets(project);
+    const again = { relay: 'bra-q32-relay', revision: 1, reason: 'First issue', key: 'asked-once-1' };
+    const [first, second] = await Promise.all([issueSheet(project, again), issueSheet(project, again)]);
+    expect(first).toEqual(second);
+    expect(first.number).toBe(1);
+    expect(await listSheets(project)).toEqual(before);
+  });
+
+  it('are sealed one after the other: what was tampered with behind the triggers shows', async () => {
+    expect(await brokenSeals(project)).toEqual([]);
+    const [latest, first] = await listSheets(project);
+    await pool().query('DROP TRIGGER sheets_are_immutable');
+    try {
+      await pool().query("UPDATE sheets SET issued_by = 'somebody else' WHERE id = ?", [first.id]);
+      expect((await brokenSeals(project)).map(({ id }) => id)).toEqual([first.id]);
+      await pool().query("UPDATE sheets SET issued_by = 'engineer', seal = ? WHERE id = ?", ['0'.repeat(64), first.id]);
+      expect((await brokenSeals(project)).map(({ id }) => id)).toEqual([first.id, latest.id]);
+    } finally {
+      await migrateAnew();
+    }
+  });
+
+  it('hold up nobody: while one is made, the project is edited', async () => {
+    const { revision, elements } = await openProject(project);
+    const bus = elements.find((element) => element.kind === 'bus')!;
+    const issuing = issueSheet(project, { relay: 'bra-q32-relay', revision, reason: 'slow' });
+    const edited = await storeBatch(project, {
+      batchId: 'sheet-test-2',
+      baseRevision: revision,
+      label: 't',
+      origin: 'edit',
+      author: 'engineer',
+      changes: [{ op: 'update', element: { ...bus, note: 'meanwhile' } }],
+    });
+    expect(edited.revision).toBe(revision + 1);
+    expect((await issuing).projectRevision).toBe(revision);
+  });
+
   it('are not issued on a revision that nobody looked at, nor for what is no relay', async () => {
-    await expect(issueSheet(project, 'bra-q32-relay', 1, '')).rejects.toMatchObject({
+    await expect(issueSheet(project, { relay: 'bra-q32-relay', revision: 1, reason: '' })).rejects.toMatchObject({
       status: 409,
       code: 'sheet.moved',
     });
-    await expect(issueSheet(project, 'bra-t1', 2, '')).rejects.toMatchObject({ status: 404 });
+    await expect(issueSheet(project, { relay: 'bra-t1', revision: 3, reason: '' })).rejects.toMatchObject({
+      status: 404,
+    });
     await expect(issuedPdf(project, 999999)).rejects.toMatchObject({ status: 404 });
   });
 

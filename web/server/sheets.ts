@@ -3,11 +3,12 @@ import { createHash } from 'node:crypto';
 import type { ResultSetHeader, RowDataPacket } from 'mysql2';
 import type { Element } from '@mesura/core/model/element';
 import { elementId } from '@mesura/core/model/fields';
+import { storableText } from '@mesura/core/model/text';
 import type { SheetContent } from '@mesura/core/sheets/sheet';
-import { pool, transaction } from './database';
+import { pool } from './database';
 import { notFound, ServiceError } from './errors';
 import { sheetPdf } from './pdf';
-import { openProject, projectRow, readElements } from './projects';
+import { openProject, projectRow } from './projects';
 import { inThread } from './workers';
 
 export interface SheetHead {
@@ -47,56 +48,175 @@ export async function listSheets(projectId: string): Promise<SheetHead[]> {
   return rows.map(toHead);
 }
 
-/** Issues the next revision of a relay's sheet from what is stored; `revision` must be the one the engineer looked at. */
-export async function issueSheet(
-  projectId: string,
-  relay: string,
-  revision: number,
-  reason: string,
-  issuedBy = 'engineer',
-): Promise<SheetHead> {
-  return transaction(async (connection) => {
-    const project = await projectRow(connection, projectId, true);
-    if (project.revision !== revision)
+/** Drafts and issues of a project wait for each other here, and for nobody else. */
+const queues = new Map<string, { last: Promise<unknown>; waiting: number }>();
+const longestQueue = 20;
+
+async function inTurn<T>(projectId: string, work: () => Promise<T>): Promise<T> {
+  const queue = queues.get(projectId) ?? { last: Promise.resolve(), waiting: 0 };
+  queues.set(projectId, queue);
+  if (queue.waiting >= longestQueue)
+    throw new ServiceError(503, 'sheets.busy', 'Too many sheets of this project are waiting. Try again in a moment.');
+  queue.waiting++;
+  const mine = queue.last.then(work, work);
+  queue.last = mine.catch(() => undefined);
+  try {
+    return await mine;
+  } finally {
+    if (--queue.waiting === 0) queues.delete(projectId);
+  }
+}
+
+interface Issue {
+  readonly relay: string;
+  /** The project's revision that the engineer looked at. */
+  readonly revision: number;
+  readonly reason: string;
+  readonly issuedBy?: string;
+  /** Made by the client: an issue asked for twice, because the answer got lost, is made once. */
+  readonly key?: string;
+}
+
+/**
+ * Issues the next revision of a relay's sheet from the state that the engineer looked at. Content and PDF are made without holding up anybody; only the
+ * numbering is done under the project's lock.
+ */
+export const issueSheet = (projectId: string, issue: Issue): Promise<SheetHead> =>
+  inTurn(projectId, async () => {
+    const { relay, revision, reason, issuedBy = 'engineer', key = null } = issue;
+    const earlier = key === null ? null : await issuedUnder(projectId, key);
+    if (earlier) return earlier;
+    const { name, elements } = await atRevision(projectId, revision);
+    const content = await contentOf(elements, relay);
+    const wrong = notFinite(content);
+    if (wrong)
       throw new ServiceError(
-        409,
-        'sheet.moved',
-        'The project has changed since this sheet was shown. Look at it again, then issue it.',
-        { revision: project.revision },
+        422,
+        'sheet.notFinite',
+        `This sheet cannot be issued: ${wrong.join(' → ')} is not a number. Check the data that it comes from.`,
       );
-    const content = await contentOf(await readElements(connection, projectId), relay);
-    const [rows] = await connection.query<RowDataPacket[]>(
-      'SELECT COALESCE(MAX(number), 0) + 1 AS next FROM sheets WHERE project_id = ? AND relay_id = ?',
-      [projectId, relay],
-    );
-    const head: SheetHead = {
-      id: 0,
-      relayId: relay,
-      number: Number(rows[0].next),
-      projectRevision: revision,
-      digest: digestOf(content),
-      reason: reason.trim().slice(0, 400),
-      issuedBy,
-      issuedAt: new Date().toISOString(),
-    };
-    const pdf = await sheetPdf(content, project.name, head);
-    const [result] = await connection.query<ResultSetHeader>(
-      'INSERT INTO sheets (project_id, relay_id, number, project_revision, content, digest, reason, issued_by, issued_at, pdf) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
-      [
-        projectId,
-        relay,
-        head.number,
-        revision,
-        JSON.stringify(content),
-        head.digest,
-        head.reason,
+    const issuedAt = new Date().toISOString();
+    const digest = digestOf(content);
+    const cleanReason = storableText(reason).trim().slice(0, 400);
+    for (let attempt = 1; ; attempt++) {
+      const before = await lastSeal(projectId, relay);
+      const head: SheetHead = {
+        id: 0,
+        relayId: relay,
+        number: before.number + 1,
+        projectRevision: revision,
+        digest,
+        reason: cleanReason,
         issuedBy,
-        new Date(head.issuedAt),
-        pdf,
-      ],
-    );
-    return { ...head, id: result.insertId };
+        issuedAt,
+      };
+      const seal = sealOf(before.seal, head);
+      const pdf = await sheetPdf(content, name, head);
+      try {
+        return await insertSheet(projectId, head, { content, seal, pdf, key });
+      } catch (error) {
+        // Another process was quicker: the next number, or its answer.
+        if ((error as { code?: string }).code !== 'ER_DUP_ENTRY' || attempt >= 3) throw error;
+        const twice = key === null ? null : await issuedUnder(projectId, key);
+        if (twice) return twice;
+      }
+    }
   });
+
+async function insertSheet(
+  projectId: string,
+  head: SheetHead,
+  { content, seal, pdf, key }: { content: SheetContent; seal: string; pdf: Buffer; key: string | null },
+): Promise<SheetHead> {
+  const [result] = await pool().query<ResultSetHeader>(
+    'INSERT INTO sheets (project_id, relay_id, number, project_revision, request_key, content, digest, seal, reason, issued_by, issued_at, pdf) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
+    [
+      projectId,
+      head.relayId,
+      head.number,
+      head.projectRevision,
+      key,
+      JSON.stringify(content),
+      head.digest,
+      seal,
+      head.reason,
+      head.issuedBy,
+      new Date(head.issuedAt),
+      pdf,
+    ],
+  );
+  return { ...head, id: result.insertId };
+}
+
+async function issuedUnder(projectId: string, key: string): Promise<SheetHead | null> {
+  const [rows] = await pool().query<RowDataPacket[]>(
+    `SELECT ${heads} FROM sheets WHERE project_id = ? AND request_key = ?`,
+    [projectId, key],
+  );
+  return rows.length > 0 ? toHead(rows[0]) : null;
+}
+
+/** The project as the engineer saw it; refused when it has changed since. */
+async function atRevision(projectId: string, revision: number) {
+  const project = await openProject(projectId);
+  if (project.revision !== revision)
+    throw new ServiceError(
+      409,
+      'sheet.moved',
+      'The project has changed since this sheet was shown. Look at it again, then issue it.',
+      { revision: project.revision },
+    );
+  return project;
+}
+
+/** The last sheet of a relay: its number, and the seal that the next one is chained to. */
+async function lastSeal(projectId: string, relay: string): Promise<{ number: number; seal: string }> {
+  const [rows] = await pool().query<RowDataPacket[]>(
+    'SELECT number, seal FROM sheets WHERE project_id = ? AND relay_id = ? ORDER BY number DESC LIMIT 1',
+    [projectId, relay],
+  );
+  return rows.length > 0 ? { number: Number(rows[0].number), seal: rows[0].seal } : { number: 0, seal: '' };
+}
+
+/**
+ * SHA-256 over the seal of the relay's sheet before, and over everything that this one says: what, why, by whom and when. One sheet changed or left out
+ * breaks every seal after it.
+ */
+export const sealOf = (
+  before: string,
+  { relayId, number, projectRevision, digest, reason, issuedBy, issuedAt }: Omit<SheetHead, 'id'>,
+): string =>
+  createHash('sha256')
+    .update(JSON.stringify([before, relayId, number, projectRevision, digest, reason, issuedBy, issuedAt]))
+    .digest('hex');
+
+/** Sheets whose digest or seal is not what it must be; those from before seals were introduced have none. */
+export async function brokenSeals(projectId: string): Promise<SheetHead[]> {
+  const [rows] = await pool().query<RowDataPacket[]>(
+    `SELECT ${heads}, content, seal FROM sheets WHERE project_id = ? ORDER BY relay_id, number`,
+    [projectId],
+  );
+  const seals = new Map<string, string>();
+  return rows.flatMap((row) => {
+    const head = toHead(row);
+    const before = seals.get(head.relayId) ?? '';
+    seals.set(head.relayId, row.seal);
+    const sound =
+      digestOf(JSON.parse(row.content) as SheetContent) === head.digest &&
+      (row.seal === '' || row.seal === sealOf(before, head));
+    return sound ? [] : [head];
+  });
+}
+
+/** Path of the first number that is none; null when all are finite. */
+function notFinite(value: unknown, path: string[] = []): string[] | null {
+  if (typeof value === 'number') return Number.isFinite(value) ? null : path;
+  if (typeof value !== 'object' || value === null) return null;
+  for (const [key, inner] of Object.entries(value)) {
+    const found = notFinite(inner, [...path, key]);
+    if (found) return found;
+  }
+  return null;
 }
 
 async function contentOf(elements: readonly Element[], relay: string, signal?: AbortSignal): Promise<SheetContent> {
@@ -120,7 +240,9 @@ export async function draftPdf(
   relay: string,
   signal?: AbortSignal,
 ): Promise<{ name: string; pdf: Buffer }> {
-  const project = await openProject(projectId);
-  const content = await contentOf(project.elements, relay, signal);
-  return { name: `${content.relay.name} draft.pdf`, pdf: await sheetPdf(content, project.name, null) };
+  return inTurn(projectId, async () => {
+    const project = await openProject(projectId);
+    const content = await contentOf(project.elements, relay, signal);
+    return { name: `${content.relay.name} draft.pdf`, pdf: await sheetPdf(content, project.name, null) };
+  });
 }

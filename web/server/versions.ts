@@ -1,14 +1,18 @@
 /** The history of a project: who changed what and when, states of before, named versions, what differs between two. */
+import { setImmediate as turn } from 'node:timers/promises';
 import type { RowDataPacket } from 'mysql2';
 import type { PoolConnection } from 'mysql2/promise';
 import { z } from 'zod';
 import { differences, type ElementDifference } from '@mesura/core/model/difference';
 import type { Element } from '@mesura/core/model/element';
 import { networkOf } from '@mesura/core/model/network';
-import { readChanges } from './changes';
+import { applyStored } from '@mesura/core/model/storedChanges';
+import { readChanges } from './log';
 import { pool, transaction } from './database';
 import { ServiceError } from './errors';
-import { projectRow, readElements } from './projects';
+import { modelAt } from './models';
+import { projectRow } from './projects';
+import { plainText } from './texts';
 
 export interface HistoryEntry {
   revision: number;
@@ -34,7 +38,7 @@ const pageOfHistory = 100;
 export async function historyOf(projectId: string, before: number | null = null): Promise<HistoryEntry[]> {
   await projectRow(pool(), projectId);
   const [rows] = await pool().query<RowDataPacket[]>(
-    `SELECT revision, label, origin, author, made_at, JSON_LENGTH(forward) AS touched FROM changes
+    `SELECT revision, label, origin, author, made_at, COALESCE(touched, JSON_LENGTH(forward)) AS touched FROM changes
      WHERE project_id = ? AND revision < ? ORDER BY revision DESC LIMIT ?`,
     [projectId, before ?? Number.MAX_SAFE_INTEGER, pageOfHistory],
   );
@@ -64,8 +68,10 @@ export async function versionsOf(projectId: string): Promise<Version[]> {
 
 const versionSchema = z.object({
   revision: z.int().min(1),
-  name: z.string().trim().min(1).max(120),
-  author: z.string().max(80).default('engineer'),
+  name: plainText(120)
+    .transform((text) => text.trim())
+    .refine((text) => text.length > 0),
+  author: plainText(80).default('engineer'),
 });
 
 /** Gives a revision a name. Errors: `version.invalid`, `version.name` when it is taken, `revision.unknown`. */
@@ -100,15 +106,20 @@ export const stateAt = (projectId: string, revision: number): Promise<Element[]>
 async function elementsAt(connection: PoolConnection, projectId: string, revision: number): Promise<Element[]> {
   const project = await projectRow(connection, projectId);
   if (!Number.isInteger(revision) || revision < 1 || revision > project.revision) throw unknownRevision();
-  const elements = new Map((await readElements(connection, projectId)).map((element) => [element.id, element]));
-  const [rows] = await connection.query<RowDataPacket[]>(
-    'SELECT inverse FROM changes WHERE project_id = ? AND revision > ? ORDER BY revision DESC',
-    [projectId, revision],
-  );
-  for (const row of rows)
-    for (const change of readChanges(row.inverse))
-      if (change.op === 'remove') elements.delete(change.id);
-      else elements.set(change.element.id, change.element);
+  let { elements } = await modelAt(connection, projectId, project.revision);
+  // One step after the other: the history of years must not be in memory at once.
+  for (let from = project.revision; from > revision;) {
+    const [rows] = await connection.query<RowDataPacket[]>(
+      'SELECT revision, inverse FROM changes WHERE project_id = ? AND revision <= ? AND revision > ? ORDER BY revision DESC LIMIT 20',
+      [projectId, from, revision],
+    );
+    if (rows.length === 0) break;
+    for (const row of rows) {
+      elements = applyStored(elements, readChanges(row.inverse));
+      await turn();
+    }
+    from = Number(rows[rows.length - 1].revision) - 1;
+  }
   return [...elements.values()];
 }
 

@@ -1,9 +1,8 @@
 /** Threads for the core beside the server, so that a large study holds up nobody's request. */
 import { availableParallelism } from 'node:os';
 import { Piscina } from 'piscina';
-import type { SheetContent } from '@mesura/core/sheets/sheet';
 import { ServiceError } from './errors';
-import type { Job } from './jobs/job';
+import type { Answer, Job } from './jobs/job';
 
 // Next loads modules more than once (routes, hot reload); the pool must be one.
 const shared = globalThis as typeof globalThis & { mesuraWorkers?: Piscina };
@@ -29,15 +28,15 @@ function workers(): Piscina {
 }
 
 /** Does a job in a thread. Errors: `workers.busy` when too many wait, `workers.stopped` when it was left off or took too long. */
-export async function inThread(job: Job, signal?: AbortSignal): Promise<SheetContent | null> {
+export async function inThread<J extends Job>(job: J, signal?: AbortSignal): Promise<Answer<J>> {
   const limit = AbortSignal.timeout(longestMs);
   try {
     return (await workers().run(job, {
       signal: signal ? AbortSignal.any([signal, limit]) : limit,
-    })) as SheetContent | null;
+    })) as Answer<J>;
   } catch (error) {
     const { name, message } = error as Error;
-    if (name === 'AbortError') throw new ServiceError(503, 'workers.stopped', 'This calculation was left off.');
+    if (name === 'AbortError') throw new ServiceError(503, 'workers.stopped', 'Calculation cancelled.');
     if (message.includes('queue is at limit'))
       throw new ServiceError(503, 'workers.busy', 'Too many calculations are waiting. Try again in a moment.');
     throw error;

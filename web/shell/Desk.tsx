@@ -6,12 +6,11 @@ import { Group, Panel, Separator } from 'react-resizable-panels';
 import { ReactFlowProvider } from '@xyflow/react';
 import type { ElementId } from '@mesura/core/model/fields';
 import { Diagram } from '../diagram/Diagram';
-import type { StoredBatch } from '../server/changes';
 import { useFaultOverlay } from '../features/faults/useFaults';
 import { pickForChart, useGradingOverlay } from '../features/grading/pick';
 import { NetworkBench } from '../features/network/NetworkBench';
+import { useLoaded } from '../project/useLoaded';
 import { ProjectProvider, useProject, useProjectStore } from '../project/ProjectContext';
-import type { LoadedProject } from '../project/store';
 import { CoreProvider } from '../workers/useCore';
 import { BottomLine } from './BottomLine';
 import { KeysSheet } from './KeysSheet';
@@ -36,9 +35,13 @@ const HistoryPanel = dynamic(() => import('../features/history/HistoryPanel').th
 const Commands = dynamic(() => import('./Commands').then((module) => module.Commands), { ssr: false });
 
 /** The desk of one project: top line, stage bar, drawing, bench, bottom line. */
-export function Desk({ project, batches }: { project: LoadedProject; batches: readonly StoredBatch[] }) {
+export function Desk({ id, name }: { id: string; name: string }) {
+  const loaded = useLoaded(id);
+  if (!loaded) return <Opening name={name} text="Opening …" />;
+  if ('problem' in loaded)
+    return <Opening name={name} text={loaded.missing ? loaded.problem : `${loaded.problem} Trying again …`} />;
   return (
-    <ProjectProvider project={project} batches={batches}>
+    <ProjectProvider project={loaded.project}>
       <CoreProvider>
         <ReactFlowProvider>
           <FindingsProvider>
@@ -47,6 +50,14 @@ export function Desk({ project, batches }: { project: LoadedProject; batches: re
         </ReactFlowProvider>
       </CoreProvider>
     </ProjectProvider>
+  );
+}
+
+function Opening({ name, text }: { name: string; text: string }) {
+  return (
+    <div className={classes.opening} role="status" aria-label="Opening">
+      <strong>{name}</strong> {text}
+    </div>
   );
 }
 

@@ -4,25 +4,52 @@ import { Button } from '@mantine/core';
 import { useProject, useProjectStore } from '../project/ProjectContext';
 import classes from './desk.module.css';
 
-/** Says plainly when something is not stored, and what can be done. */
+/** Says plainly when something is not stored or could not be done, and what can be done. */
 export function SavingNotice() {
   const store = useProjectStore();
   const saving = useProject((state) => state.saving);
-  if (saving.status === 'waiting')
-    return (
-      <div className={classes.notice} role="alert">
-        Not saved: {saving.message} Your changes are kept in this browser and are sent again by themselves.
-      </div>
-    );
-  if (saving.status !== 'refused') return null;
+  const notice = useProject((state) => state.notice);
+  return (
+    <>
+      {notice && (
+        <div className={classes.notice} role="alert">
+          <span>{notice}</span>
+          <Button size="compact-xs" variant="default" onClick={() => store.getState().dismissNotice()}>
+            Close
+          </Button>
+        </div>
+      )}
+      {saving.status === 'waiting' && (
+        <div className={classes.notice} role="alert">
+          Not saved: {saving.message} Your changes are kept in this browser and are sent again by themselves.
+        </div>
+      )}
+      {saving.status === 'refused' && <Refused {...saving} />}
+    </>
+  );
+}
+
+/** Changes that were set aside; they are kept in this browser until somebody decides. */
+function Refused({
+  message,
+  problems,
+  labels,
+}: {
+  message: string;
+  problems: readonly { message: string }[];
+  labels: readonly string[];
+}) {
+  const store = useProjectStore();
+  const [first, ...more] = labels;
   return (
     <div className={classes.notice} data-refused role="alert">
       <span>
-        Not saved: {saving.message}{' '}
-        {saving.problems
+        Not saved: {message}{' '}
+        {problems
           .slice(0, 2)
           .map((problem) => problem.message)
-          .join('; ')}
+          .join('; ')}{' '}
+        Set aside: “{first}”{more.length > 0 ? ` and ${more.length} more` : ''}.
       </span>
       <Button
         size="compact-xs"

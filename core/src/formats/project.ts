@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { elementSchema, type Element } from '../model/element';
 import { networkOf, validateNetwork } from '../model/network';
 import { problemsOf, type Problem } from '../model/problem';
+import { unstorableText } from '../model/text';
 
 export const projectFormat = 'mesura-project';
 /** Version written; older ones are brought up by {@link migrations}. */
@@ -55,6 +56,12 @@ export function readProjectData(raw: unknown, steps = migrations, current = proj
   }
   const parsed = projectFileSchema.safeParse(file);
   if (!parsed.success) return { ok: false, problems: named(problemsOf(parsed.error), file) };
+  const wrong = unstorableText(parsed.data);
+  if (wrong)
+    return refuse(
+      'file.text',
+      `${wrong.join('.')} holds a character that cannot be stored (NUL or half a surrogate pair)`,
+    );
   const problems = [...doubledIds(parsed.data.elements), ...validateNetwork(networkOf(parsed.data.elements))];
   return problems.length > 0 ? { ok: false, problems } : { ok: true, project: parsed.data };
 }

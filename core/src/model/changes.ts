@@ -4,10 +4,18 @@ import { elementSchema, nameOf, settingsId, type Element } from './element';
 import { elementIdSchema, type ElementId } from './fields';
 import { validateNetwork, type Network } from './network';
 import type { Problem } from './problem';
+import { unstorableText } from './text';
+
+/** An element whose texts can be stored and shown: no NUL, no half of a surrogate pair. */
+const storableElement = elementSchema.superRefine((element, context) => {
+  const field = unstorableText(element);
+  if (field)
+    context.addIssue({ code: 'custom', path: field, message: 'holds a character that cannot be stored: type it anew' });
+});
 
 export const changeSchema = z.discriminatedUnion('op', [
-  z.object({ op: z.literal('add'), element: elementSchema }),
-  z.object({ op: z.literal('update'), element: elementSchema }),
+  z.object({ op: z.literal('add'), element: storableElement }),
+  z.object({ op: z.literal('update'), element: storableElement }),
   z.object({ op: z.literal('remove'), id: elementIdSchema }),
 ]);
 export type Change = z.infer<typeof changeSchema>;
@@ -46,11 +54,58 @@ export function applyChanges(network: Network, batch: readonly Change[]): Applie
       inverse.unshift({ op: 'add', element: before });
     }
   }
-  if (problems.length === 0) {
-    const known = new Set(validateNetwork(network).map(problemKey));
-    problems.push(...validateNetwork({ elements }).filter((problem) => !known.has(problemKey(problem))));
-  }
+  if (problems.length === 0 && !leavesTiesAlone(network, batch)) {
+    const known = knownProblems(network);
+    const found = validateNetwork({ elements });
+    problems.push(...found.filter((problem) => !known.has(problemKey(problem))));
+    if (problems.length === 0) validated.set(elements, new Set(found.map(problemKey)));
+  } else if (problems.length === 0 && validated.has(network.elements))
+    validated.set(elements, validated.get(network.elements)!);
   return problems.length > 0 ? { ok: false, problems } : { ok: true, network: { elements }, inverse };
+}
+
+/** Problems that a network was found to have, kept with it: a large one is not looked through again for every change. */
+const validated = new WeakMap<object, ReadonlySet<string>>();
+
+function knownProblems(network: Network): ReadonlySet<string> {
+  const known = validated.get(network.elements);
+  if (known) return known;
+  const found = new Set(validateNetwork(network).map(problemKey));
+  validated.set(network.elements, found);
+  return found;
+}
+
+/** Whether a batch only changes values that no other element leans on: then it can bring in no problem of {@link validateNetwork}. */
+function leavesTiesAlone(network: Network, batch: readonly Change[]): boolean {
+  const now = new Map<ElementId, Element>();
+  return batch.every((change) => {
+    if (change.op !== 'update') return false;
+    const { element } = change;
+    const before = now.get(element.id) ?? network.elements.get(element.id);
+    now.set(element.id, element);
+    return before !== undefined && tiesOf(before) === tiesOf(element);
+  });
+}
+
+/** Name, page and everything by which an element refers to others. */
+function tiesOf(element: Element): string {
+  const own = [element.kind, nameOf(element), 'page' in element ? (element.page ?? null) : null];
+  switch (element.kind) {
+    case 'connection':
+      return JSON.stringify([own, element.from, element.to]);
+    case 'panel':
+      return JSON.stringify([own, element.bus, element.members]);
+    case 'line':
+      return JSON.stringify([own, element.tower]);
+    case 'lineCoupling':
+      return JSON.stringify([own, element.first, element.second]);
+    case 'relay':
+      return JSON.stringify([own, element.ct, element.trips]);
+    case 'gradingChart':
+      return JSON.stringify([own, element.relays, element.pairs]);
+    default:
+      return JSON.stringify(own);
+  }
 }
 
 const problemKey = (problem: Problem) => `${problem.code}|${problem.element}|${problem.message}`;

@@ -25,12 +25,43 @@ interface Bounds {
   above?: number;
 }
 
-/** A finite number in the unit named; `above` is an exclusive lower bound. */
+/** Beyond these sizes a value is a slip, whatever the field: far above anything that is built, far below what would overflow a calculation. */
+const plausible: Readonly<Record<string, number>> = {
+  '': 1e4,
+  '%': 1e4,
+  '% Un': 1e3,
+  A: 1e6,
+  kA: 1e3,
+  V: 1e6,
+  kV: 2e3,
+  MVA: 1e5,
+  MW: 1e5,
+  Mvar: 1e5,
+  km: 1e4,
+  s: 1e5,
+  '°': 1e3,
+  '°C': 1e3,
+  'µS/km': 1e6,
+  '× In': 1e3,
+  Ω: 1e7,
+  'Ω/km': 1e5,
+  'Ω·m': 1e6,
+};
+/** What must be above nought is at least this. */
+const smallest = 1e-9;
+
+/** A number in the unit named, within what is plausible for it; `above` is an exclusive lower bound. */
 export function quantity(title: string, unit: string, bounds: Bounds = {}, extra: Partial<FieldMeta> = {}) {
+  const limit = plausible[unit];
+  if (limit === undefined) throw new Error(`no plausible bound is known for the unit "${unit}" (${title})`);
+  const { above, min = above === undefined ? -limit : undefined, max = limit } = bounds;
   let schema = z.number({ error: 'must be a number' });
-  if (bounds.above !== undefined) schema = schema.gt(bounds.above, `must be above ${bounds.above} ${unit}`.trim());
-  if (bounds.min !== undefined) schema = schema.min(bounds.min, `must be at least ${bounds.min} ${unit}`.trim());
-  if (bounds.max !== undefined) schema = schema.max(bounds.max, `must be at most ${bounds.max} ${unit}`.trim());
+  if (above !== undefined) {
+    const message = `must be above ${above} ${unit}`.trim();
+    schema = above === 0 ? schema.min(smallest, message) : schema.gt(above, message);
+  }
+  if (min !== undefined) schema = schema.min(min, `must be at least ${min} ${unit}`.trim());
+  schema = schema.max(max, `must be at most ${max} ${unit}`.trim());
   return schema.meta({ title, unit, ...extra });
 }
 

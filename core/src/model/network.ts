@@ -54,8 +54,24 @@ export function settingsOf(network: Network): ProjectSettings {
 
 /** Faults that make a model unusable as it stands: dangling references, doubled names, impossible connections. */
 export function validateNetwork(network: Network): Problem[] {
-  return [...doubledNames(network), ...badConnections(network), ...danglingReferences(network)];
+  return [
+    ...oneOfSettings(network),
+    ...doubledNames(network),
+    ...badConnections(network),
+    ...danglingReferences(network),
+  ];
 }
+
+/** Settings are found under one id: others would be read by nobody. */
+const oneOfSettings = (network: Network): Problem[] =>
+  ofKind(network, 'projectSettings')
+    .filter(({ id }) => id !== settingsId)
+    .map(({ id }) => ({
+      severity: 'error',
+      code: 'settings.doubled',
+      message: `a project has one set of settings, "${settingsId}"; "${id}" is a second one`,
+      element: id,
+    }));
 
 function doubledNames(network: Network): Problem[] {
   const seen = new Map<string, Element>();

@@ -8,7 +8,11 @@ export type CharacteristicName = (typeof characteristicNames)[number];
 
 /** Range that a device really has for a setting: from, to, in steps. */
 export const settingRangeSchema = z
-  .object({ min: z.number().min(0), max: z.number().min(0), step: z.number().gt(0) })
+  .object({
+    min: z.number().min(0).max(1e6),
+    max: z.number().min(0).max(1e6),
+    step: z.number().min(1e-9).max(1e6),
+  })
   .refine((range) => range.max >= range.min, 'the largest setting lies below the smallest');
 export type SettingRange = z.infer<typeof settingRangeSchema>;
 

@@ -140,12 +140,14 @@ function Sheet({
   const [asking, setAsking] = useState(false);
   const [busy, setBusy] = useState(false);
   const [reason, setReason] = useState('');
+  // One for each issue: asked for again after a lost answer, it is made once.
+  const [key, setKey] = useState(() => crypto.randomUUID());
   const issue = async () => {
     setBusy(true);
     try {
       const head = await api<SheetHead>(`/projects/${projectId}/sheets`, {
         method: 'POST',
-        json: { relay: relayId, revision: store.getState().revision, reason },
+        json: { relay: relayId, revision: store.getState().revision, reason, key },
       });
       notifications.show({
         color: 'verdigris',
@@ -154,6 +156,7 @@ function Sheet({
       });
       setAsking(false);
       setReason('');
+      setKey(crypto.randomUUID());
       await refresh();
     } catch (error) {
       notifications.show({ color: 'red', title: 'Not issued', message: (error as Error).message });

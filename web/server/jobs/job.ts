@@ -1,9 +1,12 @@
-/** Work of the core that a thread beside the server does: runs in a bundle of its own, see scripts/lib/build.mjs. Plain data in and out. */
+/** Work that a thread beside the server does: runs in a bundle of its own, see scripts/lib/build.mjs. Plain data in and out. */
+import { readProject } from '@mesura/core/formats/project';
 import { studyPair } from '@mesura/core/grading/seen';
 import type { Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { networkOf } from '@mesura/core/model/network';
+import type { Problem } from '@mesura/core/model/problem';
 import { sheetContent, type SheetContent } from '@mesura/core/sheets/sheet';
+import { readBatch, type ReadBatch } from '../batch';
 
 /** A setting sheet's content; null when there is no such relay. */
 export interface SheetJob {
@@ -12,8 +15,56 @@ export interface SheetJob {
   readonly relay: ElementId;
 }
 
-export type Job = SheetJob;
+/** A large batch read and checked; null when it is no JSON. */
+export interface BatchJob {
+  readonly task: 'batch';
+  readonly text: string;
+}
 
-export default function work({ elements, relay }: Job): SheetContent | null {
-  return sheetContent(studyPair(networkOf(elements)), relay);
+/** A project file read and checked, its elements as the texts that are stored. */
+export interface ProjectJob {
+  readonly task: 'project';
+  readonly text: string;
+}
+
+export type ReadFile =
+  | {
+      readonly ok: true;
+      readonly name: string;
+      readonly notes: string;
+      readonly rows: readonly { readonly id: string; readonly kind: string; readonly data: string }[];
+    }
+  | { readonly ok: false; readonly problems: readonly Problem[] };
+
+export type Job = SheetJob | BatchJob | ProjectJob;
+export type Answer<J extends Job> = J extends SheetJob
+  ? SheetContent | null
+  : J extends BatchJob
+    ? ReadBatch | null
+    : ReadFile;
+
+function readFile(text: string): ReadFile {
+  const read = readProject(text);
+  if (!read.ok) return { ok: false, problems: read.problems.slice(0, 20) };
+  const { name, notes, elements } = read.project;
+  const rows = elements.map((element) => ({ id: element.id, kind: element.kind, data: JSON.stringify(element) }));
+  return { ok: true, name, notes, rows };
+}
+
+export default function work(job: Job): Answer<Job> {
+  switch (job.task) {
+    case 'sheet':
+      return sheetContent(studyPair(networkOf(job.elements)), job.relay);
+    case 'project':
+      return readFile(job.text);
+    case 'batch': {
+      let body: unknown;
+      try {
+        body = JSON.parse(job.text);
+      } catch {
+        return null;
+      }
+      return readBatch(body);
+    }
+  }
 }

@@ -1,4 +1,4 @@
-CREATE TABLE projects (
+CREATE TABLE IF NOT EXISTS projects (
   id CHAR(12) NOT NULL PRIMARY KEY,
   name VARCHAR(120) NOT NULL,
   notes TEXT NOT NULL,
@@ -8,7 +8,7 @@ CREATE TABLE projects (
   deleted_at DATETIME(3) NULL
 ) ENGINE=InnoDB;
 
-CREATE TABLE elements (
+CREATE TABLE IF NOT EXISTS elements (
   seq BIGINT UNSIGNED NOT NULL AUTO_INCREMENT,
   project_id CHAR(12) NOT NULL,
   id VARCHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
@@ -20,7 +20,7 @@ CREATE TABLE elements (
   FOREIGN KEY (project_id) REFERENCES projects (id)
 ) ENGINE=InnoDB;
 
-CREATE TABLE changes (
+CREATE TABLE IF NOT EXISTS changes (
   project_id CHAR(12) NOT NULL,
   revision BIGINT UNSIGNED NOT NULL,
   batch_id VARCHAR(40) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
@@ -35,7 +35,7 @@ CREATE TABLE changes (
   FOREIGN KEY (project_id) REFERENCES projects (id)
 ) ENGINE=InnoDB;
 
-CREATE TABLE sheets (
+CREATE TABLE IF NOT EXISTS sheets (
   id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
   project_id CHAR(12) NOT NULL,
   relay_id VARCHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
@@ -51,13 +51,13 @@ CREATE TABLE sheets (
   FOREIGN KEY (project_id) REFERENCES projects (id)
 ) ENGINE=InnoDB;
 
-CREATE TRIGGER sheets_are_immutable BEFORE UPDATE ON sheets FOR EACH ROW
+CREATE TRIGGER IF NOT EXISTS sheets_are_immutable BEFORE UPDATE ON sheets FOR EACH ROW
   SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'an issued sheet cannot be changed';
 
-CREATE TRIGGER sheets_are_kept BEFORE DELETE ON sheets FOR EACH ROW
+CREATE TRIGGER IF NOT EXISTS sheets_are_kept BEFORE DELETE ON sheets FOR EACH ROW
   SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'an issued sheet cannot be deleted';
 
-CREATE TABLE facts (
+CREATE TABLE IF NOT EXISTS facts (
   name VARCHAR(40) NOT NULL PRIMARY KEY,
   value VARCHAR(200) NOT NULL
 ) ENGINE=InnoDB;

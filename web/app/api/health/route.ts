@@ -1,8 +1,5 @@
-import { pool } from '../../../server/database';
+import { health } from '../../../server/health';
 import { route } from '../../../server/http';
 
 export const dynamic = 'force-dynamic';
-export const GET = route(async () => {
-  await pool().query('SELECT 1');
-  return { ok: true };
-});
+export const GET = route(health);

@@ -1,21 +1,22 @@
 import { notFound } from 'next/navigation';
-import { history } from '../../../server/changes';
+import { pool } from '../../../server/database';
 import { ServiceError } from '../../../server/errors';
-import { openProject } from '../../../server/projects';
+import { projectRow } from '../../../server/projects';
 import { Desk } from '../../../shell/Desk';
 
 export const dynamic = 'force-dynamic';
 
+/** The model itself is fetched by the page: a large one must not be built into the document. */
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
-  const loaded = await load(id);
-  if (!loaded) notFound();
-  return <Desk {...loaded} />;
+  const name = await nameOf(id);
+  if (name === null) notFound();
+  return <Desk id={id} name={name} />;
 }
 
-async function load(id: string) {
+async function nameOf(id: string): Promise<string | null> {
   try {
-    return { project: await openProject(id), batches: await history(id) };
+    return (await projectRow(pool(), id)).name;
   } catch (error) {
     if (error instanceof ServiceError && error.status === 404) return null;
     throw error;

@@ -1,7 +1,4 @@
-import { requireSameOrigin, route } from '../../../../../server/http';
+import { route } from '../../../../../server/http';
 import { duplicateProject } from '../../../../../server/projects';
 
-export const POST = route<{ id: string }>(async ({ id }, request) => {
-  requireSameOrigin(request);
-  return { id: await duplicateProject(id) };
-});
+export const POST = route<{ id: string }>(async ({ id }) => ({ id: await duplicateProject(id) }));

@@ -3,17 +3,22 @@ import { elementIdSchema } from '@mesura/core/model/fields';
 import { ServiceError } from '../../../../../server/errors';
 import { jsonBody, route } from '../../../../../server/http';
 import { issueSheet, listSheets } from '../../../../../server/sheets';
+import { plainText } from '../../../../../server/texts';
 
 type Params = { id: string };
 const issueSchema = z.object({
   relay: elementIdSchema,
   revision: z.int().min(0),
-  reason: z.string().max(400).default(''),
+  reason: plainText(400).default(''),
+  key: z
+    .string()
+    .regex(/^[A-Za-z0-9-]{8,60}$/)
+    .optional(),
 });
 
 export const GET = route<Params>(async ({ id }) => ({ sheets: await listSheets(id) }));
 export const POST = route<Params>(async ({ id }, request) => {
   const body = issueSchema.safeParse(await jsonBody(request));
   if (!body.success) throw new ServiceError(422, 'sheet.request', 'Say which relay, and on which revision.');
-  return issueSheet(id, body.data.relay, body.data.revision, body.data.reason);
+  return issueSheet(id, body.data);
 });

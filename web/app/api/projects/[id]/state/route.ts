@@ -1,6 +1,10 @@
-import { route } from '../../../../../server/http';
+import { route, wholeNumber } from '../../../../../server/http';
+import { jsonStream } from '../../../../../server/slices';
 import { stateAt } from '../../../../../server/versions';
 
-export const GET = route<{ id: string }>(async ({ id }, request) => ({
-  elements: await stateAt(id, Number(new URL(request.url).searchParams.get('revision'))),
-}));
+export const GET = route<{ id: string }>(async ({ id }, request) => {
+  const elements = await stateAt(id, wholeNumber(request, 'revision'));
+  return new Response(jsonStream({}, 'elements', elements), {
+    headers: { 'content-type': 'application/json', 'cache-control': 'no-store' },
+  });
+});

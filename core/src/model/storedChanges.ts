@@ -1,0 +1,78 @@
+/**
+ * Changes as the history keeps them: of an element that was changed only the fields that differ, so that moving ten thousand symbols takes some bytes for
+ * each, and taking a step back touches nothing that others have changed since.
+ */
+import { z } from 'zod';
+import { targetOf, type Change } from './changes';
+import { elementSchema, type Element } from './element';
+import { elementIdSchema, type ElementId } from './fields';
+
+export const storedChangeSchema = z.discriminatedUnion('op', [
+  z.object({ op: z.literal('add'), element: elementSchema }),
+  z.object({ op: z.literal('update'), element: elementSchema }),
+  z.object({ op: z.literal('remove'), id: elementIdSchema }),
+  z.object({
+    op: z.literal('set'),
+    id: elementIdSchema,
+    set: z.record(z.string(), z.unknown()),
+    unset: z.array(z.string()).optional(),
+  }),
+]);
+export type StoredChange = z.infer<typeof storedChangeSchema>;
+
+type Elements = ReadonlyMap<ElementId, Element>;
+
+export const targetOfStored = (change: StoredChange): ElementId =>
+  change.op === 'remove' || change.op === 'set' ? change.id : change.element.id;
+
+/** Only what differs; `before` is the state that the first of the changes was made on. */
+export function compacted(before: Elements, changes: readonly Change[]): StoredChange[] {
+  const own = new Map<ElementId, Element | null>();
+  return changes.map((change): StoredChange => {
+    const id = targetOf(change);
+    const old = own.has(id) ? own.get(id)! : before.get(id);
+    own.set(id, change.op === 'remove' ? null : change.element);
+    return change.op === 'update' && old && old.kind === change.element.kind ? fieldsOf(old, change.element) : change;
+  });
+}
+
+function fieldsOf(old: Element, now: Element): StoredChange {
+  const [was, is] = [old, now] as unknown as Record<string, unknown>[];
+  const set: Record<string, unknown> = {};
+  for (const [key, value] of Object.entries(is))
+    if (value !== undefined && JSON.stringify(value) !== JSON.stringify(was[key])) set[key] = value;
+  const unset = Object.keys(was).filter((key) => was[key] !== undefined && is[key] === undefined);
+  return { op: 'set', id: old.id, set, ...(unset.length > 0 && { unset }) };
+}
+
+const merged = (old: Element, { set, unset = [] }: StoredChange & { op: 'set' }): Element => {
+  const now: Record<string, unknown> = { ...old, ...set };
+  for (const key of unset) delete now[key];
+  return now as unknown as Element;
+};
+
+/** The elements after some stored changes; of what is not there nothing is changed. */
+export function applyStored(elements: Elements, changes: readonly StoredChange[]): Map<ElementId, Element> {
+  const result = new Map(elements);
+  for (const change of changes) {
+    if (change.op === 'remove') result.delete(change.id);
+    else if (change.op === 'set') {
+      const old = result.get(change.id);
+      if (old) result.set(change.id, merged(old, change));
+    } else result.set(change.element.id, change.element);
+  }
+  return result;
+}
+
+/** Stored changes as a batch that can be made on these elements: an update of what is gone falls away. */
+export function expanded(elements: Elements, changes: readonly StoredChange[]): Change[] {
+  const now = new Map(elements);
+  return changes.flatMap((change): Change[] => {
+    if (change.op === 'remove') return now.delete(change.id) ? [change] : [];
+    const old = now.get(targetOfStored(change));
+    if (change.op === 'set' && !old) return [];
+    const element = change.op === 'set' ? merged(old!, change) : change.element;
+    now.set(element.id, element);
+    return [{ op: old ? 'update' : 'add', element }];
+  });
+}
