@@ -5,6 +5,8 @@ export interface Database {
   readonly url: string;
   /** With the right to change tables. */
   readonly ownerUrl: string;
+  /** It ran before. */
+  readonly tookOver?: boolean;
   isAlive(): boolean;
   stop(): Promise<void>;
 }

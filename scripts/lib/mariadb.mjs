@@ -57,7 +57,7 @@ export async function startMariadb(dir) {
   tighten(dir);
   const state = readState(dir);
   const leftover = runningIn(dir);
-  if (leftover && state.port && (await answers(state))) return handle(dir, state, leftover);
+  if (leftover && state.port && (await answers(state))) return { ...handle(dir, state, leftover), tookOver: true };
   if (leftover) await end(leftover);
 
   state.port = await freePort(state.port);

@@ -94,8 +94,13 @@ export class Outbox {
     const some = pending.length + aside.length > 0;
     if (some) this.set([...pending, ...this.pending], [...aside, ...this.aside]);
     // First kept here, then removed there: a crash in between leaves it twice, and the server counts it once.
-    for (const client of listed) if (free.has(client)) this.storage.removeItem(this.keyOf(client));
+    for (const client of listed) if (free.has(client)) this.drop(client);
     return some;
+  }
+
+  /** Whether other outboxes of the project are there: of pages that are open, or just being left. */
+  othersLeft(): boolean {
+    return !this.closed && this.storage !== null && this.others().length > 0;
   }
 
   close(): void {
@@ -110,11 +115,36 @@ export class Outbox {
     if (this.closed || !this.storage) return;
     const { also, pending, aside } = this;
     try {
-      if (pending.length + aside.length > 0)
+      if (pending.length + aside.length > 0) {
         this.storage.setItem(this.keyOf(this.client), JSON.stringify({ also, pending, aside } satisfies Kept));
-      else this.storage.removeItem(this.keyOf(this.client));
+        this.list((clients) => [...clients.filter((client) => client !== this.client), this.client]);
+      } else this.drop(this.client);
     } catch {
       // Storage full or forbidden: the page itself still holds the changes, and warns before it closes.
+    }
+  }
+
+  private drop(client: string): void {
+    this.storage!.removeItem(this.keyOf(client));
+    if (client) this.list((clients) => clients.filter((other) => other !== client));
+  }
+
+  /** The list of outboxes of the project, under its own key. */
+  private list(change: (clients: readonly string[]) => readonly string[]): void {
+    const { storage } = this;
+    const before = this.listed();
+    const clients = change(before);
+    if (clients.length === before.length && clients.every((client, k) => client === before[k])) return;
+    if (clients.length > 0) storage!.setItem(prefix(this.project), JSON.stringify({ clients }));
+    else storage!.removeItem(prefix(this.project));
+  }
+
+  private listed(): readonly string[] {
+    try {
+      const kept = JSON.parse(this.storage!.getItem(prefix(this.project)) ?? 'null') as { clients?: string[] } | null;
+      return kept?.clients ?? [];
+    } catch {
+      return [];
     }
   }
 
@@ -124,15 +154,16 @@ export class Outbox {
 
   /** Outboxes of this project in the storage but its own; an empty name is that of a former program. */
   private others(): string[] {
-    const found: string[] = [];
     const { storage } = this;
     const start = prefix(this.project);
+    const found = [...this.listed()];
+    // That of a former program stands under the key of the list.
+    if (found.length === 0 && storage!.getItem(start) !== null) found.push('');
     for (let k = 0; k < (storage?.length ?? 0); k++) {
       const key = storage!.key?.(k);
-      if (key === start) found.push('');
-      else if (key?.startsWith(`${start}.`)) found.push(key.slice(start.length + 1));
+      if (key?.startsWith(`${start}.`)) found.push(key.slice(start.length + 1));
     }
-    return found.filter((client) => client !== this.client).sort();
+    return [...new Set(found)].filter((client) => client !== this.client).sort();
   }
 
   private read(key: string): Kept {

@@ -87,6 +87,9 @@ const browser = (id: string): Surroundings => ({
   newId: randomId,
 });
 
+/** How often a new page looks for what others have left. */
+const mostLooks = 5;
+
 /** Steps of its own that a page remembers whole; older ones are fetched when undo needs them. */
 const mostOwnSteps = 400;
 
@@ -142,10 +145,7 @@ export function createProjectStore(
     resume() {
       sync.start();
       outbox.reopen();
-      void outbox.adopt().then((some) => {
-        if (some) rebuild();
-        sync.kick('steps');
-      });
+      void adopt();
     },
   }));
   const { getState: get, setState: set } = store;
@@ -161,6 +161,17 @@ export function createProjectStore(
       tell();
     },
   });
+
+  /** A page that is just being left may hold its outbox a moment longer: looked at a few times. */
+  async function adopt(): Promise<void> {
+    for (let round = 0; round < mostLooks; round++) {
+      if (await outbox.adopt()) rebuild();
+      if (round === 0) sync.kick('steps');
+      else sync.kick();
+      if (!outbox.othersLeft()) return;
+      await pause(700);
+    }
+  }
 
   /** A refused batch once more: its author knows what it overrides up to the revision told. */
   function onTopOf({ told, code }: Aside): Pick<Outgoing, 'base' | 'onTop' | 'origin'> {
@@ -210,6 +221,9 @@ export function createProjectStore(
 
   /** The model anew from what is stored and what waits. */
   function rebuild(): void {
+    // Stored, though the answer never came.
+    if (outbox.pending.some(({ batchId }) => records.has(batchId)))
+      outbox.set(outbox.pending.filter(({ batchId }) => !records.has(batchId)));
     const { network, laid } = records.view(outbox.pending);
     for (const { batch, changes, inverse } of laid)
       if (!own.has(batch.batchId)) remember(batch.batchId, { forward: changes, inverse });

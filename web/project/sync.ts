@@ -139,7 +139,7 @@ export class Sync {
       if (what === 'steps') {
         const steps = await this.transport.since(records.revision);
         if (!alive()) return;
-        if (steps && records.follow(steps)) this.rebuilt();
+        if (steps && records.follow(steps)) this.hooks.rebuilt();
         if (steps === null || records.behind) this.wanted = 'all';
         return;
       }
@@ -147,7 +147,7 @@ export class Sync {
       if (!alive()) return;
       if (records.take(fresh)) {
         this.hooks.renamed(fresh.name);
-        this.rebuilt();
+        this.hooks.rebuilt();
       }
       // Read before its own last step was stored: once more.
       if (records.behind) this.wanted = 'all';
@@ -155,14 +155,6 @@ export class Sync {
       if (this.wanted !== 'all') this.wanted = what;
       throw error;
     }
-  }
-
-  private rebuilt(): void {
-    const { outbox, records } = this;
-    // Stored, though the answer never came.
-    if (outbox.pending.some(({ batchId }) => records.has(batchId)))
-      outbox.set(outbox.pending.filter(({ batchId }) => !records.has(batchId)));
-    this.hooks.rebuilt();
   }
 
   private async send(waiting: Outgoing, alive: () => boolean): Promise<void> {
@@ -192,7 +184,7 @@ export class Sync {
     const others = records.land(batch, accepted, this.hooks.author());
     this.done(waiting);
     this.tell({ savedAt: this.hooks.now() });
-    if (others) this.rebuilt();
+    if (others) this.hooks.rebuilt();
     if (records.behind) this.wanted = 'all';
   }
 

@@ -20,7 +20,16 @@ import {
 } from '@mantine/core';
 import { modals } from '@mantine/modals';
 import { notifications } from '@mantine/notifications';
-import { IconCopy, IconDots, IconDownload, IconPencil, IconPlus, IconTrash, IconUpload } from '@tabler/icons-react';
+import {
+  IconArchive,
+  IconCopy,
+  IconDots,
+  IconDownload,
+  IconPencil,
+  IconPlus,
+  IconTrash,
+  IconUpload,
+} from '@tabler/icons-react';
 import type { ProjectCard } from '../../server/projects';
 import { Mark } from '../../desk/Mark';
 import { type ApiError, api } from '../../project/api';
@@ -208,6 +217,13 @@ function ProjectTile({
                 href={`/api/projects/${project.id}/file`}
               >
                 Export file
+              </Menu.Item>
+              <Menu.Item
+                leftSection={<IconArchive size={14} />}
+                component="a"
+                href={`/api/projects/${project.id}/archive`}
+              >
+                Export with history and sheets
               </Menu.Item>
               <Menu.Item leftSection={<IconTrash size={14} />} color="red" onClick={() => void remove(project)}>
                 Delete
