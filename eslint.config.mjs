@@ -104,6 +104,8 @@ export default ts.config(
         console: 'readonly',
         fetch: 'readonly',
         setInterval: 'readonly',
+        clearInterval: 'readonly',
+        AbortSignal: 'readonly',
         setTimeout: 'readonly',
         URL: 'readonly',
         Buffer: 'readonly',

@@ -4,6 +4,7 @@ import { closeSync, openSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { front, jobs } from './build.mjs';
+import { rotate } from './logs.mjs';
 import { end } from './process.mjs';
 import { Plain, root } from './system.mjs';
 
@@ -33,6 +34,7 @@ export async function startApp({
   spawned = () => {},
   env = {},
 }) {
+  if (logs) rotate(join(logs, 'server.log'));
   const errors = logs ? openSync(join(logs, 'server.log'), 'a', 0o600) : 'inherit';
   const child = spawn(process.execPath, [front], {
     cwd: join(root, 'web'),

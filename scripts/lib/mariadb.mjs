@@ -4,19 +4,10 @@
  */
 import { spawn, spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import {
-  existsSync,
-  mkdirSync,
-  openSync,
-  readdirSync,
-  readFileSync,
-  renameSync,
-  rmSync,
-  statSync,
-  writeFileSync,
-} from 'node:fs';
+import { existsSync, mkdirSync, openSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
+import { rotate } from './logs.mjs';
 import { freePort } from './ports.mjs';
 import { end, isAlive, isOurs } from './process.mjs';
 import { findProgram, isRoot, Plain } from './system.mjs';
@@ -207,17 +198,6 @@ function socketPath(dir) {
 /** Takes every right from group and others, also in a folder that an older program made. */
 function tighten(dir) {
   spawnSync('chmod', ['-R', 'go-rwx', dir]);
-}
-
-const longestLog = 2e6;
-
-/** A log that has grown long is kept once under another name. */
-function rotate(file) {
-  try {
-    if (statSync(file).size > longestLog) renameSync(file, `${file}.1`);
-  } catch {
-    // none yet
-  }
 }
 
 async function answers({ port, ownerPassword }) {

@@ -140,6 +140,8 @@ describe('setting sheets', () => {
     await expect(issueSheet(project, { relay: 'bra-t1', revision: 3, reason: '' })).rejects.toMatchObject({
       status: 404,
     });
+    for (const relay of ['', '../x', 'x'.repeat(80)])
+      await expect(draftPdf(project, relay)).rejects.toMatchObject({ status: 404 });
     await expect(issuedPdf(project, 999999)).rejects.toMatchObject({ status: 404 });
   });
 

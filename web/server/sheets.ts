@@ -2,7 +2,7 @@
 import { createHash } from 'node:crypto';
 import type { ResultSetHeader, RowDataPacket } from 'mysql2';
 import type { Element } from '@mesura/core/model/element';
-import { elementId } from '@mesura/core/model/fields';
+import { elementIdSchema } from '@mesura/core/model/fields';
 import { storableText } from '@mesura/core/model/text';
 import type { SheetContent } from '@mesura/core/sheets/sheet';
 import { pool } from './database';
@@ -220,7 +220,9 @@ function notFinite(value: unknown, path: string[] = []): string[] | null {
 }
 
 async function contentOf(elements: readonly Element[], relay: string, signal?: AbortSignal): Promise<SheetContent> {
-  const content = await inThread({ task: 'sheet', elements, relay: elementId(relay) }, signal);
+  const known = elementIdSchema.safeParse(relay);
+  if (!known.success) throw notFound('This relay');
+  const content = await inThread({ task: 'sheet', elements, relay: known.data }, signal);
   if (!content) throw notFound('This relay');
   return content;
 }

@@ -58,7 +58,8 @@ function wrongAddress(url: string): string | null {
   try {
     const path = decodeURIComponent(url.split('?', 1)[0]);
     decodeURIComponent(url.slice(url.indexOf('?') + 1).replaceAll('+', ' '));
-    if (/[\0-\x1f\x7f\\]/.test(path)) return 'This address holds characters that no address has.';
+    if (path.includes('\\') || [...path].some((each) => each < ' ' || each === '\x7f'))
+      return 'This address holds characters that no address has.';
     if (path.split('/').includes('..')) return 'This address leads out of the server.';
   } catch {
     return 'This address cannot be read: a "%" in it stands for nothing.';

@@ -2,6 +2,7 @@
 import { randomBytes, randomUUID } from 'node:crypto';
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
 import { join } from 'node:path';
+import type { Duplex } from 'node:stream';
 import next from 'next';
 import { hostsOf, Rate, refusalOf, securityHeaders, type Refusal } from './guard';
 import { RequestLog } from './log';
@@ -68,7 +69,7 @@ server.on('clientError', (_, socket) => {
   if (socket.writable) socket.end('HTTP/1.1 400 Bad Request\r\nconnection: close\r\ncontent-length: 0\r\n\r\n');
 });
 for (const event of ['connect', 'upgrade'] as const)
-  server.on(event, (_: IncomingMessage, socket: import('node:stream').Duplex) =>
+  server.on(event, (_: IncomingMessage, socket: Duplex) =>
     socket.end('HTTP/1.1 405 Method Not Allowed\r\nconnection: close\r\ncontent-length: 0\r\n\r\n'),
   );
 
