@@ -57,6 +57,7 @@ guarded(async () => {
       return true;
     });
     await runner('e2e', endToEnd);
+    await runner('campaign', shortCampaign);
   } finally {
     await cleanUp();
   }
@@ -100,7 +101,7 @@ async function runner(name, act) {
   );
 }
 
-function command(program, args, env = {}) {
+function command(program, args, env = {}, heard = () => {}) {
   return new Promise((resolve) => {
     const child = spawn(program, args, {
       cwd: root,
@@ -108,7 +109,10 @@ function command(program, args, env = {}) {
       stdio: ['ignore', 'pipe', 'pipe'],
     });
     const said = [];
-    child.stdout.on('data', (data) => said.push(data));
+    child.stdout.on('data', (data) => {
+      said.push(data);
+      heard(String(data));
+    });
     child.stderr.on('data', (data) => said.push(data));
     child.on('error', (error) => said.push(Buffer.from(error.message)));
     child.on('close', (status) => {
@@ -149,6 +153,14 @@ async function scratchDatabase(name) {
   // A test may have killed and restarted it: whatever runs in this folder at the end is ended.
   stops.push(async () => (await startMariadb(dir)).stop());
   return { ...database, dir };
+}
+
+/** A short form of each part of `npm run campaign`. */
+async function shortCampaign() {
+  let said = '';
+  await command(process.execPath, ['scripts/campaign/run.mjs', '--short'], {}, (text) => (said += text));
+  const [, passed, failed] = /campaign: (\d+) passed, (\d+) failed/.exec(said) ?? [null, 0, 1];
+  return { passed: Number(passed), failed: Number(failed) };
 }
 
 async function endToEnd() {

@@ -20,7 +20,7 @@ const parts = {
     nought: ['lost', 'torn', 'gaps', 'startFailures', 'orphans', 'slowStops'],
   },
   hostile: {
-    run: async (say) => (await import('./hostile.mjs')).hostile({ count: short ? 800 : 12_000, say }),
+    run: async (say) => (await import('./hostile.mjs')).hostile({ count: short ? 500 : 12_000, say }),
     nought: ['answersOf500', 'unhealthy', 'startFailures'],
   },
   first: {

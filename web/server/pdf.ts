@@ -262,13 +262,14 @@ function titleBlock(
   return {
     margin: [40, 14, 40, 0],
     table: {
-      widths: ['*', 'auto', 'auto', 'auto', 'auto'],
+      widths: ['*', 'auto', 'auto', 'auto', 'auto', 'auto'],
       body: [
         [
           small(project, `Setting sheet ${content.relay.name}`),
           small('Revision', revision),
           small('Issued', issue ? `${issue.issuedAt.slice(0, 10)} by ${issue.issuedBy}` : 'not issued'),
           small('Digest', issue ? issue.digest.slice(0, 12) : '–'),
+          small('Seal', issue ? issue.seal.slice(0, 12) : '–'),
           small('Page', `${page} of ${pages}`),
         ],
       ],

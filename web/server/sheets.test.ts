@@ -58,6 +58,7 @@ describe('setting sheets', () => {
       'Page',
       '1 of 2',
       head.digest.slice(0, 12),
+      head.seal.slice(0, 12),
       'primary current referred to 11 kV',
       'BRA Q21 relay',
     ])

@@ -4,6 +4,7 @@ import type { ResultSetHeader, RowDataPacket } from 'mysql2';
 import type { Element } from '@mesura/core/model/element';
 import { elementIdSchema } from '@mesura/core/model/fields';
 import { storableText } from '@mesura/core/model/text';
+import { notFinite } from '@mesura/core/sheets/finite';
 import type { SheetContent } from '@mesura/core/sheets/sheet';
 import { pool } from './database';
 import { notFound, ServiceError } from './errors';
@@ -16,7 +17,10 @@ export interface SheetHead {
   relayId: string;
   number: number;
   projectRevision: number;
+  /** Of the content alone: whether a draft says the same. */
   digest: string;
+  /** Of everything that the sheet says, and of the one before. */
+  seal: string;
   reason: string;
   issuedBy: string;
   issuedAt: string;
@@ -26,13 +30,14 @@ export interface SheetHead {
 export const digestOf = (content: SheetContent): string =>
   createHash('sha256').update(JSON.stringify(content)).digest('hex');
 
-const heads = 'id, relay_id, number, project_revision, digest, reason, issued_by, issued_at';
+const heads = 'id, relay_id, number, project_revision, digest, seal, reason, issued_by, issued_at';
 const toHead = (row: RowDataPacket): SheetHead => ({
   id: Number(row.id),
   relayId: row.relay_id,
   number: row.number,
   projectRevision: Number(row.project_revision),
   digest: row.digest,
+  seal: row.seal,
   reason: row.reason,
   issuedBy: row.issued_by,
   issuedAt: (row.issued_at as Date).toISOString(),
@@ -88,19 +93,12 @@ export const issueSheet = (projectId: string, issue: Issue): Promise<SheetHead> 
     if (earlier) return earlier;
     const { name, elements } = await atRevision(projectId, revision);
     const content = await contentOf(elements, relay);
-    const wrong = notFinite(content);
-    if (wrong)
-      throw new ServiceError(
-        422,
-        'sheet.notFinite',
-        `This sheet cannot be issued: ${wrong.join(' → ')} is not a number. Check the data that it comes from.`,
-      );
     const issuedAt = new Date().toISOString();
     const digest = digestOf(content);
     const cleanReason = storableText(reason).trim().slice(0, 400);
     for (let attempt = 1; ; attempt++) {
       const before = await lastSeal(projectId, relay);
-      const head: SheetHead = {
+      const unsealed = {
         id: 0,
         relayId: relay,
         number: before.number + 1,
@@ -110,10 +108,10 @@ export const issueSheet = (projectId: string, issue: Issue): Promise<SheetHead> 
         issuedBy,
         issuedAt,
       };
-      const seal = sealOf(before.seal, head);
+      const head: SheetHead = { ...unsealed, seal: sealOf(before.seal, unsealed) };
       const pdf = await sheetPdf(content, name, head);
       try {
-        return await insertSheet(projectId, head, { content, seal, pdf, key });
+        return await insertSheet(projectId, head, { content, pdf, key });
       } catch (error) {
         // Another process was quicker: the next number, or its answer.
         if ((error as { code?: string }).code !== 'ER_DUP_ENTRY' || attempt >= 3) throw error;
@@ -126,7 +124,7 @@ export const issueSheet = (projectId: string, issue: Issue): Promise<SheetHead> 
 async function insertSheet(
   projectId: string,
   head: SheetHead,
-  { content, seal, pdf, key }: { content: SheetContent; seal: string; pdf: Buffer; key: string | null },
+  { content, pdf, key }: { content: SheetContent; pdf: Buffer; key: string | null },
 ): Promise<SheetHead> {
   const [result] = await pool().query<ResultSetHeader>(
     'INSERT INTO sheets (project_id, relay_id, number, project_revision, request_key, content, digest, seal, reason, issued_by, issued_at, pdf) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
@@ -138,7 +136,7 @@ async function insertSheet(
       key,
       JSON.stringify(content),
       head.digest,
-      seal,
+      head.seal,
       head.reason,
       head.issuedBy,
       new Date(head.issuedAt),
@@ -184,7 +182,7 @@ async function lastSeal(projectId: string, relay: string): Promise<{ number: num
  */
 export const sealOf = (
   before: string,
-  { relayId, number, projectRevision, digest, reason, issuedBy, issuedAt }: Omit<SheetHead, 'id'>,
+  { relayId, number, projectRevision, digest, reason, issuedBy, issuedAt }: Omit<SheetHead, 'id' | 'seal'>,
 ): string =>
   createHash('sha256')
     .update(JSON.stringify([before, relayId, number, projectRevision, digest, reason, issuedBy, issuedAt]))
@@ -193,7 +191,7 @@ export const sealOf = (
 /** Sheets whose digest or seal is not what it must be; those from before seals were introduced have none. */
 export async function brokenSeals(projectId: string): Promise<SheetHead[]> {
   const [rows] = await pool().query<RowDataPacket[]>(
-    `SELECT ${heads}, content, seal FROM sheets WHERE project_id = ? ORDER BY relay_id, number`,
+    `SELECT ${heads}, content FROM sheets WHERE project_id = ? ORDER BY relay_id, number`,
     [projectId],
   );
   const seals = new Map<string, string>();
@@ -208,22 +206,18 @@ export async function brokenSeals(projectId: string): Promise<SheetHead[]> {
   });
 }
 
-/** Path of the first number that is none; null when all are finite. */
-function notFinite(value: unknown, path: string[] = []): string[] | null {
-  if (typeof value === 'number') return Number.isFinite(value) ? null : path;
-  if (typeof value !== 'object' || value === null) return null;
-  for (const [key, inner] of Object.entries(value)) {
-    const found = notFinite(inner, [...path, key]);
-    if (found) return found;
-  }
-  return null;
-}
-
 async function contentOf(elements: readonly Element[], relay: string, signal?: AbortSignal): Promise<SheetContent> {
   const known = elementIdSchema.safeParse(relay);
   if (!known.success) throw notFound('This relay');
   const content = await inThread({ task: 'sheet', elements, relay: known.data }, signal);
   if (!content) throw notFound('This relay');
+  const wrong = notFinite(content);
+  if (wrong)
+    throw new ServiceError(
+      422,
+      'sheet.notFinite',
+      `There is no such sheet: ${wrong.join(' → ')} is not a number. Check the data that it comes from.`,
+    );
   return content;
 }
 

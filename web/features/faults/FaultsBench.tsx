@@ -3,7 +3,7 @@
 import { useState } from 'react';
 import { ActionIcon, Button, CopyButton, SegmentedControl, Tabs, Tooltip } from '@mantine/core';
 import { IconAdjustments, IconCheck, IconCopy, IconDownload, IconX } from '@tabler/icons-react';
-import { csv } from '@mesura/core/formats/csv';
+import { csv, tabSeparated } from '@mesura/core/formats/csv';
 import { peakMethodTitles } from '@mesura/core/faults/iec60909/peak';
 import { faultKinds, faultKindTitles, phasesTitle, type FaultKind } from '@mesura/core/faults/kinds';
 import { nameOf } from '@mesura/core/model/element';
@@ -47,7 +47,7 @@ function tableText(rows: readonly FaultRow[], columns: readonly FigureColumn[], 
       row.problems.map(({ message }) => message).join('; '),
     ]),
   ];
-  return separator === 'csv' ? csv(cells) : cells.map((row) => row.join('\t')).join('\n');
+  return separator === 'csv' ? csv(cells) : tabSeparated(cells);
 }
 
 export function FaultsBench() {

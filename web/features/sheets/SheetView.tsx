@@ -1,6 +1,7 @@
 'use client';
 
 import { faultKindTitles, type FaultKind } from '@mesura/core/faults/kinds';
+import { notFinite } from '@mesura/core/sheets/finite';
 import type { SheetContent } from '@mesura/core/sheets/sheet';
 import { Chip } from '../../desk/Chip';
 import { formatCurrent, formatNumber, plainNumber, withUnit } from '../../card/quantity';
@@ -9,6 +10,13 @@ import bench from '../bench.module.css';
 /** A sheet on the screen: the same content as the PDF. */
 export function SheetView({ content }: { content: SheetContent }) {
   const { ct } = content;
+  const wrong = notFinite(content);
+  if (wrong)
+    return (
+      <p role="alert">
+        This sheet cannot be shown: {wrong.join(' → ')} is not a number. Check the data that it comes from.
+      </p>
+    );
   return (
     <>
       <dl style={{ display: 'grid', gridTemplateColumns: 'auto 1fr', gap: '2px 16px', margin: 0, fontSize: 13 }}>

@@ -193,7 +193,10 @@ function Sheet({
               <li key={head.id}>
                 <a href={`/api/projects/${projectId}/sheets/${head.id}/pdf`}>Revision {head.number}</a> ·{' '}
                 {head.issuedAt.slice(0, 16).replace('T', ' ')} by {head.issuedBy} · project revision{' '}
-                {head.projectRevision} · <span className="figure">{head.digest.slice(0, 12)}</span>
+                {head.projectRevision} ·{' '}
+                <span className="figure" title={`Digest ${head.digest}, seal ${head.seal || 'none'}`}>
+                  {head.digest.slice(0, 12)}
+                </span>
                 {head.reason && ` · ${head.reason}`}
               </li>
             ))}

@@ -1,0 +1,83 @@
+/** Who is let in, request by request. */
+import { describe, expect, it } from 'vitest';
+import { hostsOf, Rate, refusalOf } from './guard';
+import { routeOf } from './log';
+
+const hosts = hostsOf(3000, 'desk.example:443');
+const ask = (over: { method?: string; url?: string; headers?: Record<string, string> } = {}) =>
+  refusalOf({ method: 'GET', url: '/', ...over, headers: { host: '127.0.0.1:3000', ...over.headers } }, hosts)
+    ?.status ?? 200;
+
+describe('the guard', () => {
+  it('knows its own names and those that its owner has added, and no others', () => {
+    for (const host of ['127.0.0.1:3000', 'localhost:3000', '[::1]:3000', 'LOCALHOST:3000', 'desk.example:443'])
+      expect(ask({ headers: { host } }), host).toBe(200);
+    for (const host of [
+      'rebound.example',
+      'rebound.example:3000',
+      '127.0.0.1',
+      '127.0.0.1:3001',
+      '127.0.0.1:3000.example',
+      '',
+    ])
+      expect(ask({ headers: { host } }), host).toBe(421);
+  });
+  it('refuses other origins on every method, also null and what is none', () => {
+    for (const method of ['GET', 'POST', 'PATCH', 'DELETE', 'HEAD'])
+      for (const origin of [
+        'null',
+        'http://elsewhere.example',
+        'http://127.0.0.1:3001',
+        'x',
+        '',
+        'http://127.0.0.1:3000/x',
+      ])
+        expect(ask({ method, headers: { origin } }), `${method} ${origin}`).toBe(403);
+    expect(ask({ method: 'POST', headers: { origin: 'http://127.0.0.1:3000' } })).toBe(200);
+    expect(ask({ method: 'POST', headers: { 'sec-fetch-site': 'cross-site', 'sec-fetch-mode': 'navigate' } })).toBe(
+      403,
+    );
+    expect(ask({ headers: { 'sec-fetch-site': 'cross-site', 'sec-fetch-mode': 'navigate' } })).toBe(200);
+    expect(ask({ headers: { 'sec-fetch-site': 'same-site', 'sec-fetch-mode': 'cors' } })).toBe(403);
+  });
+  it('refuses methods and addresses that stand for nothing', () => {
+    for (const method of ['TRACE', 'PUT', 'CONNECT', 'LOCK', '']) expect(ask({ method }), method).toBe(405);
+    for (const url of [
+      '/%',
+      '/%zz',
+      '/x?y=%',
+      '//elsewhere',
+      'x',
+      '/a%00b',
+      '/a%0ab',
+      '/a%5cb',
+      '/../x',
+      '/%2e%2e/x',
+      'http://x/',
+    ])
+      expect(ask({ url }), url).toBe(400);
+    for (const url of ['/', '/p/abc', '/x?y=1+2%20', '/%C3%A9']) expect(ask({ url }), url).toBe(200);
+    expect(ask({ url: `/${'x'.repeat(5000)}` })).toBe(414);
+  });
+  it('lets a client ask so often and no oftener, and others none the less', () => {
+    let now = 0;
+    const rate = new Rate(10, 20, () => now);
+    const taken = (client: string, count: number) =>
+      Array.from({ length: count }, () => rate.take(client)).filter(Boolean).length;
+    expect(taken('a', 30)).toBe(20);
+    expect(taken('b', 5)).toBe(5);
+    now += 1000;
+    expect(taken('a', 30)).toBe(10);
+  });
+});
+
+describe('the log', () => {
+  it('names routes, not projects, queries or names', () => {
+    expect(routeOf('/api/projects/abcdefghjkmn/changes?since=12')).toBe('/api/projects/:id/changes');
+    expect(routeOf('/api/projects/abcdefghjkmn/sheets/draft-bra-q32-relay/pdf')).toBe(
+      '/api/projects/:id/sheets/:id/pdf',
+    );
+    expect(routeOf('/_next/static/chunks/x.js')).toBe('/_next/*');
+    expect(routeOf('/p/abcdefghjkmn\n')).not.toContain('\n');
+  });
+});
