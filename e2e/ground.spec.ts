@@ -1,7 +1,9 @@
 /** What stands on every answer, and who is let in: over all routes that the application has, found in its folders. */
+import { createHash } from 'node:crypto';
 import { readdirSync } from 'node:fs';
 import http from 'node:http';
 import { join } from 'node:path';
+import { gunzipSync } from 'node:zlib';
 import { expect, test } from '@playwright/test';
 import { importProject } from './desk';
 
@@ -135,6 +137,24 @@ test('addresses that stand for nothing are answered with 400, bodies beyond the 
   });
   expect(sent.status === 413 || sent.status === 0).toBe(true);
   expect(sent.bytes).toBeLessThan(60e6);
+});
+
+test('a project is handed on with its history and sheets as one file with a digest', async ({ request }) => {
+  const answer = await request.get(`/api/projects/${await importProject(request)}/archive`);
+  expect(answer.headers()['content-disposition']).toContain('.mesura-archive.gz');
+  const lines = gunzipSync(await answer.body())
+    .toString('utf8')
+    .trimEnd()
+    .split('\n');
+  expect(JSON.parse(lines[0])).toMatchObject({ type: 'mesura-archive', version: 1 });
+  const end = JSON.parse(lines.at(-1)!) as { type: string; lines: number; digest: string };
+  expect(end).toMatchObject({ type: 'end', lines: lines.length - 1 });
+  expect(
+    createHash('sha256')
+      .update(`${lines.slice(0, -1).join('\n')}\n`)
+      .digest('hex'),
+  ).toBe(end.digest);
+  expect((await request.get('/api/projects/nosuchthing1/archive')).status()).toBe(404);
 });
 
 test('the page runs under its policy: no violation is told, and a script put in from outside does not run', async ({

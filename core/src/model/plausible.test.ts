@@ -8,7 +8,12 @@ import { elementId } from './fields';
 import { networkOf, validateNetwork } from './network';
 import { isStorable, storableText } from './text';
 
-type Json = { [key: string]: Json } & { type?: string; minimum?: number; maximum?: number; exclusiveMinimum?: number };
+interface Json {
+  type?: string;
+  minimum?: number;
+  maximum?: number;
+  exclusiveMinimum?: number;
+}
 
 function numbersWithout(schema: Json, path: string, found: string[]): void {
   if (typeof schema !== 'object' || schema === null) return;
@@ -17,7 +22,7 @@ function numbersWithout(schema: Json, path: string, found: string[]): void {
     const high = schema.maximum ?? Infinity;
     if (!(low >= -1e7 && high <= 1e7)) found.push(`${path}: ${low} to ${high}`);
   }
-  for (const [key, inner] of Object.entries(schema)) numbersWithout(inner, `${path}.${key}`, found);
+  for (const [key, inner] of Object.entries(schema)) numbersWithout(inner as Json, `${path}.${key}`, found);
 }
 
 describe('bounds of plausibility', () => {
