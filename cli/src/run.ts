@@ -1,6 +1,7 @@
 /** The terminal program as a function: arguments in, text and exit code out. Exit codes: 0 done, 1 bad input or nothing computed, 2 wrong usage. */
 import { assemble, type Assembly } from '@mesura/core/assembly/assemble';
 import { FaultEngine, type FaultDetail, type FaultQuery } from '@mesura/core/faults/engine';
+import type { Disturbance } from '@mesura/core/faults/solve';
 import { needsZeroSequence } from '@mesura/core/faults/kinds';
 import { voltageFactor } from '@mesura/core/faults/iec60909/voltageFactor';
 import { nodeLabel } from '@mesura/core/faults/names';
@@ -182,6 +183,7 @@ function simultaneous(network: Network, values: Values, format: Format): Outcome
             case: study.faultCase,
             faults: results.map((result, k) => ({
               fault: labels[k],
+              ...placeOf(disturbances[k]),
               phasesA: jsonPhases(result.phases),
               phasesV: jsonPhases(result.voltagePhases),
             })),
@@ -209,6 +211,13 @@ function simultaneous(network: Network, values: Values, format: Format): Outcome
         ].join('\n');
   return { code: 0, output, errors: '' };
 }
+
+/** Where a disturbance is, by id; terminals from 1. */
+const placeOf = (disturbance: Disturbance) => {
+  if (disturbance.type === 'open') return { id: disturbance.element, terminal: disturbance.terminal + 1 };
+  const { place } = disturbance;
+  return place.at === 'line' ? { id: place.element, fraction: place.fraction } : { id: place.element };
+};
 
 /** Nodes from 1, each with the elements whose terminals (from 1) meet there. */
 const jsonNodes = (assembly: Assembly) =>
