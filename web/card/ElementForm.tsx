@@ -9,7 +9,16 @@ import { useDesk } from '../desk/deskState';
 import { useProject } from '../project/ProjectContext';
 import { Aside } from './Aside';
 import { DerivedValues } from './DerivedValues';
-import { commonValue, confirmed, formSections, isShown, validate, withValue, type FormField } from './schemaFields';
+import {
+  commonValue,
+  confirmed,
+  formSections,
+  isShown,
+  validate,
+  withValue,
+  type FormField,
+  isAboutField,
+} from './schemaFields';
 import { LongText } from './LongText';
 import { LabelWith, QuantityField } from './QuantityField';
 import { TextField } from './TextField';
@@ -76,7 +85,8 @@ export function ElementForm({ elements }: FormProps) {
     const changed = elements.map((each) => confirmed(withValue(each, field.path, value), [field.path.join('.')]));
     for (const each of changed) {
       const invalid = validate(each, field.path);
-      if (invalid) return `${several ? `${nameOf(each)}: ` : ''}${field.meta.title} ${invalid}`;
+      if (invalid)
+        return `${several ? `${nameOf(each)}: ` : ''}${isAboutField(invalid) ? `${field.meta.title} ${invalid}` : invalid}`;
     }
     return change(changed, field.meta.title);
   };

@@ -111,8 +111,11 @@ export function validate(element: Element, path: readonly string[]): string | nu
   if (parsed.success) return null;
   const own = parsed.error.issues.find((issue) => issue.path.join('.') === path.join('.'));
   const issue = own ?? parsed.error.issues[0];
-  return own ? issue.message : `${issue.path.join('.')}: ${issue.message}`;
+  return own || !isAboutField(issue.message) ? issue.message : `${issue.path.join('.')}: ${issue.message}`;
 }
+
+/** "must be above 0 kV" wants the field before it; other messages say themselves what they are about. */
+export const isAboutField = (message: string): boolean => /^(must|holds)\b/.test(message);
 
 export const isShown = (element: Element, field: FormField): boolean => {
   const rule = field.meta.shownWhen;
