@@ -110,8 +110,18 @@ describe('setting sheets', () => {
     try {
       await pool().query("UPDATE sheets SET issued_by = 'somebody else' WHERE id = ?", [first.id]);
       expect((await brokenSeals(project)).map(({ id }) => id)).toEqual([first.id]);
+      expect((await listSheets(project)).map(({ sound }) => sound)).toEqual([true, false]);
       await pool().query("UPDATE sheets SET issued_by = 'engineer', seal = ? WHERE id = ?", ['0'.repeat(64), first.id]);
       expect((await brokenSeals(project)).map(({ id }) => id)).toEqual([first.id, latest.id]);
+      await pool().query('UPDATE sheets SET seal = ? WHERE id = ?', [first.seal, first.id]);
+      // Put in behind the application: a sheet without a seal after one that has it.
+      await pool().query(
+        "INSERT INTO sheets (project_id, relay_id, number, project_revision, content, digest, reason, issued_by, issued_at, pdf) SELECT project_id, relay_id, 99, project_revision, content, digest, 'forged', 'somebody', issued_at, '%PDF' FROM sheets WHERE id = ?",
+        [first.id],
+      );
+      expect((await listSheets(project)).filter(({ sound }) => !sound)).toMatchObject([{ reason: 'forged' }]);
+      await pool().query('DROP TRIGGER sheets_are_kept');
+      await pool().query("DELETE FROM sheets WHERE reason = 'forged'");
     } finally {
       await migrateAnew();
     }

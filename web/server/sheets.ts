@@ -43,14 +43,30 @@ const toHead = (row: RowDataPacket): SheetHead => ({
   issuedAt: (row.issued_at as Date).toISOString(),
 });
 
+export interface ListedSheet extends SheetHead {
+  /** Whether its seal fits what it says and the relay's sheet before it. */
+  readonly sound: boolean;
+}
+
 /** All issued sheets of a project, newest first. */
-export async function listSheets(projectId: string): Promise<SheetHead[]> {
+export async function listSheets(projectId: string): Promise<ListedSheet[]> {
   await projectRow(pool(), projectId);
   const [rows] = await pool().query<RowDataPacket[]>(
-    `SELECT ${heads} FROM sheets WHERE project_id = ? ORDER BY issued_at DESC, id DESC`,
+    `SELECT ${heads} FROM sheets WHERE project_id = ? ORDER BY relay_id, number`,
     [projectId],
   );
-  return rows.map(toHead);
+  const listed = sealed(rows.map(toHead));
+  return listed.sort((p, q) => (p.issuedAt < q.issuedAt ? 1 : p.issuedAt > q.issuedAt ? -1 : q.id - p.id));
+}
+
+/** Follows the chain of each relay. Sheets from before seals were introduced have none; after a sealed one there is none without. */
+function sealed(inOrder: readonly SheetHead[]): ListedSheet[] {
+  const before = new Map<string, string>();
+  return inOrder.map((head) => {
+    const last = before.get(head.relayId) ?? '';
+    before.set(head.relayId, head.seal);
+    return { ...head, sound: head.seal === '' ? last === '' : head.seal === sealOf(last, head) };
+  });
 }
 
 /** Drafts and issues of a project wait for each other here, and for nobody else. */
@@ -188,22 +204,15 @@ export const sealOf = (
     .update(JSON.stringify([before, relayId, number, projectRevision, digest, reason, issuedBy, issuedAt]))
     .digest('hex');
 
-/** Sheets whose digest or seal is not what it must be; those from before seals were introduced have none. */
+/** Sheets whose digest or seal is not what it must be. */
 export async function brokenSeals(projectId: string): Promise<SheetHead[]> {
   const [rows] = await pool().query<RowDataPacket[]>(
     `SELECT ${heads}, content FROM sheets WHERE project_id = ? ORDER BY relay_id, number`,
     [projectId],
   );
-  const seals = new Map<string, string>();
-  return rows.flatMap((row) => {
-    const head = toHead(row);
-    const before = seals.get(head.relayId) ?? '';
-    seals.set(head.relayId, row.seal);
-    const sound =
-      digestOf(JSON.parse(row.content) as SheetContent) === head.digest &&
-      (row.seal === '' || row.seal === sealOf(before, head));
-    return sound ? [] : [head];
-  });
+  return sealed(rows.map(toHead)).filter(
+    ({ sound, digest }, k) => !sound || digestOf(JSON.parse(rows[k].content) as SheetContent) !== digest,
+  );
 }
 
 async function contentOf(elements: readonly Element[], relay: string, signal?: AbortSignal): Promise<SheetContent> {

@@ -6,7 +6,7 @@ import { notifications } from '@mantine/notifications';
 import { IconDownload, IconRubberStamp } from '@tabler/icons-react';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind } from '@mesura/core/model/network';
-import type { SheetHead } from '../../server/sheets';
+import type { ListedSheet, SheetHead } from '../../server/sheets';
 import { Chip } from '../../desk/Chip';
 import { useDesk } from '../../desk/deskState';
 import { useCore } from '../../workers/useCore';
@@ -22,12 +22,12 @@ export function SheetsBench() {
   const relays = ofKind(network, 'relay');
   const chosen = useDesk((state) => state.sheetRelay);
   const set = useDesk((state) => state.set);
-  const [issued, setIssued] = useState<SheetHead[]>([]);
+  const [issued, setIssued] = useState<ListedSheet[]>([]);
   const relay = relays.find((each) => each.id === chosen) ?? relays[0];
 
   const refresh = useCallback(async () => {
     try {
-      setIssued((await api<{ sheets: SheetHead[] }>(`/projects/${projectId}/sheets`)).sheets);
+      setIssued((await api<{ sheets: ListedSheet[] }>(`/projects/${projectId}/sheets`)).sheets);
     } catch (error) {
       notifications.show({
         color: 'red',
@@ -130,7 +130,7 @@ function Sheet({
 }: {
   relayId: ElementId;
   name: string;
-  issued: SheetHead[];
+  issued: readonly ListedSheet[];
   refresh: () => Promise<void>;
 }) {
   const store = useProjectStore();
@@ -197,7 +197,7 @@ function Sheet({
                 <span className="figure" title={`Digest ${head.digest}, seal ${head.seal || 'none'}`}>
                   {head.digest.slice(0, 12)}
                 </span>
-                {head.reason && ` · ${head.reason}`}
+                {head.reason && ` · ${head.reason}`} {!head.sound && <Chip state="fail">seal does not fit</Chip>}
               </li>
             ))}
           </ul>
