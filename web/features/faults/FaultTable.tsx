@@ -121,7 +121,7 @@ export function FaultTable({ rows, current }: { rows: readonly FaultRow[]; curre
                 choose(row.original);
               }
             }}
-            title={row.original.problems.map((problem) => problem.message).join('; ') || undefined}
+            title={remarkOf(row.original)}
           >
             {row.getAllCells().map((cell) => (
               <td key={cell.id} className={cell.column.id === 'bus' ? undefined : 'number'}>
@@ -135,3 +135,16 @@ export function FaultTable({ rows, current }: { rows: readonly FaultRow[]; curre
     </table>
   );
 }
+
+/** What stands behind a row: why it has no figures, and how its breaking current was found. */
+function remarkOf({ problems, result }: FaultRow): string | undefined {
+  const remarks = problems.map((problem) => problem.message);
+  if (result?.ibRule) remarks.push(breakingRules[result.ibRule]);
+  return remarks.join('; ') || undefined;
+}
+
+const breakingRules = {
+  'single paths': 'Ib: Σ µ·q·Ik″, sources on paths of their own (IEC 60909-0, 9.1.1 and 9.1.2)',
+  meshed: 'Ib: meshed network (IEC 60909-0, 9.1.3)',
+  unbalanced: 'Ib = Ik″, unbalanced fault (IEC 60909-0, 9.2)',
+} as const;
