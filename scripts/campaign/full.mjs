@@ -96,7 +96,7 @@ export async function fullDisk({ say }) {
     return figures;
   } finally {
     await instance.killAll();
-    spawnSync('umount', [disk]);
+    for (let k = 0; k < 50 && spawnSync('umount', [disk]).status !== 0; k++) await sleep(100);
     rmSync(place, { recursive: true, force: true });
   }
 }

@@ -11,6 +11,7 @@ export async function large({ buses, moves, moved, say }) {
   const figures = { elements: 0, steps: 0, movedEach: moved, startFailures: 0, refused: 0 };
   let watching = true;
   const pauses = [];
+  const blocked = [];
   try {
     const { ok } = await instance.start();
     if (!ok) return { ...figures, startFailures: 1 };
@@ -23,8 +24,9 @@ export async function large({ buses, moves, moved, say }) {
     const symbols = opened.elements.filter((element) => 'x' in element).slice(0, moved);
     const watcher = (async () => {
       while (watching) {
-        const { ms } = await instance.request('GET', '/api/health', { fresh: true });
+        const { ms, text } = await instance.request('GET', '/api/health', { fresh: true });
         pauses.push(ms);
+        if (text.startsWith('{"ok"')) blocked.push(JSON.parse(text).longestPauseMs);
         await sleep(20);
       }
     })();
@@ -90,6 +92,7 @@ export async function large({ buses, moves, moved, say }) {
       pageKB: Math.round(page.text.length / 1e3),
       logMB: Math.round(Number(size) / 1e5) / 10,
       longestHealthMs: Math.round(Math.max(...pauses)),
+      longestPauseOfServerMs: Math.max(...blocked),
       longestHealthDuringHostileMs: Math.round(Math.max(...during, 0)),
     };
   } finally {

@@ -54,7 +54,7 @@ const parts = {
       ),
     nought: ['startFailures', 'refused'],
     // Times depend on the machine: figures of the long form only.
-    atMost: short ? {} : { editMedianMs: 60, longestHealthDuringHostileMs: 200 },
+    atMost: short ? {} : { editMedianMs: 60, longestPauseOfServerMs: 200 },
   },
   full: {
     run: async (say) => (await import('./full.mjs')).fullDisk({ say }),

@@ -2,6 +2,7 @@
  * The one way a project changes: a batch, made on a revision, applied in one transaction or refused as a whole. Two people may
  * change different elements at the same time; a batch is refused when somebody else has changed an element it touches since its revision.
  */
+import { setImmediate as turn } from 'node:timers/promises';
 import type { RowDataPacket } from 'mysql2';
 import type { PoolConnection } from 'mysql2/promise';
 import { applyChanges, targetOf, type Change } from '@mesura/core/model/changes';
@@ -48,6 +49,7 @@ export async function storeBatch(projectId: string, input: BatchInput): Promise<
         { revision: project.revision },
       );
     const network = await modelAt(connection, projectId, project.revision);
+    await turn();
     if (baseRevision < project.revision) await refuseClash(connection, projectId, batch, network, project.revision);
 
     const applied = applyChanges(network, batch.changes);
@@ -58,7 +60,10 @@ export async function storeBatch(projectId: string, input: BatchInput): Promise<
     const revision = project.revision + 1;
     await write(connection, projectId, revision, batch.changes);
     const forward = compacted(network.elements, batch.changes);
+    // Ten thousand symbols moved at once must not hold up everybody: others get a turn in between.
+    await turn();
     const inverse = compacted(applied.network.elements, applied.inverse);
+    await turn();
     await connection.query(
       'INSERT INTO changes (project_id, revision, batch_id, label, origin, author, client, touched, forward, inverse) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
       [

@@ -39,11 +39,14 @@ export function compacted(before: Elements, changes: readonly Change[]): StoredC
 function fieldsOf(old: Element, now: Element): StoredChange {
   const [was, is] = [old, now] as unknown as Record<string, unknown>[];
   const set: Record<string, unknown> = {};
-  for (const [key, value] of Object.entries(is))
-    if (value !== undefined && JSON.stringify(value) !== JSON.stringify(was[key])) set[key] = value;
+  for (const [key, value] of Object.entries(is)) if (value !== undefined && !same(value, was[key])) set[key] = value;
   const unset = Object.keys(was).filter((key) => was[key] !== undefined && is[key] === undefined);
   return { op: 'set', id: old.id, set, ...(unset.length > 0 && { unset }) };
 }
+
+/** Most fields are plain values, and most are alike. */
+const same = (p: unknown, q: unknown): boolean =>
+  p === q || (typeof p === 'object' && p !== null && JSON.stringify(p) === JSON.stringify(q));
 
 const merged = (old: Element, { set, unset = [] }: StoredChange & { op: 'set' }): Element => {
   const now: Record<string, unknown> = { ...old, ...set };
