@@ -1,6 +1,6 @@
 /** An instance of the application for a campaign: started as a user starts it, killed as machines kill it. Touches only processes of its own folder. */
 import { spawn, spawnSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, openSync, readFileSync, rmSync } from 'node:fs';
+import { closeSync, mkdirSync, mkdtempSync, openSync, readFileSync, rmSync } from 'node:fs';
 import http from 'node:http';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
@@ -55,6 +55,7 @@ export class Instance {
         ...this.env,
       },
     });
+    closeSync(out);
     let exit = null;
     this.child.on('exit', (code, signal) => (exit = code ?? signal));
     this.exited = new Promise((resolve) => this.child.on('exit', resolve));

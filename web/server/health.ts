@@ -19,7 +19,6 @@ function delay(): IntervalHistogram {
 const leastFreeMb = 50;
 
 export async function health() {
-  await pool().query('SELECT 1');
   const folder = process.env.MESURA_DATA_DIR_OF_SERVER;
   const disk = folder ? await statfs(folder) : null;
   const freeMb = disk && Math.floor((disk.bavail * disk.bsize) / 1e6);
@@ -29,6 +28,7 @@ export async function health() {
       'disk.full',
       `The disk of the database is nearly full: ${freeMb} MB are left. Make room.`,
     );
+  await pool().query('SELECT 1');
   const measured = delay();
   const longestPauseMs = Math.round(measured.max / 1e6);
   measured.reset();
