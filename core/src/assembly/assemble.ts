@@ -183,7 +183,7 @@ export function networksOf(lists: Lists, basis: Basis, charging: Charging, place
   return {
     positive,
     negative,
-    zero: buildSequenceNetwork(chargedBy(lists.zero, charged0)),
+    zero: charged0.length === 0 ? bareZero() : buildSequenceNetwork(chargedBy(lists.zero, charged0)),
     charged: charged0,
     bareZero,
     atFrequency(ratio: number, resistances: 'fictitious' | 'own' = 'fictitious'): SequenceNetwork {

@@ -59,7 +59,9 @@ export function withOutage(assembly: Assembly, element: ElementId): Assembly {
   if (!updates.positive || !updates.zero || (!shared && !updates.negative))
     return { ...base, ...networksOf(left, assembly.basis, assembly.options.charging ?? 'auto', places) };
   const [positiveLeft, negativeLeft] = [updates.positive, shared ? updates.positive : updates.negative!];
-  const bareZero = once(() => updated(assembly.bareZero(), element) ?? buildSequenceNetwork(left.zero));
+  // Without capacitances that count the two are one network.
+  const bareLeft = assembly.charged.length === 0 ? updates.zero : null;
+  const bareZero = once(() => bareLeft ?? updated(assembly.bareZero(), element) ?? buildSequenceNetwork(left.zero));
   // The earth-fault factor may pass its limit with the element gone, and with it the capacitances come or go.
   const charged =
     charging === 'auto'

@@ -7,7 +7,9 @@ import type { ElementId } from '../model/fields';
 import { terminalKey } from '../model/topology';
 import { groupAdmittance } from '../assembly/coupling';
 import { bridgesOf, type Bridges } from '../assembly/bridges';
-import { hasDoubtfulCharging, sameShunts } from '../assembly/charging';
+import type { Assembly } from '../assembly/assemble';
+import { hasDoubtfulCharging } from '../assembly/charging';
+import { connectivity } from '../assembly/connectivity';
 import { changeOf } from '../assembly/outage';
 import type { SequencePort } from '../assembly/ports';
 import { indicesOf, terminalRow, type SequenceNetwork, type Sparse } from '../assembly/sequenceNetwork';
@@ -45,6 +47,12 @@ export class Surroundings {
   private readonly byNode;
   readonly bridges: Record<Sequence, Bridges>;
   private readonly outageStudies = new Map<ElementId, Iec60909Study>();
+  private doubtful: boolean | null = null;
+  /** Parts of the zero sequence left by an outage, and which of them hold capacitances that count, with the whole network's word and with their own. */
+  private readonly chargedWithout = new Map<
+    ElementId,
+    { part: Int32Array; before: ReadonlySet<number>; after: ReadonlySet<number> }
+  >();
 
   constructor(readonly study: Iec60909Study) {
     const { positive, nodeCount, lists } = study.assembly;
@@ -69,13 +77,23 @@ export class Surroundings {
     return made;
   }
 
-  /** Whether other line capacitances count in the zero sequence once an element is out: the earth-fault factor passes its limit. */
-  chargesOtherwise(element: ElementId): boolean {
+  /** Whether line capacitances come to count, or cease to, around a node once an element is out: the earth-fault factor passes its limit there. */
+  chargesOtherwise(element: ElementId, node: number): boolean {
     const { assembly } = this.study;
+    const { lists, charged } = assembly;
     if (assembly.basis === 'operating' || (assembly.options.charging ?? 'auto') !== 'auto') return false;
-    if (!hasDoubtfulCharging(assembly.lists.zero, assembly.lists.charging.zero)) return false;
-    const left = assembly.charged.filter((shunt) => shunt.element !== element);
-    return !sameShunts(this.without(element).assembly.charged, left);
+    this.doubtful ??= hasDoubtfulCharging(lists.zero, lists.charging.zero);
+    if (!this.doubtful) return false;
+    let found = this.chargedWithout.get(element);
+    if (!found) {
+      const left = this.without(element).assembly;
+      const { part } = connectivity(left.lists.zero);
+      const partsOf = (shunts: Assembly['charged']) =>
+        new Set(shunts.filter((shunt) => shunt.element !== element).map((shunt) => part[shunt.node]));
+      found = { part, before: partsOf(charged), after: partsOf(left.charged) };
+      this.chargedWithout.set(element, found);
+    }
+    return found.before.has(found.part[node]) !== found.after.has(found.part[node]);
   }
 
   /** Whether a node has a source without an element that is one branch, or none. */
@@ -220,7 +238,7 @@ class Local {
   private changesEarthing(outage: ElementId): boolean {
     const { zero: homopolar, lists, options } = this.surroundings.study.assembly;
     if (homopolar.gaps.some(({ element }) => element === outage)) return true;
-    if (this.surroundings.chargesOtherwise(outage)) return true;
+    if (this.surroundings.chargesOtherwise(outage, this.port.node)) return true;
     const [branch] = indicesOf(homopolar.series, outage);
     const bridges = this.surroundings.bridges.zero;
     if (branch === undefined || !bridges.isBridge(branch)) return false;
