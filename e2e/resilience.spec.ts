@@ -124,6 +124,40 @@ test('two people change the same element: the second is told, and chooses', asyn
   await expect(other.getByRole('alert').filter({ hasText: 'Not saved' })).toHaveCount(0);
 });
 
+test('two pages of one browser keep what each has not sent; what a closed one left is sent by the next', async ({
+  page,
+  request,
+  context,
+}) => {
+  const id = await importProject(request);
+  await openDesk(page, id);
+  const left = await context.newPage();
+  await openDesk(left, id);
+  await left.route('**/changes', (route) => (route.request().method() === 'POST' ? route.abort() : route.continue()));
+  await symbol(left, 'BRA T1').click();
+  const uk = left.getByRole('textbox', { name: 'Short-circuit voltage uk in %' });
+  await uk.fill('11');
+  await uk.press('Enter');
+  await expect(left.getByRole('alert').filter({ hasText: 'The server cannot be reached' })).toBeVisible();
+  // The other page stores its own, is read anew, and lets alone what belongs to a page that is open.
+  await symbol(page, 'BRA T2').click();
+  const other = page.getByRole('textbox', { name: 'Short-circuit voltage uk in %' });
+  await other.fill('9');
+  await other.press('Enter');
+  await saved(page);
+  await page.reload();
+  await saved(page);
+  const stored = async (name: string) =>
+    (
+      (await (await request.get(`/api/projects/${id}`)).json()) as { elements: { name: string; ukPercent: number }[] }
+    ).elements.find((element) => element.name === name)!.ukPercent;
+  expect([await stored('BRA T1'), await stored('BRA T2')]).toEqual([8.6, 9]);
+  await left.close();
+  await page.reload();
+  await saved(page);
+  await expect.poll(() => stored('BRA T1')).toBe(11);
+});
+
 test('a network of 500 buses opens, calculates and can be changed', async ({ page, request }) => {
   const id = await importProject(request, writeProject({ name: 'Large', notes: '', elements: bigNetwork(500) }));
   await openDesk(page, id, 'faults');

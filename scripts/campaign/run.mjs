@@ -19,6 +19,10 @@ const parts = {
     run: async (say) => (await import('./kills.mjs')).kills({ count: short ? 5 : 210, say }),
     nought: ['lost', 'torn', 'gaps', 'startFailures', 'orphans', 'slowStops'],
   },
+  concurrency: {
+    run: async (say) => (await import('./concurrency.mjs')).concurrency({ clients: 8, rounds: short ? 4 : 40, say }),
+    nought: ['startFailures', 'lostUpdates', 'madeTwice', 'disjointRefused', 'wrongElements'],
+  },
   hostile: {
     run: async (say) => (await import('./hostile.mjs')).hostile({ count: short ? 500 : 12_000, say }),
     nought: ['answersOf500', 'unhealthy', 'startFailures'],
