@@ -3,7 +3,7 @@ import { setImmediate as turn } from 'node:timers/promises';
 import type { RowDataPacket } from 'mysql2';
 import type { PoolConnection } from 'mysql2/promise';
 import { z } from 'zod';
-import { differences, type ElementDifference } from '@mesura/core/model/difference';
+import { differenceOf, idsOf, inOrder, type ElementDifference } from '@mesura/core/model/difference';
 import type { Element } from '@mesura/core/model/element';
 import { networkOf } from '@mesura/core/model/network';
 import { applyStored } from '@mesura/core/model/storedChanges';
@@ -12,6 +12,7 @@ import { pool, transaction } from './database';
 import { ServiceError } from './errors';
 import { modelAt } from './models';
 import { projectRow } from './projects';
+import { inSlices } from './slices';
 import { plainText } from './texts';
 
 export interface HistoryEntry {
@@ -125,9 +126,8 @@ async function elementsAt(connection: PoolConnection, projectId: string, revisio
 
 /** What differs between two revisions, in one consistent view. */
 export const compareRevisions = (projectId: string, from: number, to: number): Promise<ElementDifference[]> =>
-  transaction(async (connection) =>
-    differences(
-      networkOf(await elementsAt(connection, projectId, from)),
-      networkOf(await elementsAt(connection, projectId, to)),
-    ),
-  );
+  transaction(async (connection) => {
+    const before = networkOf(await elementsAt(connection, projectId, from));
+    const after = networkOf(await elementsAt(connection, projectId, to));
+    return inOrder(await inSlices(idsOf(before, after), (id) => differenceOf(before, after, id)));
+  });

@@ -26,17 +26,27 @@ const drawingFields = /^(x|y|turn|mirrored|page|pinned|length|width|height)$|\.a
 
 /** All differences, in the order removed, added, changed; connections stand last. */
 export function differences(before: Network, after: Network): ElementDifference[] {
-  const found: ElementDifference[] = [];
-  for (const [id, element] of before.elements)
-    if (!after.elements.has(id)) found.push(entry(before, element, 'removed', []));
-  for (const [id, element] of after.elements) {
-    const old = before.elements.get(id);
-    if (!old) found.push(entry(after, element, 'added', []));
-    else if (old !== element) {
-      const fields = fieldDifferences(old, element);
-      if (fields.length > 0) found.push(entry(after, element, 'changed', fields));
-    }
-  }
+  return inOrder(idsOf(before, after).map((id) => differenceOf(before, after, id)));
+}
+
+/** Ids of all elements of either state. */
+export const idsOf = (before: Network, after: Network): ElementId[] => [
+  ...new Set([...before.elements.keys(), ...after.elements.keys()]),
+];
+
+/** What differs in one element; null when nothing does. */
+export function differenceOf(before: Network, after: Network, id: ElementId): ElementDifference | null {
+  const [old, element] = [before.elements.get(id), after.elements.get(id)];
+  if (old === element) return null;
+  if (!element) return entry(before, old!, 'removed', []);
+  if (!old) return entry(after, element, 'added', []);
+  const fields = fieldDifferences(old, element);
+  return fields.length > 0 ? entry(after, element, 'changed', fields) : null;
+}
+
+/** In the order of {@link differences}. */
+export function inOrder(some: readonly (ElementDifference | null)[]): ElementDifference[] {
+  const found = some.filter((each) => each !== null);
   const order = { removed: 0, added: 1, changed: 2 };
   const rank = (each: ElementDifference) =>
     order[each.what] + (each.kind === kinds.connection.title ? 10 : 0) + (each.moved ? 5 : 0);

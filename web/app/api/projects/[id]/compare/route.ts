@@ -1,6 +1,10 @@
 import { route, wholeNumber } from '../../../../../server/http';
+import { jsonStream } from '../../../../../server/slices';
 import { compareRevisions } from '../../../../../server/versions';
 
-export const GET = route<{ id: string }>(async ({ id }, request) => ({
-  differences: await compareRevisions(id, wholeNumber(request, 'from'), wholeNumber(request, 'to')),
-}));
+export const GET = route<{ id: string }>(async ({ id }, request) => {
+  const found = await compareRevisions(id, wholeNumber(request, 'from'), wholeNumber(request, 'to'));
+  return new Response(jsonStream({}, 'differences', found), {
+    headers: { 'content-type': 'application/json', 'cache-control': 'no-store' },
+  });
+});
