@@ -4,6 +4,7 @@ import { demoNetwork } from '../test/demo';
 import { Builder } from '../test/network';
 import { applyChanges, removalOf, type Change } from './changes';
 import { whyNotConnect } from './connect';
+import type { Element } from './element';
 import { freeName, newElement } from './defaults';
 import { elementId, type ElementId } from './fields';
 import { ofKind, validateNetwork, type Network } from './network';
@@ -56,6 +57,27 @@ describe('batches of changes', () => {
     expect(codes([{ op: 'remove', id: bus.id }])).toContain('connection.dangling');
   });
 
+  it('is refused for what an update alone breaks: names, references, ends of connections', () => {
+    const network = demoNetwork();
+    const update = (element: Element) => applyChanges(network, [{ op: 'update', element }]);
+    const [bus, other] = ofKind(network, 'bus');
+    const [relay] = ofKind(network, 'relay');
+    const [chart] = ofKind(network, 'gradingChart');
+    const [wire] = ofKind(network, 'connection');
+    const [line] = ofKind(network, 'line');
+    const gone = elementId('gone');
+    for (const broken of [
+      { ...bus, name: other.name },
+      { ...bus, page: gone },
+      { ...relay, ct: gone },
+      { ...relay, trips: [gone] },
+      { ...chart, relays: [gone] },
+      { ...line, tower: gone },
+      { ...wire, to: { element: gone, terminal: 0 } },
+    ])
+      expect(update(broken).ok, JSON.stringify(broken).slice(0, 60)).toBe(false);
+    expect(update({ ...bus, x: bus.x + 10, note: 'moved' }).ok).toBe(true);
+  });
   it('removes what hangs on an element with it', () => {
     const network = demoNetwork();
     const applied = applyChanges(network, removalOf(network, [elementId('bra-ct32'), elementId('bra-q32-relay')]));
