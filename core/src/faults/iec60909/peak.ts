@@ -1,8 +1,8 @@
 /** The factor κ of the peak current by the three methods. IEC 60909-0:2016, 8.1. */
-import { add, magnitude, multiply, type Complex } from '../../linear/complex';
+import type { Complex } from '../../linear/complex';
 import type { Assembly } from '../../assembly/assemble';
 import type { SequencePort } from '../../assembly/ports';
-import { admittance, branchEntries } from '../../assembly/sequenceNetwork';
+import { admittance, branchEntries, type SequenceNetwork } from '../../assembly/sequenceNetwork';
 import { scaled, type Impedance } from '../../sequence/stamp';
 
 /** (a) smallest R/X of the branches, (b) R/X at the place with a safety factor of 1.15, (c) the equivalent frequency. */
@@ -53,15 +53,15 @@ export function peakFactorOf(
     case 'equivalentFrequency':
       return { kappa: peakFactor(rOverX), rOverX, plain: null };
     case 'smallestRatio': {
-      const smallest = Math.min(...carryingPaths(assembly, port).ratios);
+      const { smallest } = carryingPaths(assembly, port);
       return { kappa: peakFactor(smallest), rOverX: smallest, plain: null };
     }
     case 'ratioAtPlace': {
       const own = z1.re / z1.im;
       const kappa = peakFactor(own);
-      const { ratios, single } = carryingPaths(assembly, port);
+      const { largest, single } = carryingPaths(assembly, port);
       // Fed along one path the impedances stand in series and R/X is exact; nor is the factor needed while R/X stays below 0.3 in all branches.
-      const plain = single ? 'single' : ratios.every((ratio) => ratio < 0.3) ? 'allBelow' : null;
+      const plain = single ? 'single' : largest < 0.3 ? 'allBelow' : null;
       return { kappa: plain ? kappa : Math.min(1.15 * kappa, peakLimit(nominalKv)), rOverX: own, plain };
     }
   }
@@ -70,52 +70,103 @@ export function peakFactorOf(
 /** Below this part of the fault current a branch counts as carrying none. */
 const trace = 1e-6;
 
+/** What of a network does not depend on the place: entries of the branches, admittances of the shunts, R/X of each. */
+interface Carriers {
+  /** Current out of node b into the branch: Yba·Va + Ybb·Vb, four numbers a branch. */
+  readonly entries: Float64Array;
+  readonly branchRatios: Float64Array;
+  readonly shunts: Float64Array;
+  readonly shuntRatios: Float64Array;
+}
+
+const known = new WeakMap<SequenceNetwork, Carriers>();
+
+function carriersOf(positive: SequenceNetwork): Carriers {
+  const before = known.get(positive);
+  if (before) return before;
+  const ratioOf = ({ rPeakOhm, xOhm }: Impedance) => (xOhm > 0 ? rPeakOhm / xOhm : Number.NaN);
+  const entries = new Float64Array(4 * positive.series.length);
+  positive.series.forEach((branch, k) => {
+    const { ba, bb } = branchEntries(branch, admittance(positive.weight(branch)));
+    entries.set([ba.re, ba.im, bb.re, bb.im], 4 * k);
+  });
+  const shunts = new Float64Array(2 * positive.shunts.length);
+  positive.shunts.forEach((shunt, k) => {
+    const y = admittance(positive.weight(shunt));
+    shunts.set([y.re, y.im], 2 * k);
+  });
+  const made = {
+    entries,
+    branchRatios: Float64Array.from(positive.series, ratioOf),
+    shunts,
+    shuntRatios: Float64Array.from(positive.shunts, (shunt) => (shunt.role === 'source' ? ratioOf(shunt) : Number.NaN)),
+  };
+  known.set(positive, made);
+  return made;
+}
+
+export interface Carrying {
+  /** Smallest and largest R/X of what carries a part of the fault current. */
+  readonly smallest: number;
+  readonly largest: number;
+  /** One source feeds the fault along one path. */
+  readonly single: boolean;
+}
+
 /**
  * R/X of all branches and sources that carry a part of the fault current, fictitious resistances of generators included; of transformers with three windings by
- * pairs of those windings that carry some, since a leg of the equivalent star is no branch. `single`: one source feeds the fault along one path.
+ * pairs of those windings that carry some, since a leg of the equivalent star is no branch.
  */
-export function carryingPaths(assembly: Assembly, port: SequencePort): { ratios: number[]; single: boolean } {
-  const { positive, topology, level } = assembly;
+export function carryingPaths({ positive, topology, level, nodeCount }: Assembly, port: SequencePort): Carrying {
   const terminals = topology.nodes.length;
   const { re, im } = positive.solve(port.inject);
-  const at = (node: number): Complex => ({ re: re[node], im: im[node] });
+  const { entries, branchRatios, shunts, shuntRatios } = carriersOf(positive);
   // One ampere at the place stands for level(place)/level(node) at a node.
-  const place = port.inject.node[0];
-  const some = (current: Complex, node: number) => magnitude(current) * level[node] > trace * level[place];
-  const ratios: number[] = [];
-  const legs = new Map<string, Impedance[]>();
+  const least = trace * level[port.inject.node[0]];
   const inside = port.inside?.branch;
+  const touched = new Uint8Array(nodeCount);
+  const legs = new Map<string, Impedance[]>();
+  let [smallest, largest] = [Infinity, -Infinity];
+  const count = (ratio: number) => {
+    if (ratio < smallest) smallest = ratio;
+    if (ratio > largest) largest = ratio;
+  };
   let edges = 0;
-  const touched = new Set<number>();
-  positive.series.forEach((branch, k) => {
-    const y = admittance(positive.weight(branch));
-    const { ba, bb } = branchEntries(branch, y);
-    const current = add(multiply(ba, at(branch.a)), multiply(bb, at(branch.b)));
-    if (k !== inside && !some(current, branch.b)) return;
+  for (let k = 0; k < branchRatios.length; k++) {
+    const branch = positive.series[k];
+    const { a, b } = branch;
+    const [p, q] = [4 * k, 4 * k + 2];
+    const iRe = entries[p] * re[a] - entries[p + 1] * im[a] + entries[q] * re[b] - entries[q + 1] * im[b];
+    const iIm = entries[p] * im[a] + entries[p + 1] * re[a] + entries[q] * im[b] + entries[q + 1] * re[b];
+    if (k !== inside && Math.hypot(iRe, iIm) * level[b] <= least) continue;
     edges++;
-    touched.add(branch.a).add(branch.b);
-    const star = [branch.a, branch.b].find((node) => node >= terminals);
-    if (star === undefined) {
-      if (branch.xOhm > 0) ratios.push(branch.rPeakOhm / branch.xOhm);
-      return;
+    touched[a] = touched[b] = 1;
+    if (a < terminals && b < terminals) {
+      count(branchRatios[k]);
+      continue;
     }
     // In ohms of the star point, so that two legs can be added.
-    const own = star === branch.b ? branch : scaled(branch, branch.ratio ** 2);
+    const own = b >= terminals ? branch : scaled(branch, branch.ratio ** 2);
     legs.set(branch.element, [...(legs.get(branch.element) ?? []), own]);
-  });
+  }
   for (const list of legs.values())
     list.forEach((p, i) =>
       list.slice(0, i).forEach((q) => {
         const x = p.xOhm + q.xOhm;
-        if (x > 0) ratios.push((p.rPeakOhm + q.rPeakOhm) / x);
+        if (x > 0) count((p.rPeakOhm + q.rPeakOhm) / x);
       }),
     );
   let sources = 0;
-  for (const shunt of positive.shunts) {
-    if (!some(multiply(admittance(positive.weight(shunt)), at(shunt.node)), shunt.node)) continue;
+  for (let k = 0; k < shuntRatios.length; k++) {
+    const { node } = positive.shunts[k];
+    const iRe = shunts[2 * k] * re[node] - shunts[2 * k + 1] * im[node];
+    const iIm = shunts[2 * k] * im[node] + shunts[2 * k + 1] * re[node];
+    if (Math.hypot(iRe, iIm) * level[node] <= least) continue;
     sources++;
-    touched.add(shunt.node);
-    if (shunt.role === 'source' && shunt.xOhm > 0) ratios.push(shunt.rPeakOhm / shunt.xOhm);
+    touched[node] = 1;
+    count(shuntRatios[k]);
   }
-  return { ratios, single: inside === undefined && sources === 1 && edges === Math.max(touched.size - 1, 0) };
+  let nodes = 0;
+  for (let k = 0; k < nodeCount; k++) nodes += touched[k];
+  return { smallest, largest, single: inside === undefined && sources === 1 && edges === Math.max(nodes - 1, 0) };
 }
