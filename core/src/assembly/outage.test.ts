@@ -80,6 +80,25 @@ describe('single outages', () => {
     }
   });
 
+  it('peaks by branches and by R/X at the place, too, are those of the network without the element', () => {
+    for (const peak of ['smallestRatio', 'ratioAtPlace'] as const)
+      for (let seed = 1; seed <= 4; seed++) {
+        const { network } = everyKind(seed);
+        const study = iec60909Study(network, 'max', { peak });
+        // The branches of the whole network are known before any is taken out.
+        faultTable(study, '3ph');
+        for (const id of ['LP1', 'T3', 'G', 'Q0'].map(elementId)) {
+          const out = faultTable(outageStudy(study, id), '3ph');
+          const without = faultTable(iec60909Study(inCondition(network, { out: [id] }), 'max', { peak }), '3ph');
+          out.forEach(({ name, result }, k) => {
+            const wanted = without[k].result;
+            expect(result === null, `${peak} ${seed} ${id} ${name}`).toBe(wanted === null);
+            if (result && wanted) expect(result.ipA / wanted.ipA, `${peak} ${seed} ${id} ${name}`).toBeCloseTo(1, 6);
+          });
+        }
+      }
+  });
+
   it('an outage that parts the network leaves what is behind it without supply', () => {
     const { network } = everyKind(3);
     const out = withOutage(assemble(network, options), elementId('TL2'));
