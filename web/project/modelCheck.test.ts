@@ -9,7 +9,8 @@ import { elementId, type ElementId } from '@mesura/core/model/fields';
 import { networkOf, type Network } from '@mesura/core/model/network';
 import { compacted, type StoredChange } from '@mesura/core/model/storedChanges';
 import { ApiError } from './api';
-import type { Accepted, LoadedProject, SentBatch, StoredBatch } from './protocol';
+import { mapStorage } from './test/mapStorage';
+import type { Accepted, LoadedProject, LogEntry, SentBatch, StoredBatch } from './protocol';
 import { createProjectStore, type ProjectStore } from './store';
 
 const seeded = (seed: number) => () => {
@@ -27,6 +28,15 @@ const textOf = (network: Network, id: ElementId): string | null => {
   return element?.kind === 'textNote' ? `${element.text} ${element.x}` : null;
 };
 
+const entryOf = ({ revision, batchId, label, origin, author, madeAt }: LogEntry): LogEntry => ({
+  revision,
+  batchId,
+  label,
+  origin,
+  author,
+  madeAt,
+});
+
 /** What the server stands for, written anew: batches in order, refused when another has touched the same since. */
 class Server {
   network = networkOf([...blankElements(), ...names.slice(0, 3).map((id) => note(id, 'start', 0))]);
@@ -38,14 +48,7 @@ class Server {
   constructor(private readonly world: World) {}
 
   snapshot(): LoadedProject {
-    const log = this.log.map(({ revision, batchId, label, origin, author, madeAt }) => ({
-      revision,
-      batchId,
-      label,
-      origin,
-      author,
-      madeAt,
-    }));
+    const log = this.log.map(entryOf);
     return { id: 'p', name: 'P', revision: this.revision, elements: [...this.network.elements.values()], log };
   }
 
@@ -55,17 +58,7 @@ class Server {
     const others = after.filter(({ clients }) => !batch.clients.includes(clients[0]));
     const plain = (list: typeof others, below: number): StoredBatch[] | null => {
       const missed = list.filter(({ revision }) => revision < below);
-      return missed.length > 4
-        ? null
-        : missed.map(({ revision, batchId, label, origin, author, madeAt, forward }) => ({
-            revision,
-            batchId,
-            label,
-            origin,
-            author,
-            madeAt,
-            forward,
-          }));
+      return missed.length > 4 ? null : missed.map((step) => ({ ...entryOf(step), forward: step.forward }));
     };
     if (twice) return { revision: twice.revision, missed: plain(others, twice.revision) };
     if (batch.label.includes('poison')) throw new ApiError(500, 'internal', 'poison');
@@ -199,17 +192,8 @@ class Person {
   private open(project: LoadedProject): ProjectStore {
     const { world, kept } = this;
     const { server } = world;
-    const storage = {
-      getItem: (key: string) => kept.get(key) ?? null,
-      setItem: (key: string, value: string) => void kept.set(key, value),
-      removeItem: (key: string) => void kept.delete(key),
-      key: (k: number) => [...kept.keys()][k] ?? null,
-      get length() {
-        return kept.size;
-      },
-    };
     const store = createProjectStore(project, project.log, {
-      storage,
+      storage: mapStorage(kept),
       locks: undefined,
       pause: () => new Promise((resolve) => world.later(resolve)),
       newId: () => (this.lastId = `${this.name}-${++this.ids}`),

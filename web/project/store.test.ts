@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { blankElements, newElement } from '@mesura/core/model/defaults';
 import { elementId } from '@mesura/core/model/fields';
+import { mapStorage } from './test/mapStorage';
 import { createProjectStore } from './store';
 import { stacksOf } from './undo';
 
@@ -11,16 +12,7 @@ let sent: { path: string; body: { changes: unknown[]; baseRevision: number; orig
 beforeEach(() => {
   answers = [];
   sent = [];
-  const kept = new Map<string, string>();
-  vi.stubGlobal('localStorage', {
-    getItem: (key: string) => kept.get(key) ?? null,
-    setItem: (key: string, value: string) => void kept.set(key, value),
-    removeItem: (key: string) => void kept.delete(key),
-    key: (k: number) => [...kept.keys()][k] ?? null,
-    get length() {
-      return kept.size;
-    },
-  });
+  vi.stubGlobal('localStorage', mapStorage(new Map()));
   vi.stubGlobal('fetch', async (path: string, init?: RequestInit) => {
     sent.push({ path, body: init?.body ? JSON.parse(init.body as string) : null });
     const answer = answers.shift() ?? 'unreachable';

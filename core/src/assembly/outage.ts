@@ -63,25 +63,14 @@ export function withOutage(assembly: Assembly, element: ElementId): Assembly {
   const bareLeft = assembly.charged.length === 0 ? updates.zero : null;
   const bareZero = once(() => bareLeft ?? updated(assembly.bareZero(), element) ?? buildSequenceNetwork(left.zero));
   // The earth-fault factor may pass its limit with the element gone, and with it the capacitances come or go.
-  const charged =
-    charging === 'auto'
-      ? chargedShunts(
-          { positive: positiveLeft, negative: negativeLeft, bare: bareZero },
-          left.zero,
-          left.charging.zero,
-          charging,
-          places,
-        )
-      : assembly.charged.filter((shunt) => shunt.element !== element);
-  const asBefore = sameShunts(
-    charged,
-    assembly.charged.filter((shunt) => shunt.element !== element),
-  );
+  const kept = assembly.charged.filter((shunt) => shunt.element !== element);
+  const networks = { positive: positiveLeft, negative: negativeLeft, bare: bareZero };
+  const charged = charging === 'auto' ? chargedShunts(networks, left.zero, left.charging.zero, charging, places) : kept;
   return {
     ...base,
     positive: positiveLeft,
     negative: negativeLeft,
-    zero: asBefore ? updates.zero : buildSequenceNetwork(chargedBy(left.zero, charged)),
+    zero: sameShunts(charged, kept) ? updates.zero : buildSequenceNetwork(chargedBy(left.zero, charged)),
     charged,
     bareZero,
     atFrequency: (ratio, resistances) => {
