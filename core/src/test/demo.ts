@@ -1,13 +1,17 @@
-/** The demo project as a network, for tests. */
+/** The demo project, or another one in a file, as a network, for tests. */
 import { readFileSync } from 'node:fs';
 import { readProject } from '../formats/project';
 import { networkOf, type Network } from '../model/network';
 
-export const demoText = (): string =>
-  readFileSync(new URL('../../../demo/sorrel-island.json', import.meta.url), 'utf8');
+const textOf = (path: string): string => readFileSync(new URL(`../../../${path}`, import.meta.url), 'utf8');
 
-export function demoNetwork(): Network {
-  const project = readProject(demoText());
+export const demoText = (): string => textOf('demo/sorrel-island.json');
+
+export const demoNetwork = (): Network => networkOfFile('demo/sorrel-island.json');
+
+/** `path` from the root of the repository. */
+export function networkOfFile(path: string): Network {
+  const project = readProject(textOf(path));
   if (!project.ok) throw new Error(project.problems[0].message);
   return networkOf(project.project.elements);
 }
