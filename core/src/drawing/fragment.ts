@@ -5,6 +5,7 @@ import { elementSchema, nameOf, type Element } from '../model/element';
 import type { ElementId } from '../model/fields';
 import type { Network } from '../model/network';
 import { problemsOf, type Problem } from '../model/problem';
+import { isJoin, redirected, referencesOf } from '../model/references';
 import { boxOf, hull, isPlaced } from './shapes';
 
 /** What a clipboard carries; self-contained: it refers to nothing outside itself. */
@@ -21,48 +22,29 @@ export type Fragment = z.infer<typeof fragmentSchema>;
  */
 export function takeFragment(network: Network, ids: Iterable<ElementId>): Fragment | null {
   const taken = new Set<ElementId>();
-  for (const id of ids) {
+  const open = [...ids].filter((id) => {
     const element = network.elements.get(id);
-    if (!element || !isPlaced(element)) continue;
+    return element !== undefined && isPlaced(element);
+  });
+  for (const id of open) {
+    const element = network.elements.get(id);
+    if (!element || taken.has(id)) continue;
     taken.add(id);
-    if (element.kind === 'line' && element.tower !== null) taken.add(element.tower);
-    if (element.kind === 'panel') for (const member of element.members) taken.add(member);
+    for (const reference of referencesOf(element)) if (reference.copied) open.push(reference.id);
   }
   if (taken.size === 0) return null;
   for (const element of network.elements.values())
-    if (
-      (element.kind === 'connection' && taken.has(element.from.element) && taken.has(element.to.element)) ||
-      (element.kind === 'lineCoupling' && taken.has(element.first) && taken.has(element.second))
-    )
-      taken.add(element.id);
+    if (isJoin(element) && referencesOf(element).every((reference) => taken.has(reference.id))) taken.add(element.id);
   const elements = [...network.elements.values()]
     .filter((element) => taken.has(element.id))
     .flatMap((element) => contained(element, taken));
   return { format: 'mesura-fragment', version: 1, elements };
 }
 
-/** An element without references to what is not in the fragment; nothing when it makes no sense without. */
+/** An element without references to what is not in the fragment; nothing when it makes no sense without. The page is that of the place it is put. */
 function contained(element: Element, taken: ReadonlySet<ElementId>): Element[] {
-  const bare = 'page' in element ? withoutPage(element) : element;
-  switch (bare.kind) {
-    case 'relay':
-      return [
-        {
-          ...bare,
-          ct: bare.ct !== null && taken.has(bare.ct) ? bare.ct : null,
-          trips: bare.trips.filter((id) => taken.has(id)),
-        },
-      ];
-    case 'panel':
-      return taken.has(bare.bus) ? [{ ...bare, members: bare.members.filter((id) => taken.has(id)) }] : [];
-    default:
-      return [bare];
-  }
-}
-
-function withoutPage<E extends Element>(element: E): E {
-  const { page: _, ...rest } = element as E & { page?: ElementId };
-  return rest as unknown as E;
+  const kept = redirected(element, (id) => (taken.has(id) ? id : null));
+  return kept ? [kept] : [];
 }
 
 export interface Pasting {
@@ -95,33 +77,11 @@ export function putFragment(
 function renamed(element: Element, idOf: ReadonlyMap<ElementId, ElementId>, names: FreeNames): Element {
   const to = (id: ElementId) => idOf.get(id) ?? id;
   const id = to(element.id);
-  const name = 'name' in element ? { name: names.next(element.name) } : {};
-  switch (element.kind) {
-    case 'connection':
-      return {
-        ...element,
-        id,
-        from: { ...element.from, element: to(element.from.element) },
-        to: { ...element.to, element: to(element.to.element) },
-      };
-    case 'relay':
-      return {
-        ...element,
-        ...name,
-        id,
-        ct: element.ct === null ? null : to(element.ct),
-        trips: element.trips.map(to),
-        functions: element.functions.map((fn, k) => ({ ...fn, id: `${id}-f${k + 1}`.slice(0, 64) as ElementId })),
-      };
-    case 'line':
-      return { ...element, ...name, id, tower: element.tower === null ? null : to(element.tower) };
-    case 'lineCoupling':
-      return { ...element, ...name, id, first: to(element.first), second: to(element.second) };
-    case 'panel':
-      return { ...element, ...name, id, bus: to(element.bus), members: element.members.map(to) };
-    default:
-      return { ...element, ...name, id };
-  }
+  const led = redirected(element, to)!;
+  const name = 'name' in led ? { name: names.next(led.name) } : {};
+  if (led.kind !== 'relay') return { ...led, ...name, id };
+  const functions = led.functions.map((fn, k) => ({ ...fn, id: `${id}-f${k + 1}`.slice(0, 64) as ElementId }));
+  return { ...led, ...name, id, functions };
 }
 
 /** Names that are not taken yet: the number at the end of a name counts on ("Q21" gives "Q22", "Pump" gives "Pump 2"). */

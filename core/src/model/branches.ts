@@ -1,6 +1,15 @@
 /** Elements with impedances between their terminals. Terminal 0 is the HV (or sending) side. */
 import { z } from 'zod';
-import { choice, elementIdSchema, neutralSchema, optionalQuantity, placed, quantity, withDefault } from './fields';
+import {
+  choice,
+  elementIdSchema,
+  neutralSchema,
+  optionalQuantity,
+  placed,
+  quantity,
+  reference,
+  withDefault,
+} from './fields';
 import { parseVectorGroup, parseVectorGroup3 } from './vectorgroup';
 
 const perLength = { shownWhen: { field: 'data', is: ['perLength'] } };
@@ -14,7 +23,12 @@ export const lineSchema = z.object({
   lengthKm: quantity('Length', 'km', { above: 0, max: 2000 }, { symbol: 'l' }),
   circuits: z.int().min(1).max(12).meta({ title: 'Parallel circuits' }),
   data: withDefault(choice('Data', ['perLength', 'tower']), 'perLength'),
-  tower: withDefault(elementIdSchema.nullable().meta({ title: 'Tower', hidden: true, ...fromTower }), null),
+  tower: withDefault(
+    reference(['tower'], 'field', true)
+      .nullable()
+      .meta({ title: 'Tower', hidden: true, ...fromTower }),
+    null,
+  ),
   towerCircuit: withDefault(
     z
       .int()
@@ -200,8 +214,8 @@ export const lineCouplingSchema = z.object({
   kind: z.literal('lineCoupling'),
   id: elementIdSchema,
   name: z.string().trim().min(1).max(80).meta({ title: 'Name' }),
-  first: elementIdSchema,
-  second: elementIdSchema,
+  first: reference(['line'], 'owner'),
+  second: reference(['line'], 'owner'),
   /** The common stretch begins this far from terminal 0 of each line. */
   firstFromKm: quantity('Begins on the first line at', 'km', { min: 0 }),
   secondFromKm: quantity('Begins on the second line at', 'km', { min: 0 }),

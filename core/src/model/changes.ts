@@ -4,6 +4,7 @@ import { elementSchema, nameOf, settingsId, type Element } from './element';
 import { elementIdSchema, type ElementId } from './fields';
 import { validateNetwork, type Network } from './network';
 import type { Problem } from './problem';
+import { redirected, tiesOf as referencesAsText } from './references';
 import { unstorableText } from './text';
 
 /** An element whose texts can be stored and shown: no NUL, no half of a surrogate pair. */
@@ -87,69 +88,29 @@ function leavesTiesAlone(network: Network, batch: readonly Change[]): boolean {
   });
 }
 
-/** Name, page and everything by which an element refers to others. */
-function tiesOf(element: Element): string {
-  const own = [element.kind, nameOf(element), 'page' in element ? (element.page ?? null) : null];
-  switch (element.kind) {
-    case 'connection':
-      return JSON.stringify([own, element.from, element.to]);
-    case 'panel':
-      return JSON.stringify([own, element.bus, element.members]);
-    case 'line':
-      return JSON.stringify([own, element.tower]);
-    case 'lineCoupling':
-      return JSON.stringify([own, element.first, element.second]);
-    case 'relay':
-      return JSON.stringify([own, element.ct, element.trips]);
-    case 'gradingChart':
-      return JSON.stringify([own, element.relays, element.pairs]);
-    default:
-      return JSON.stringify(own);
-  }
-}
+/** Name and everything by which an element refers to others. */
+const tiesOf = (element: Element): string => {
+  const terminals = element.kind === 'connection' ? [element.from.terminal, element.to.terminal] : [];
+  return `${element.kind} ${nameOf(element)} ${terminals.join()} ${referencesAsText(element)}`;
+};
 
 const problemKey = (problem: Problem) => `${problem.code}|${problem.element}|${problem.message}`;
 
 /** The removal of elements together with what hangs on them: connections, and references of relays and charts. */
 export function removalOf(network: Network, ids: readonly ElementId[]): Change[] {
   const gone = new Set(ids.filter((id) => network.elements.has(id) && id !== settingsId));
-  for (const element of network.elements.values())
-    if (
-      (element.kind === 'connection' && (gone.has(element.from.element) || gone.has(element.to.element))) ||
-      (element.kind === 'panel' && gone.has(element.bus)) ||
-      (element.kind === 'lineCoupling' && (gone.has(element.first) || gone.has(element.second)))
-    )
-      gone.add(element.id);
-
+  const left = (id: ElementId) => (gone.has(id) ? null : id);
+  // What goes may take others with it, whatever stands first.
+  for (let before = -1; before !== gone.size;) {
+    before = gone.size;
+    for (const element of network.elements.values())
+      if (!gone.has(element.id) && redirected(element, left) === null) gone.add(element.id);
+  }
   const changes: Change[] = [];
   for (const element of network.elements.values()) {
     if (gone.has(element.id)) continue;
-    const kept = withoutReferences(element, gone);
+    const kept = redirected(element, left)!;
     if (kept !== element) changes.push({ op: 'update', element: kept });
   }
   return [...changes, ...[...gone].map((id): Change => ({ op: 'remove', id }))];
-}
-
-function withoutReferences(element: Element, gone: ReadonlySet<ElementId>): Element {
-  if (element.kind === 'line' && element.tower !== null && gone.has(element.tower)) return { ...element, tower: null };
-  if (element.kind === 'panel') {
-    if (!element.members.some((id) => gone.has(id))) return element;
-    return { ...element, members: element.members.filter((id) => !gone.has(id)) };
-  }
-  if ('page' in element && element.page !== undefined && gone.has(element.page))
-    return withoutReferences({ ...element, page: undefined }, gone);
-  if (element.kind === 'relay') {
-    const losesCt = element.ct !== null && gone.has(element.ct);
-    if (!losesCt && !element.trips.some((id) => gone.has(id))) return element;
-    return { ...element, ct: losesCt ? null : element.ct, trips: element.trips.filter((id) => !gone.has(id)) };
-  }
-  if (element.kind === 'gradingChart') {
-    if (!element.relays.some((id) => gone.has(id))) return element;
-    return {
-      ...element,
-      relays: element.relays.filter((id) => !gone.has(id)),
-      pairs: element.pairs.filter((pair) => !gone.has(pair.downstream) && !gone.has(pair.upstream)),
-    };
-  }
-  return element;
 }

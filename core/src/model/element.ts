@@ -89,6 +89,11 @@ export type Element = z.infer<typeof elementSchema>;
 export type ElementKind = Element['kind'];
 export type ElementOf<K extends ElementKind> = Extract<Element, { kind: K }>;
 
+/** The schema of each kind by itself. */
+export const elementSchemas = Object.fromEntries(
+  elementSchema.options.map((schema) => [schema.shape.kind.value, schema]),
+) as unknown as Readonly<Record<ElementKind, (typeof elementSchema.options)[number]>>;
+
 /** Trade name of each kind, and the number of its terminals. */
 export const kinds: Readonly<Record<ElementKind, { title: string; terminals: number }>> = {
   bus: { title: 'Bus', terminals: 1 },

@@ -12,6 +12,18 @@ export interface FieldMeta {
   shownWhen?: { field: string; is: readonly string[] };
   /** Not part of the data form (drawing data, lists edited elsewhere). */
   hidden?: boolean;
+  /** The value is the identifier of another element. */
+  reference?: ReferenceMeta;
+}
+
+/** What a reference leads to, and what becomes of it: read by deletion, copying, changes and validation alike (`references.ts`). */
+export interface ReferenceMeta {
+  /** Kinds that it may lead to; none named: any. */
+  readonly to: readonly string[];
+  /** When that element goes: the whole owner goes, the entry of the list that holds the reference, or the field is emptied. */
+  readonly whenGone: 'owner' | 'entry' | 'field';
+  /** A copy of the owner takes that element along. */
+  readonly copied?: boolean;
 }
 
 declare module 'zod' {
@@ -94,6 +106,10 @@ export type ElementId = z.infer<typeof elementIdSchema>;
 /** Identifier as an element id, for literals in code and tests. */
 export const elementId = (text: string): ElementId => elementIdSchema.parse(text);
 
+/** A reference to another element. */
+export const reference = (to: readonly string[], whenGone: ReferenceMeta['whenGone'], copied = false) =>
+  elementIdSchema.meta({ reference: { to, whenGone, copied } });
+
 const nameSchema = z
   .string()
   .trim()
@@ -115,7 +131,7 @@ export const placed = {
   /** Mirrored on its own axis, before it is turned; matters to symbols whose two sides differ. */
   mirrored: z.boolean().optional(),
   /** Page of the drawing it stands on; none: the first. */
-  page: elementIdSchema.optional(),
+  page: reference(['page'], 'field').optional(),
   /** Automatic layout leaves it where it stands. */
   pinned: z.boolean().optional(),
   /** Paths of the fields whose value the program assumed and nobody has confirmed. */

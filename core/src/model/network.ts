@@ -3,6 +3,7 @@ import type { Element, ElementKind, ElementOf, ProjectSettings } from './element
 import { defaultSettings, kinds, nameOf, settingsId } from './element';
 import type { ElementId } from './fields';
 import type { Problem } from './problem';
+import { referencesOf } from './references';
 import type { ConnectionEnd } from './switching';
 
 export interface Network {
@@ -134,47 +135,22 @@ function badEnd(network: Network, end: ConnectionEnd, taken: Set<string>): Pick<
 
 function danglingReferences(network: Network): Problem[] {
   const problems: Problem[] = [];
-  const expect = (owner: Element, field: string, id: ElementId, kind: ElementKind) => {
-    if (find(network, kind, id)) return;
-    problems.push({
-      severity: 'error',
-      code: 'reference.dangling',
-      message: `${nameOf(owner)} refers to a ${kinds[kind].title.toLowerCase()} "${id}", which does not exist`,
-      element: owner.id,
-      field,
-    });
-  };
-  for (const [kind, elements] of elementsByKind(network))
-    if (kind !== 'connection')
-      for (const element of elements)
-        if ('page' in element && element.page !== undefined) expect(element, 'page', element.page, 'page');
-  for (const panel of ofKind(network, 'panel')) {
-    expect(panel, 'bus', panel.bus, 'bus');
-    for (const member of panel.members)
-      if (!network.elements.has(member))
+  for (const [kind, elements] of elementsByKind(network)) {
+    // Where connections end is looked at terminal by terminal.
+    if (kind === 'connection') continue;
+    for (const element of elements)
+      for (const { id, to, field } of referencesOf(element)) {
+        const target = network.elements.get(id);
+        if (target && (to.length === 0 || to.includes(target.kind))) continue;
+        const what = to.length === 1 ? `a ${kinds[to[0] as ElementKind].title.toLowerCase()} "${id}"` : `"${id}"`;
         problems.push({
           severity: 'error',
           code: 'reference.dangling',
-          message: `${panel.name} holds "${member}", which does not exist`,
-          element: panel.id,
-          field: 'members',
+          message: `${nameOf(element)} refers to ${what}, which does not exist`,
+          element: element.id,
+          field,
         });
-  }
-  for (const line of ofKind(network, 'line')) if (line.tower !== null) expect(line, 'tower', line.tower, 'tower');
-  for (const coupling of ofKind(network, 'lineCoupling')) {
-    expect(coupling, 'first', coupling.first, 'line');
-    expect(coupling, 'second', coupling.second, 'line');
-  }
-  for (const relay of ofKind(network, 'relay')) {
-    if (relay.ct !== null) expect(relay, 'ct', relay.ct, 'currentTransformer');
-    for (const trip of relay.trips) expect(relay, 'trips', trip, 'switch');
-  }
-  for (const chart of ofKind(network, 'gradingChart')) {
-    for (const id of chart.relays) expect(chart, 'relays', id, 'relay');
-    for (const pair of chart.pairs) {
-      expect(chart, 'pairs', pair.downstream, 'relay');
-      expect(chart, 'pairs', pair.upstream, 'relay');
-    }
+      }
   }
   return problems;
 }

@@ -1,6 +1,6 @@
 /** Relays with their overcurrent functions, and the grading charts kept with the project. */
 import { z } from 'zod';
-import { choice, elementIdSchema, placed, quantity } from './fields';
+import { choice, elementIdSchema, placed, quantity, reference } from './fields';
 
 /** Characteristics of dependent-time overcurrent functions, by the standard's letters; constants in `protection/overcurrent/characteristics`. */
 export const characteristicNames = ['definite', 'iecA', 'iecB', 'iecC', 'ieeeD', 'ieeeE', 'ieeeF', 'longTime'] as const;
@@ -37,21 +37,24 @@ export const relaySchema = z.object({
   kind: z.literal('relay'),
   ...placed,
   device: z.string().max(80).meta({ title: 'Device', hidden: true }),
-  ct: elementIdSchema.nullable().meta({ title: 'Measures at', hidden: true }),
+  ct: reference(['currentTransformer'], 'field').nullable().meta({ title: 'Measures at', hidden: true }),
   /** Terminal of the CT towards what the relay protects; 1 stands below on an unturned drawing. */
   towards: z
     .union([z.literal(0), z.literal(1)])
     .default(1)
     .meta({ title: 'Protects towards', hidden: true }),
-  trips: z.array(elementIdSchema).max(20).meta({ title: 'Trips', hidden: true }),
+  trips: z
+    .array(reference(['switch'], 'entry'))
+    .max(20)
+    .meta({ title: 'Trips', hidden: true }),
   functions: z.array(overcurrentFunctionSchema).max(16).meta({ title: 'Functions', hidden: true }),
 });
 export type Relay = z.infer<typeof relaySchema>;
 
 /** A pair that must grade: the downstream device clears first. Null takes the project's wanted margin. */
 export const gradingPairSchema = z.object({
-  downstream: elementIdSchema,
-  upstream: elementIdSchema,
+  downstream: reference(['relay'], 'entry'),
+  upstream: reference(['relay'], 'entry'),
   wantedMarginS: quantity('Wanted margin', 's', { min: 0, max: 10 }).nullable(),
 });
 export type GradingPair = z.infer<typeof gradingPairSchema>;
@@ -61,7 +64,7 @@ export const gradingChartSchema = z.object({
   kind: z.literal('gradingChart'),
   id: elementIdSchema,
   name: z.string().trim().min(1).max(80),
-  relays: z.array(elementIdSchema).max(24),
+  relays: z.array(reference(['relay'], 'entry')).max(24),
   pairs: z.array(gradingPairSchema).max(60),
   referenceKv: quantity('Referred to', 'kV', { above: 0 }),
   mode: choice('Faults', ['phase', 'earth']),

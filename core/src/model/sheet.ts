@@ -1,6 +1,6 @@
 /** What stands on the drawing and is no equipment: notes, the panels of a board, pages. None of it changes a calculation. */
 import { z } from 'zod';
-import { choice, elementIdSchema, placed } from './fields';
+import { choice, elementIdSchema, placed, reference } from './fields';
 
 const place = { x: placed.x, y: placed.y, page: placed.page, pinned: placed.pinned };
 
@@ -28,11 +28,11 @@ export const panelSchema = z.object({
   ...place,
   type: choice('Type', panelTypes),
   /** The busbar that runs through the panel. */
-  bus: elementIdSchema,
+  bus: reference(['bus'], 'owner'),
   width: z.number().min(20).max(2000),
   height: z.number().min(20).max(2000),
   /** Devices inside the frame; they move with it. */
-  members: z.array(elementIdSchema).max(60),
+  members: z.array(reference([], 'entry', true)).max(60),
 });
 
 /** A page of the drawing after the first. What is connected across pages ends in a link to the other page. */

@@ -1,6 +1,6 @@
 /** Busbars and what joins terminals without impedance. */
 import { z } from 'zod';
-import { choice, elementIdSchema, optionalQuantity, placed, quantity, withDefault } from './fields';
+import { choice, elementIdSchema, optionalQuantity, placed, quantity, reference, withDefault } from './fields';
 
 /** Busbar. Connections attach anywhere along it; the one terminal is terminal 0. */
 export const busSchema = z.object({
@@ -60,7 +60,7 @@ export const voltageTransformerSchema = z.object({
 });
 
 const endSchema = z.object({
-  element: elementIdSchema,
+  element: reference([], 'owner'),
   /** Index of the element's terminal. */
   terminal: z.int().min(0).max(2),
   /** Only at a bus: distance from its start, in drawing units. */
