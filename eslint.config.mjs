@@ -16,6 +16,7 @@ const coreOrder = [
   'assembly',
   'flow',
   'faults',
+  'studies',
   'protection',
   'grading',
   'checks',
@@ -47,7 +48,19 @@ const coreDirections = coreOrder.map((folder, k) => ({
 }));
 
 /** The same for the application; `server` stands beside them and takes only pure parts. */
-const webOrder = ['theme', 'charts', 'project', 'workers', 'desk', 'card', 'diagram', 'features', 'shell', 'app'];
+const webOrder = [
+  'theme',
+  'charts',
+  'project',
+  'workers',
+  'desk',
+  'card',
+  'diagram',
+  'stages',
+  'features',
+  'shell',
+  'app',
+];
 
 const direction = (files, group) => ({
   files,

@@ -1,13 +1,14 @@
 /** A plant of more than twelve buses drawn with mouse and keyboard only, its model and its fault level checked, all undone and redone. */
 import { expect, test, type Page } from '@playwright/test';
 import { writeProject } from '../core/src/formats/project';
-import { FaultEngine } from '../core/src/faults/engine';
+import { FaultEngine } from '../core/src/studies/engine';
 import { solidFault } from '../core/src/faults/kinds';
+import { maximumSources } from '../core/src/model/condition';
 import { blankElements } from '../core/src/model/defaults';
 import type { Element, ElementOf } from '../core/src/model/element';
 import { networkOf, ofKind, validateNetwork } from '../core/src/model/network';
 import { buildTopology } from '../core/src/model/topology';
-import { busPlace } from '../web/desk/deskState';
+import { busPlace } from '../web/stages/faults/state';
 import { faultLevel, importProject, openDesk, press, saved, symbol, toStage } from './desk';
 
 /** Goes to an element by the search. */
@@ -134,7 +135,11 @@ test('a plant of 13 buses: drawn, right element by element, undone to nothing an
   // What the screen computes is what the engine computes for the stored model.
   await toStage(page, 'Faults');
   const engine = new FaultEngine(network);
-  const row = engine.row({ method: 'iec60909', faultCase: 'max' }, solidFault('3ph'), busPlace(busNamed('Bus 2').id));
+  const row = engine.row(
+    { method: 'iec60909', condition: maximumSources.id },
+    solidFault('3ph'),
+    busPlace(busNamed('Bus 2').id),
+  );
   const expected = Number((row.result!.ikA / 1000).toPrecision(4));
   expect(expected).toBeGreaterThan(byHand);
   await expect.poll(() => faultLevel(page, 'Bus 2')).toBeCloseTo(expected, 5);

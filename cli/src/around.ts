@@ -4,12 +4,13 @@ import { largestPhase } from '@mesura/core/faults/contributions';
 import type { FaultKind } from '@mesura/core/faults/kinds';
 import type { Place } from '@mesura/core/faults/solve';
 import { sweep } from '@mesura/core/faults/sweep';
-import { inCondition } from '@mesura/core/model/condition';
+import { faultCaseOf } from '@mesura/core/model/condition';
+import { networkIn } from '@mesura/core/model/state';
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind, type Network } from '@mesura/core/model/network';
 import { toPhases } from '@mesura/core/sequence/components';
-import { faultQueries, numberOf, oneOf, placesOf, Refusal, studyQuery, type Values } from './options';
+import { faultQueries, numberOf, oneCondition, oneOf, placesOf, Refusal, studyQuery, type Values } from './options';
 import { tableOf, type Column, type Format } from './output';
 
 interface Extreme {
@@ -60,7 +61,8 @@ const jsonRow = ({ place, placeId, branch, id, terminal, most, least }: AroundRo
 
 /** Of the branch's own outages nothing is told: it carries nothing then. Refusals: a method or an impedance that sweeps do not know. */
 export function aroundOutput(network: Network, values: Values, format: Format): string {
-  const query = studyQuery(network, values);
+  const condition = oneCondition(network, values, 'around');
+  const query = studyQuery(network, values, condition);
   if (query.method !== 'iec60909') throw new Refusal(2, 'around knows --method iec60909 only');
   const queries = faultQueries(values);
   const [{ phaseOhm, earthOhm, odd }] = queries;
@@ -71,7 +73,7 @@ export function aroundOutput(network: Network, values: Values, format: Format): 
     if (place.at === 'openEnd') throw new Refusal(2, 'around knows no --end');
     return place;
   });
-  const study = iec60909Study(inCondition(network, query.condition ?? {}), query.faultCase, query);
+  const study = iec60909Study(networkIn(network, query), faultCaseOf(condition), query);
   const name = (id: ElementId) => nameOf(network.elements.get(id)!);
   const rows = new Map<string, AroundRow>();
   const options = {
@@ -110,6 +112,6 @@ export function aroundOutput(network: Network, values: Values, format: Format): 
   });
   if (rows.size === 0) throw new Refusal(1, 'no fault could be computed at these places');
   return format === 'json'
-    ? `${JSON.stringify({ command: 'around', method: query.method, case: query.faultCase, branches: [...rows.values()].map(jsonRow) }, null, 2)}\n`
+    ? `${JSON.stringify({ command: 'around', method: query.method, case: faultCaseOf(condition), condition: condition.name, branches: [...rows.values()].map(jsonRow) }, null, 2)}\n`
     : tableOf(columns, [...rows.values()], format);
 }

@@ -4,9 +4,10 @@ import { voltageFactor } from '@mesura/core/faults/iec60909/voltageFactor';
 import { magnitude, multiply, scale, type Complex } from '@mesura/core/linear/complex';
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
-import { inCondition } from '@mesura/core/model/condition';
+import { faultCaseOf, type Condition } from '@mesura/core/model/condition';
+import { networkIn } from '@mesura/core/model/state';
 import { ofKind, settingsOf, type Network } from '@mesura/core/model/network';
-import { oneOf, studyQuery, type Values } from './options';
+import { oneCondition, oneOf, studyQuery, type Values } from './options';
 import { tableOf, type Column, type Format } from './output';
 
 interface BusRow {
@@ -59,20 +60,21 @@ const sourceColumns: Column<SourceRow>[] = [
 ];
 
 export function flowOutput(network: Network, values: Values, format: Format) {
-  const query = studyQuery(network, values);
+  const condition = oneCondition(network, values, 'flow');
+  const query = studyQuery(network, values, condition);
   const show = values.show?.length
     ? values.show.map((what) => oneOf('--show', what, ['buses', 'branches', 'sources']))
     : (['buses'] as const);
-  const conditioned = inCondition(network, query.condition ?? {});
+  const conditioned = networkIn(network, query);
   const flow = loadFlow(conditioned, {
-    faultCase: query.faultCase,
+    faultCase: faultCaseOf(condition),
     control: oneOf('--control', values.control, ['on', 'off']) === 'on',
     voltageFactor: voltageFactor(settingsOf(network).lowVoltageTolerancePercent),
   });
   const rows = { buses: busRows(flow), branches: branchRows(flow), sources: sourceRows(flow) };
   const output =
     format === 'json'
-      ? `${JSON.stringify(jsonFlow(flow, query.faultCase, rows), null, 2)}\n`
+      ? `${JSON.stringify(jsonFlow(flow, condition, rows), null, 2)}\n`
       : [...new Set(show)].map((what) => tables[what](rows, format)).join('\n');
   return { converged: flow.converged, output, problems: [...flow.assembly.problems, ...flow.problems] };
 }
@@ -89,9 +91,10 @@ const tables = {
   sources: (rows: Rows, format: Exclude<Format, 'json'>) => tableOf(sourceColumns, rows.sources, format),
 };
 
-const jsonFlow = (flow: LoadFlow, faultCase: string, { buses, branches, sources }: Rows) => ({
+const jsonFlow = (flow: LoadFlow, condition: Condition, { buses, branches, sources }: Rows) => ({
   command: 'flow',
-  case: faultCase,
+  case: faultCaseOf(condition),
+  condition: condition.name,
   converged: flow.converged,
   iterations: flow.iterations,
   taps: [...flow.taps].map(([id, position]) => ({

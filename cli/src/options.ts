@@ -1,12 +1,13 @@
 /** Arguments of the terminal program as questions to the core: places, kinds, conditions, by name or identifier. */
-import type { FaultQuery, PlaceQuery, StudyQuery } from '@mesura/core/faults/engine';
-import { methods } from '@mesura/core/faults/engine';
+import type { FaultQuery, PlaceQuery, StudyQuery } from '@mesura/core/studies/engine';
+import { methods } from '@mesura/core/studies/engine';
 import { peakMethods } from '@mesura/core/faults/iec60909/peak';
 import { faultKinds, solidFault, type FaultKind, type Phase } from '@mesura/core/faults/kinds';
 import type { Disturbance, Place } from '@mesura/core/faults/solve';
 import type { Complex } from '@mesura/core/linear/complex';
 import { nameOf, type Element, type ElementKind } from '@mesura/core/model/element';
-import { outageKinds } from '@mesura/core/model/condition';
+import { faultCaseOf, outageKinds, type Condition } from '@mesura/core/model/condition';
+import { conditionsOf } from '@mesura/core/model/state';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind, type Network } from '@mesura/core/model/network';
 
@@ -23,7 +24,8 @@ export class Refusal extends Error {
 export const optionTypes = {
   method: { type: 'string', default: 'iec60909' },
   kind: { type: 'string', default: '3ph' },
-  case: { type: 'string', default: 'max' },
+  case: { type: 'string' },
+  condition: { type: 'string', multiple: true },
   at: { type: 'string', multiple: true },
   along: { type: 'string', multiple: true },
   end: { type: 'string', multiple: true },
@@ -96,15 +98,38 @@ export function elementNamed<K extends ElementKind>(
 const idsOf = (network: Network, names: readonly string[] = [], kinds: readonly ElementKind[], what: string) =>
   names.map((name) => elementNamed(network, name, kinds, what).id as ElementId);
 
-export function studyQuery(network: Network, values: Values): StudyQuery {
+/** Conditions asked for by name or identifier, or by the case alone; maximum sources where nothing is said. */
+export function conditionsAsked(network: Network, { condition: names = [], case: byCase }: Values): Condition[] {
+  const all = conditionsOf(network);
+  if (byCase !== undefined && names.length > 0)
+    throw new Refusal(2, '--case and --condition say the same: give one of them');
+  if (names.length === 0) {
+    const faultCase = oneOf('--case', byCase ?? 'max', ['max', 'min']);
+    return [all.find((each) => faultCaseOf(each) === faultCase)!];
+  }
+  return names.map((name) => {
+    const found = all.find((each) => each.id === name || each.name === name);
+    if (found) return found;
+    throw new Refusal(1, `no condition is called "${name}"; there are: ${all.map((each) => each.name).join(', ')}`);
+  });
+}
+
+/** The only condition asked for: of a study that answers for one at a time. */
+export function oneCondition(network: Network, values: Values, command: string): Condition {
+  const [first, ...more] = conditionsAsked(network, values);
+  if (more.length > 0) throw new Refusal(2, `${command} takes one --condition at a time`);
+  return first;
+}
+
+export function studyQuery(network: Network, values: Values, condition: Condition): StudyQuery {
   return {
     method: oneOf('--method', values.method, methods),
-    faultCase: oneOf('--case', values.case, ['max', 'min']),
+    condition: condition.id,
     peak: oneOf('--peak', values.peak, peakMethods),
     charging: oneOf('--charging', values.charging, ['auto', 'always', 'never']),
     prefaultPercent: numberOf('--prefault', values.prefault!, 50, 150),
     current: oneOf('--current', values.current, ['E/X', 'E/Z']),
-    condition: {
+    alterations: {
       open: idsOf(network, values.open, ['switch', 'earthingSwitch'], 'switch'),
       closed: idsOf(network, values.close, ['switch', 'earthingSwitch'], 'switch'),
       out: idsOf(network, values.out, outageKinds, 'element'),

@@ -1,5 +1,5 @@
 /** Answers as tables, CSV and JSON. */
-import type { BranchFigures, BusFigures, FaultDetail, FaultRow } from '@mesura/core/faults/engine';
+import type { BranchFigures, BusFigures, FaultDetail, FaultRow } from '@mesura/core/studies/engine';
 import { angle, magnitude, type Complex } from '@mesura/core/linear/complex';
 import { csv } from '@mesura/core/formats/csv';
 import type { PhaseCurrents } from '@mesura/core/sequence/components';
@@ -51,6 +51,7 @@ export function tableOf<R>(columns: readonly Column<R>[], rows: readonly R[], fo
 
 /** A fault row with what it was asked under. */
 export interface AskedRow extends FaultRow {
+  readonly condition: string;
   readonly outage: string | null;
 }
 
@@ -61,7 +62,7 @@ const first: Column<AskedRow>[] = [
   { head: 'place', name: 'place', value: (row) => row.name },
   { head: 'kV', name: 'nominal_kV', value: (row) => row.nominalKv },
   { head: 'kind', name: 'kind', value: (row) => row.kind },
-  { head: 'case', name: 'case', value: (row) => row.faultCase },
+  { head: 'condition', name: 'condition', value: (row) => row.condition },
 ];
 const outage: Column<AskedRow> = { head: 'without', name: 'outage', value: (row) => row.outage ?? '' };
 const problems: Column<AskedRow> = {
@@ -267,6 +268,7 @@ export function jsonFault(row: AskedRow, detail: FaultDetail | null, show: reado
     nominalKv: row.nominalKv,
     kind: row.kind,
     case: row.faultCase,
+    condition: row.condition,
     ...(row.outage && { without: row.outage }),
     problems: row.problems.map(({ code, message, element }) => ({ code, message, element })),
     ...(r && {

@@ -13,9 +13,9 @@ describe('mesura faults', () => {
   it('prints a table with every bus', () => {
     const { code, output } = faults();
     expect(code).toBe(0);
-    expect(output.split('\n')[0]).toMatch(/^place +kV +kind +case +Ik" kA +ip kA +X\/R/);
+    expect(output.split('\n')[0]).toMatch(/^place +kV +kind +condition +Ik" kA +ip kA +X\/R/);
     expect(output.trim().split('\n')).toHaveLength(23);
-    expect(output).toMatch(/^BRA 11 A +11 +3ph +max +14\.99 /m);
+    expect(output).toMatch(/^BRA 11 A +11 +3ph +Maximum sources +14\.99 /m);
   });
   it('prints CSV for one bus by name or identifier', () => {
     const byName = faults('--at', 'BRA 11 A', '--format', 'csv');

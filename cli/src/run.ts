@@ -1,6 +1,6 @@
 /** The terminal program as a function: arguments in, text and exit code out. Exit codes: 0 done, 1 bad input or nothing computed, 2 wrong usage. */
 import { assemble, type Assembly } from '@mesura/core/assembly/assemble';
-import { FaultEngine, type FaultDetail, type FaultQuery } from '@mesura/core/faults/engine';
+import { FaultEngine, type FaultDetail, type FaultQuery } from '@mesura/core/studies/engine';
 import type { Disturbance } from '@mesura/core/faults/solve';
 import { needsZeroSequence } from '@mesura/core/faults/kinds';
 import { voltageFactor } from '@mesura/core/faults/iec60909/voltageFactor';
@@ -8,14 +8,26 @@ import { nodeLabel } from '@mesura/core/faults/names';
 import { entriesOf, matrixMarket } from '@mesura/core/formats/matrixMarket';
 import { readProject } from '@mesura/core/formats/project';
 import { nameOf } from '@mesura/core/model/element';
-import { inCondition } from '@mesura/core/model/condition';
+import { faultCaseOf } from '@mesura/core/model/condition';
+import { networkIn } from '@mesura/core/model/state';
 import { networkOf, ofKind, settingsOf, type Network } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
 import { argumentsOf, withHelp } from './arguments';
 import { aroundOutput } from './around';
 import { casesOutput } from './cases';
 import { flowOutput } from './flow';
-import { disturbancesOf, faultQueries, oneOf, outagesOf, placesOf, Refusal, studyQuery, type Values } from './options';
+import {
+  conditionsAsked,
+  disturbancesOf,
+  faultQueries,
+  oneCondition,
+  oneOf,
+  outagesOf,
+  placesOf,
+  Refusal,
+  studyQuery,
+  type Values,
+} from './options';
 import {
   branchColumns,
   busColumns,
@@ -107,21 +119,24 @@ interface Asked {
 function faults(network: Network, values: Values, format: Format): Outcome {
   if (ofKind(network, 'bus').length === 0) throw new Refusal(1, 'the project has no bus');
   const engine = new FaultEngine(network);
-  const study = studyQuery(network, values);
+  const conditions = conditionsAsked(network, values);
+  const { method } = studyQuery(network, values, conditions[0]);
   const queries = faultQueries(values);
   const places = placesOf(network, values);
   const show = (values.show ?? []).map((what) =>
     oneOf('--show', what, ['branches', 'buses', 'working', 'contributions']),
   );
   const problems: Problem[] = [];
-  const asked: Asked[] = outagesOf(network, values).flatMap((outage) => {
-    const own = { ...study, outage };
+  const states = conditions.flatMap((condition) => outagesOf(network, values).map((outage) => ({ condition, outage })));
+  const asked: Asked[] = states.flatMap(({ condition, outage }) => {
+    const own = { ...studyQuery(network, values, condition), outage };
     problems.push(...engine.problems(own));
     const name = outage === null ? null : nameOf(network.elements.get(outage)!);
     return queries.flatMap((query: FaultQuery) =>
-      engine
-        .rows(own, query, places)
-        .map((row): Asked => ({ row: { ...row, outage: name }, detail: () => engine.detail(own, query, row.place) })),
+      engine.rows(own, query, places).map((row): Asked => ({
+        row: { ...row, condition: condition.name, outage: name },
+        detail: () => engine.detail(own, query, row.place),
+      })),
     );
   });
   const rows = asked.map(({ row }) => row);
@@ -130,8 +145,9 @@ function faults(network: Network, values: Values, format: Format): Outcome {
       ? `${JSON.stringify(
           {
             command: 'faults',
-            method: study.method,
-            case: study.faultCase,
+            method,
+            case: faultCaseOf(conditions[0]),
+            conditions: conditions.map(({ name }) => name),
             faults: asked.map(({ row, detail }) => jsonFault(row, row.result && detail(), show)),
           },
           null,
@@ -139,7 +155,7 @@ function faults(network: Network, values: Values, format: Format): Outcome {
         )}\n`
       : show.length > 0
         ? asked.map((each) => detailText(each, show, format)).join('\n')
-        : tableOf(faultColumns(study.method, rows), rows, format);
+        : tableOf(faultColumns(method, rows), rows, format);
   return {
     code: rows.some((row) => row.result) ? 0 : 1,
     output,
@@ -148,7 +164,7 @@ function faults(network: Network, values: Values, format: Format): Outcome {
 }
 
 function detailText({ row, detail }: Asked, show: readonly string[], format: 'table' | 'csv'): string {
-  const head = `${row.name}, ${row.kind}, ${row.faultCase}${row.outage ? `, without ${row.outage}` : ''}`;
+  const head = `${row.name}, ${row.kind}, ${row.condition}${row.outage ? `, without ${row.outage}` : ''}`;
   if (!row.result) return `${head}: ${row.problems.map(({ message }) => message).join('; ')}\n`;
   const { branches, buses, working, contributions } = detail();
   const named = contributions.map((share) => ({ ...share, end: '' }));
@@ -167,7 +183,8 @@ function detailText({ row, detail }: Asked, show: readonly string[], format: 'ta
 
 function simultaneous(network: Network, values: Values, format: Format): Outcome {
   const engine = new FaultEngine(network);
-  const study = studyQuery(network, values);
+  const condition = oneCondition(network, values, 'faults with --fault or --break');
+  const study = studyQuery(network, values, condition);
   const disturbances = disturbancesOf(network, values);
   const [outage] = outagesOf(network, values);
   const solved = engine.simultaneous({ ...study, outage }, disturbances);
@@ -180,7 +197,8 @@ function simultaneous(network: Network, values: Values, format: Format): Outcome
           {
             command: 'faults',
             method: study.method,
-            case: study.faultCase,
+            case: faultCaseOf(condition),
+            condition: condition.name,
             faults: results.map((result, k) => ({
               fault: labels[k],
               ...placeOf(disturbances[k]),
@@ -231,23 +249,24 @@ const jsonNodes = (assembly: Assembly) =>
   }));
 
 function matrix(network: Network, values: Values, format: Format): Outcome {
-  const query = studyQuery(network, values);
+  const condition = oneCondition(network, values, 'matrix');
+  const query = studyQuery(network, values, condition);
   if (query.method === 'c37') throw new Refusal(2, '--method must be one of iec60909, superposition for a matrix');
   const sequence = oneOf('--sequence', values.sequence, ['positive', 'negative', 'zero']);
-  const assembly = assemble(inCondition(network, query.condition ?? {}), {
-    faultCase: query.faultCase,
+  const assembly = assemble(networkIn(network, query), {
+    faultCase: faultCaseOf(condition),
     basis: query.method === 'superposition' ? 'operating' : 'iec60909',
     voltageFactor: voltageFactor(settingsOf(network).lowVoltageTolerancePercent),
     charging: query.charging,
   });
   const comments = [
-    `${sequence} sequence, admittances in siemens, ${query.faultCase} sources; parts without a path to the reference stand as they are`,
+    `${sequence} sequence, admittances in siemens, ${condition.name}; parts without a path to the reference stand as they are`,
     ...Array.from({ length: assembly.nodeCount }, (_, k) => `${k + 1}: ${nodeLabel(assembly, k)}`),
   ];
   const admittances = assembly[sequence].matrix(false);
   const output =
     format === 'json'
-      ? `${JSON.stringify({ command: 'matrix', sequence, case: query.faultCase, nodes: jsonNodes(assembly), entries: entriesOf(admittances) }, null, 2)}\n`
+      ? `${JSON.stringify({ command: 'matrix', sequence, case: faultCaseOf(condition), condition: condition.name, nodes: jsonNodes(assembly), entries: entriesOf(admittances) }, null, 2)}\n`
       : matrixMarket(admittances, comments);
   return { code: 0, output, errors: notes(assembly.problems) };
 }

@@ -7,8 +7,9 @@ mesura cases  FILE… [options]    reference cases, computed and compared
 
 FILE is a Mesura project file, or - for standard input. Elements are named by name or identifier.
 
-Network (faults, around, flow, matrix)
-  --case max|min            sources at maximum or minimum (default max)
+Network (faults, around, flow, matrix; the changes come on top of the condition)
+  --condition NAME          a condition of the project, or maximum, minimum; faults takes several
+  --case max|min            the same by the sources alone (default max)
   --open SWITCH             taken as open; may be repeated, as may the next ones
   --close SWITCH            taken as closed
   --out ELEMENT             out of service
@@ -39,7 +40,7 @@ Faults
   --fault KIND[/PHASE]@PLACE        1ph/L2@BUS, 2phE@LINE:40%; may be repeated
   --break ELEMENT:TERMINAL/PHASES   broken conductors: LINE:1/L1,L3; may be repeated
 
-Around (iec60909, solid faults; places, kind, case and condition as above)
+Around (iec60909, solid faults; places, kind and condition as above)
   --branches NUMBER         the nearest branches of each place (default 10)
   --outages on|off          also with each of these branches out in turn (default on)
 

@@ -22,9 +22,11 @@ export {
   type FaultDetail,
   type PlaceQuery,
   type StudyQuery,
-} from './faults/engine';
+} from './studies/engine';
 export { loadFlow, type LoadFlow } from './flow/loadFlow';
-export { inCondition, type Condition } from './model/condition';
+export { altered, networkIn, type State } from './model/state';
+export { maximumSources, minimumSources, type Alterations, type Condition } from './model/condition';
+export { Studies } from './studies/studies';
 export type { FaultCase } from './sequence/stamp';
 export * from './formats/project';
 export { csv } from './formats/csv';

@@ -2,6 +2,7 @@
 import { proxy, wrap } from 'comlink';
 import { solidFault } from '@mesura/core/faults/kinds';
 import { rowsOf } from '@mesura/core/faults/packed';
+import { maximumSources } from '@mesura/core/model/condition';
 import type { Element } from '@mesura/core/model/element';
 import { mesh, meshElements } from '../../core/src/test/meshNetwork';
 import type { CoreService } from '../../web/workers/coreService';
@@ -37,7 +38,7 @@ async function run(): Promise<void> {
       }, 0);
       await service.change([changed], []);
       const answer = await service.faults(
-        { method: 'iec60909', faultCase: 'max' },
+        { method: 'iec60909', condition: maximumSources.id },
         solidFault(k % 2 === 0 ? '3ph' : '1ph'),
         [],
         k,

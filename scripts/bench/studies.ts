@@ -1,8 +1,9 @@
 /** Whole studies of generated meshes, from the model to the results. */
-import { FaultEngine } from '../../core/src/faults/engine';
+import { FaultEngine } from '../../core/src/studies/engine';
 import { iec60909Study, terminalPlace } from '../../core/src/faults/iec60909/study';
 import { voltageFactor } from '../../core/src/faults/iec60909/voltageFactor';
 import { faultKinds, solidFault } from '../../core/src/faults/kinds';
+import { maximumSources } from '../../core/src/model/condition';
 import type { PackedRows } from '../../core/src/faults/packed';
 import type { Place } from '../../core/src/faults/solve';
 import { sweep } from '../../core/src/faults/sweep';
@@ -14,7 +15,7 @@ import { forgetAnalyses } from '../../core/src/assembly/stamping';
 import { mesh, meshElements } from '../../core/src/test/meshNetwork';
 import { say, time } from './measure';
 
-const study = { method: 'iec60909', faultCase: 'max' } as const;
+const study = { method: 'iec60909', condition: maximumSources.id } as const;
 
 function drain(steps: Generator<number, PackedRows>): PackedRows {
   for (;;) {

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { minimumSources } from '@mesura/core/model/condition';
 import { newElement, type PlaceableKind } from '@mesura/core/model/defaults';
 import { defaultSettings, elementSchema, kinds, type Element, type ElementKind } from '@mesura/core/model/element';
 import { elementId } from '@mesura/core/model/fields';
@@ -9,9 +10,11 @@ const samples = (Object.keys(kinds) as ElementKind[])
   .filter(
     (kind) => !['connection', 'gradingChart', 'tower', 'lineCoupling', 'textNote', 'panel', 'page'].includes(kind),
   )
-  .map((kind) =>
-    kind === 'projectSettings' ? defaultSettings : newElement(kind as PlaceableKind, elementId('x'), 'X'),
-  ) as Element[];
+  .map((kind) => {
+    if (kind === 'projectSettings') return defaultSettings;
+    if (kind === 'condition') return { ...minimumSources, id: elementId('x'), name: 'X' };
+    return newElement(kind as PlaceableKind, elementId('x'), 'X');
+  }) as Element[];
 
 describe('forms made from the schemas', () => {
   it.each(samples.map((element) => [element.kind, element] as const))(

@@ -6,7 +6,8 @@ import type { ElementId } from '@mesura/core/model/fields';
 import type { Problem } from '@mesura/core/model/problem';
 import { useProjectStore } from '../project/ProjectContext';
 import { noAnswer, useCore, type Answer } from '../workers/useCore';
-import { goTo, useDesk, type StageId } from './deskState';
+import { goTo, useDesk } from './deskState';
+import { allStages, stageOwning } from './stage';
 
 const Context = createContext<Answer<Problem[]>>(noAnswer);
 
@@ -18,15 +19,11 @@ export function FindingsProvider({ children }: { children: ReactNode }) {
 
 export const useFindings = (): Answer<Problem[]> => useContext(Context);
 
-/** Stage in which a finding is looked after. */
-export const stageOf = (problem: Problem): StageId =>
-  problem.code.startsWith('grading.') || problem.code.startsWith('setting.') ? 'grading' : 'network';
-
-/** Goes to the field that a value was typed into: its element selected in the Network stage, the cursor in it. */
+/** Goes to the field that a value was typed into: its element selected where elements are edited, the cursor in it. */
 export function useGoToField(): (element: ElementId, field: string) => void {
   const store = useProjectStore();
   return (element, field) => {
-    goTo('network');
+    goTo(allStages()[0].id);
     store.getState().select([element]);
     useDesk.getState().set({ focusField: field });
   };
@@ -37,10 +34,11 @@ export function useGoToProblem(): (problem: Problem) => void {
   const store = useProjectStore();
   const flow = useReactFlow();
   return (problem) => {
-    goTo(stageOf(problem));
+    const owner = stageOwning(problem.code);
+    goTo(owner.id);
     if (!problem.element) return;
     const element = store.getState().network.elements.get(problem.element);
-    if (element?.kind === 'gradingChart') return useDesk.getState().set({ chartId: element.id, pair: null });
+    if (element && owner.show?.(element.id, element.kind)) return;
     store.getState().select(problem.elements ?? [problem.element]);
     if (problem.field) useDesk.getState().set({ focusField: problem.field });
     if (!element || !('x' in element)) return;

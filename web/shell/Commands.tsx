@@ -7,6 +7,8 @@ import { useProject } from '../project/ProjectContext';
 import { keyName, type Action } from '../desk/actions';
 import { goTo, useDesk } from '../desk/deskState';
 import { useGoToProblem } from '../desk/findings';
+import { stageNamed } from '../desk/stage';
+import { stages } from '../stages';
 import { search, searchStore } from '../desk/search';
 import { isInField } from '../desk/typing';
 import { firstOf, ranked } from './ranked';
@@ -25,7 +27,7 @@ export function Commands({ actions }: { actions: readonly Action[] }) {
       {
         group: 'Do',
         actions: actions
-          .filter(({ id, editing }) => id !== 'commands' && (!editing || stage === 'network'))
+          .filter(({ id, editing }) => id !== 'commands' && (!editing || stageNamed(stage).editsDrawing))
           .map(({ id, title, keys, run }) => ({
             id: `do-${id}`,
             label: title,
@@ -46,8 +48,10 @@ export function Commands({ actions }: { actions: readonly Action[] }) {
                   onClick: () => {
                     const { stage: here, set } = useDesk.getState();
                     if (element.kind === 'page') return set({ page: element.id });
+                    const home = stages.find(({ show }) => show?.(element.id, element.kind));
+                    if (home) return goTo(home.id);
                     go({ severity: 'warning', code: '', message: '', element: element.id });
-                    goTo(element.kind === 'gradingChart' ? 'grading' : here);
+                    goTo(here);
                   },
                 },
               ],

@@ -6,15 +6,15 @@ import { Group, Panel, Separator } from 'react-resizable-panels';
 import { ReactFlowProvider } from '@xyflow/react';
 import type { ElementId } from '@mesura/core/model/fields';
 import { Diagram } from '../diagram/Diagram';
-import { useFaultOverlay } from '../features/faults/useFaults';
-import { pickForChart, useGradingOverlay } from '../features/grading/pick';
-import { NetworkBench } from '../features/network/NetworkBench';
+import { noOverlay, type Overlay } from '../diagram/overlay';
+import { stages } from '../stages';
 import { useLoaded } from '../project/useLoaded';
 import { ProjectProvider, useProject, useProjectStore } from '../project/ProjectContext';
 import { CoreProvider } from '../workers/useCore';
 import { BottomLine } from './BottomLine';
 import { KeysSheet } from './KeysSheet';
-import { busPlace, useDesk } from '../desk/deskState';
+import { useDesk } from '../desk/deskState';
+import { stageNamed } from '../desk/stage';
 import { matches } from '../desk/keys';
 import { searchStore } from '../desk/search';
 import { isInField, isTyping } from '../desk/typing';
@@ -25,10 +25,6 @@ import { StageBar } from './StageBar';
 import { TopLine } from './TopLine';
 import classes from './desk.module.css';
 
-// Loaded when their stage is opened: the first view comes sooner.
-const FaultsBench = dynamic(() => import('../features/faults/FaultsBench').then((module) => module.FaultsBench));
-const GradingBench = dynamic(() => import('../features/grading/GradingBench').then((module) => module.GradingBench));
-const SheetsBench = dynamic(() => import('../features/sheets/SheetsBench').then((module) => module.SheetsBench));
 const HistoryPanel = dynamic(() => import('../features/history/HistoryPanel').then((module) => module.HistoryPanel), {
   ssr: false,
 });
@@ -64,7 +60,7 @@ function Opening({ name, text }: { name: string; text: string }) {
 function Surface() {
   const store = useProjectStore();
   const id = useProject((state) => state.id);
-  const stage = useDesk((state) => state.stage);
+  const { Bench } = stageNamed(useDesk((state) => state.stage));
   const entered = useDesk((state) => state.projectId === id);
   useEffect(() => useDesk.getState().enter(id), [id]);
 
@@ -82,7 +78,7 @@ function Surface() {
       );
       const action = actions.find(({ keys }) => keys.some((each) => matches(event, each)));
       if (!action || (isTyping() && !action.inFields)) return;
-      if (action.editing && useDesk.getState().stage !== 'network') return;
+      if (action.editing && !stageNamed(useDesk.getState().stage).editsDrawing) return;
       // Enter and arrows stay with a button or a slider that has the focus.
       if (onControl && (event.key === 'Enter' || event.key.startsWith('Arrow')) && !event.altKey) return;
       event.preventDefault();
@@ -104,10 +100,7 @@ function Surface() {
         <Separator className={classes.divider} aria-label="Divider between drawing and bench" />
         <Panel id="bench" minSize="20%" collapsible collapsedSize="0%">
           <main className={classes.bench} aria-label="Bench">
-            {entered && stage === 'network' && <NetworkBench />}
-            {entered && stage === 'faults' && <FaultsBench />}
-            {entered && stage === 'grading' && <GradingBench />}
-            {entered && stage === 'sheets' && <SheetsBench />}
+            {entered && <Bench />}
           </main>
         </Panel>
       </Group>
@@ -119,21 +112,24 @@ function Surface() {
   );
 }
 
+/** Every stage is asked in every frame, so that the hooks keep their order; only the one shown answers. */
+function useStageOverlay(shown: string): Overlay {
+  let overlay: Overlay | null = null;
+  for (const { id, useOverlay } of stages) {
+    // eslint-disable-next-line react-hooks/rules-of-hooks -- the stages are a constant list
+    const own = useOverlay?.(id === shown) ?? null;
+    if (id === shown) overlay = own;
+  }
+  return overlay ?? noOverlay;
+}
+
 function Drawing() {
   const store = useProjectStore();
-  const stage = useDesk((state) => state.stage);
-  const faults = useFaultOverlay(stage === 'faults' || stage === 'network');
-  const grading = useGradingOverlay(stage === 'grading');
-  const overlay = useMemo(() => (stage === 'grading' ? grading : faults), [stage, grading, faults]);
+  const stage = stageNamed(useDesk((state) => state.stage));
+  const overlay = useStageOverlay(stage.id);
   const pick = (id: ElementId) => {
     const element = store.getState().network.elements.get(id);
-    if (stage === 'faults' && element?.kind === 'bus') useDesk.getState().set({ faultPlace: busPlace(id) });
-    if (stage === 'faults' && element?.kind === 'line') {
-      const place = { at: 'line' as const, element: id, fraction: 0.5 };
-      useDesk.getState().set({ linePlace: place, faultPlace: place });
-    }
-    if (stage === 'grading') pickForChart(store, id);
-    if (stage === 'sheets' && element?.kind === 'relay') useDesk.getState().set({ sheetRelay: id });
+    if (element) stage.pick?.(store, element);
   };
-  return <Diagram overlay={overlay} editable={stage === 'network'} onPick={pick} />;
+  return <Diagram overlay={overlay} editable={stage.editsDrawing === true} onPick={pick} />;
 }

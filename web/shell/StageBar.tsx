@@ -1,10 +1,10 @@
 'use client';
 
-import { goTo, stages, useDesk } from '../desk/deskState';
-import { stageOf, useFindings } from '../desk/findings';
+import { goTo, useDesk } from '../desk/deskState';
+import { useFindings } from '../desk/findings';
+import { stageGroups, stageOwning } from '../desk/stage';
+import { stages } from '../stages';
 import classes from './desk.module.css';
-
-const groups = [...new Set(stages.map((stage) => stage.group))];
 
 /** The stages in the order of the work; each with the number of its findings. */
 export function StageBar() {
@@ -12,13 +12,13 @@ export function StageBar() {
   const { value } = useFindings();
   return (
     <nav className={classes.stages} aria-label="Stages">
-      {groups.map((group) => (
+      {stageGroups.map((group) => (
         <div key={group} className={classes.group}>
           <div className={classes.groupName}>{group}</div>
           {stages
             .filter((stage) => stage.group === group)
             .map((stage) => {
-              const count = value?.filter((problem) => stageOf(problem) === stage.id).length ?? 0;
+              const count = value?.filter((problem) => stageOwning(problem.code).id === stage.id).length ?? 0;
               return (
                 <button
                   key={stage.id}

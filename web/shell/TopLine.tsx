@@ -1,6 +1,7 @@
 'use client';
 
 import Link from 'next/link';
+import type { ElementId } from '@mesura/core/model/fields';
 import { useEffect, useState } from 'react';
 import {
   ActionIcon,
@@ -12,9 +13,10 @@ import {
   useMantineColorScheme,
 } from '@mantine/core';
 import { IconArrowBackUp, IconArrowForwardUp, IconHistory, IconMoon, IconSun } from '@tabler/icons-react';
-import { useFaultTable } from '../features/faults/useFaults';
+import { useFaultTable } from '../stages/faults/useFaults';
 import { useProject, useProjectStore } from '../project/ProjectContext';
 import { initials, who, workAs } from '../project/who';
+import { useCondition, useConditions } from '../desk/condition';
 import { useDesk } from '../desk/deskState';
 import { openSearch } from '../desk/search';
 import { useFindings } from '../desk/findings';
@@ -26,7 +28,8 @@ export function TopLine() {
   const name = useProject((state) => state.name);
   const undo = useProject((state) => state.undo.at(-1)?.label);
   const redo = useProject((state) => state.redo.at(-1)?.label);
-  const faultCase = useDesk((state) => state.faultCase);
+  const condition = useCondition();
+  const conditions = useConditions();
   const set = useDesk((state) => state.set);
   const { setColorScheme } = useMantineColorScheme();
   const scheme = useComputedColorScheme('light');
@@ -59,12 +62,9 @@ export function TopLine() {
         size="xs"
         w={160}
         allowDeselect={false}
-        value={faultCase}
-        onChange={(value) => set({ faultCase: value as typeof faultCase })}
-        data={[
-          { value: 'max', label: 'Maximum sources' },
-          { value: 'min', label: 'Minimum sources' },
-        ]}
+        value={condition.id}
+        onChange={(value) => set({ condition: value as ElementId })}
+        data={conditions.map(({ id, name: label }) => ({ value: id, label }))}
         styles={{
           input: {
             background: 'transparent',

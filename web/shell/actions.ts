@@ -2,7 +2,8 @@ import { drawingActions } from '../diagram/actions';
 import { arrangePage } from '../diagram/arrangePage';
 import { addPage } from '../diagram/PageTabs';
 import type { Action } from '../desk/actions';
-import { goTo, stages, useDesk } from '../desk/deskState';
+import { goTo, useDesk } from '../desk/deskState';
+import { stages } from '../stages';
 import { openSearch } from '../desk/search';
 import { toData } from '../desk/typing';
 import type { ProjectStore } from '../project/store';
@@ -28,6 +29,7 @@ export function deskActions(store: ProjectStore): Action[] {
       group: 'Desk',
       run: () => goTo(id),
     })),
+    ...stages.flatMap((stage) => stage.actions?.(store) ?? []),
     {
       id: 'data',
       title: 'To the data of what is selected',

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { FaultEngine } from '@mesura/core/faults/engine';
+import { FaultEngine } from '@mesura/core/studies/engine';
 import { solidFault } from '@mesura/core/faults/kinds';
 import { rowsOf } from '@mesura/core/faults/packed';
+import { maximumSources } from '@mesura/core/model/condition';
 import { networkOf } from '@mesura/core/model/network';
 import { bigNetwork } from '../../scripts/bigNetwork';
 import { Answers, type Request } from './answers';
@@ -106,7 +107,7 @@ describe('answers', () => {
 });
 
 describe('long work', () => {
-  const study = { method: 'iec60909', faultCase: 'max' } as const;
+  const study = { method: 'iec60909', condition: maximumSources.id } as const;
   const fault = solidFault('1ph');
   // Several slices long, also on a fast machine.
   const elements = bigNetwork(6000);

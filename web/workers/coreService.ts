@@ -7,7 +7,7 @@ import {
   type FaultQuery,
   type PlaceQuery,
   type StudyQuery,
-} from '@mesura/core/faults/engine';
+} from '@mesura/core/studies/engine';
 import { buffersOf, type PackedRows } from '@mesura/core/faults/packed';
 import { pairStates, type PairState } from '@mesura/core/grading/margin';
 import { referenceFactor, relayFigures, studyPair, type RelayFigures, type StudyPair } from '@mesura/core/grading/seen';

@@ -4,7 +4,7 @@ import { faultTable } from '../test/faultTable';
 import { faultKinds } from '../faults/kinds';
 import { iec60909Study, outageStudy } from '../faults/iec60909/study';
 import { elementId, type ElementId } from '../model/fields';
-import { inCondition, withEndOpen } from '../model/condition';
+import { altered, withEndOpen } from '../model/state';
 import { Builder } from '../test/network';
 import { everyKind } from '../test/everyKind';
 import { assemble } from './assemble';
@@ -63,7 +63,7 @@ describe('single outages', () => {
       const study = iec60909Study(network, 'max');
       for (const id of ['LP1', 'LR1', 'T3', 'TL0', 'Z', 'G', 'U', 'Q0', 'P', 'LM', 'TA'].map(elementId)) {
         const out = outageStudy(study, id);
-        const without = iec60909Study(inCondition(network, { out: [id] }), 'max');
+        const without = iec60909Study(altered(network, { out: [id] }), 'max');
         for (const kind of faultKinds) {
           const [p, q] = [faultTable(out, kind), faultTable(without, kind)];
           p.forEach((row, k) => {
@@ -89,7 +89,7 @@ describe('single outages', () => {
         faultTable(study, '3ph');
         for (const id of ['LP1', 'T3', 'G', 'Q0'].map(elementId)) {
           const out = faultTable(outageStudy(study, id), '3ph');
-          const without = faultTable(iec60909Study(inCondition(network, { out: [id] }), 'max', { peak }), '3ph');
+          const without = faultTable(iec60909Study(altered(network, { out: [id] }), 'max', { peak }), '3ph');
           out.forEach(({ name, result }, k) => {
             const wanted = without[k].result;
             expect(result === null, `${peak} ${seed} ${id} ${name}`).toBe(wanted === null);
@@ -153,8 +153,8 @@ describe('conditions', () => {
   });
   it('one open at an end: the other alone, uncoupled', () => {
     for (const network of [
-      inCondition(pair(), { open: [elementId('Q2')] }),
-      inCondition(pair(), { out: [elementId('L2')] }),
+      altered(pair(), { open: [elementId('Q2')] }),
+      altered(pair(), { out: [elementId('L2')] }),
       withEndOpen(pair(), elementId('L2'), 1),
     ]) {
       const z0 = z0At(network);
@@ -163,7 +163,7 @@ describe('conditions', () => {
     }
   });
   it('one earthed at both ends: Z0 − Z0m²/Z0', () => {
-    const z0 = z0At(inCondition(pair(), { earthed: [elementId('L2')] }));
+    const z0 = z0At(altered(pair(), { earthed: [elementId('L2')] }));
     // (4 + 14j)² / (6 + 24j)
     const [re, im] = [16 - 196, 112];
     const size = 36 + 576;

@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { FaultEngine, type StudyQuery } from '../faults/engine';
+import { FaultEngine, type StudyQuery } from '../studies/engine';
 import { solidFault } from '../faults/kinds';
 import { voltageFactor } from '../faults/iec60909/voltageFactor';
 import type { Element } from '../model/element';
+import { maximumSources, minimumSources } from '../model/condition';
 import { elementId } from '../model/fields';
 import { networkOf, type Network } from '../model/network';
 import { demoNetwork } from '../test/demo';
@@ -80,11 +81,11 @@ describe('an assembly after a change of values', () => {
 describe('an engine that takes over from the one before', () => {
   const fault = solidFault('1ph');
   const queries: StudyQuery[] = [
-    { method: 'iec60909', faultCase: 'max' },
-    { method: 'iec60909', faultCase: 'min', charging: 'always' },
-    { method: 'iec60909', faultCase: 'max', outage: elementId('fer-bra-2') },
-    { method: 'iec60909', faultCase: 'max', condition: { out: [elementId('bra-t2')] } },
-    { method: 'superposition', faultCase: 'max' },
+    { method: 'iec60909', condition: maximumSources.id },
+    { method: 'iec60909', condition: minimumSources.id, charging: 'always' },
+    { method: 'iec60909', condition: maximumSources.id, outage: elementId('fer-bra-2') },
+    { method: 'iec60909', condition: maximumSources.id, alterations: { out: [elementId('bra-t2')] } },
+    { method: 'superposition', condition: maximumSources.id },
   ];
 
   it('answers as one made anew, over a whole session of changes', () => {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { magnitude, subtract } from '../linear/complex';
-import { inCondition, withEndOpen } from '../model/condition';
+import { altered, withEndOpen } from '../model/state';
 import { ofKind, type Network } from '../model/network';
 import { terminalKey } from '../model/topology';
 import { demoNetwork } from '../test/demo';
@@ -59,7 +59,7 @@ function compare(network: Network, tolerance = 1) {
 }
 
 const withoutConverters = (network: Network) =>
-  inCondition(network, { out: ofKind(network, 'converterSource').map(({ id }) => id) });
+  altered(network, { out: ofKind(network, 'converterSource').map(({ id }) => id) });
 
 describe('opened breakers', () => {
   it('as ports of the networks at hand are the network assembled with them open', () => {

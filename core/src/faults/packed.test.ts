@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
+import { maximumSources } from '../model/condition';
 import { elementId } from '../model/fields';
 import { ofKind } from '../model/network';
 import { demoNetwork } from '../test/demo';
-import { FaultEngine, type PlaceQuery, type StudyQuery } from './engine';
+import { FaultEngine, type PlaceQuery, type StudyQuery } from '../studies/engine';
 import { faultKinds, solidFault } from './kinds';
 import { RowPacker, rowsOf } from './packed';
 import { methods } from './query';
@@ -33,7 +34,7 @@ describe('packed rows', () => {
     let steady = 0;
     for (const method of methods)
       for (const kind of faultKinds) {
-        const study: StudyQuery = { method, faultCase: 'max' };
+        const study: StudyQuery = { method, condition: maximumSources.id };
         const fault = { ...solidFault(kind), breakingS: 0.1, durationS: 1 };
         const { value, shares } = drained(engine.table(study, fault, places));
         const rows = engine.rows(study, fault, places);

@@ -4,7 +4,7 @@ import { buildSequenceNetwork, drivingPoint, unitInjection } from '../assembly/s
 import { add, magnitude, scale, subtract, zero, type Complex } from '../linear/complex';
 import type { Element } from '../model/element';
 import { elementId } from '../model/fields';
-import { withEndOpen } from '../model/condition';
+import { withEndOpen } from '../model/state';
 import { networkOf, type Network } from '../model/network';
 import { toPhases } from '../sequence/components';
 import { expectFollowed, lastResult } from '../test/followed';

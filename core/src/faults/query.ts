@@ -1,6 +1,6 @@
 /** What is asked of the engine and what it answers: plain data, the same for screen, terminal and worker. */
 import type { Complex } from '../linear/complex';
-import type { Condition } from '../model/condition';
+import type { State } from '../model/state';
 import type { ElementId } from '../model/fields';
 import type { Problem } from '../model/problem';
 import type { Charging } from '../assembly/assemble';
@@ -22,12 +22,9 @@ export const methodTitles: Readonly<Record<Method, string>> = {
   superposition: 'on the load flow',
 };
 
-export interface StudyQuery extends C37Options {
+/** Which method, in which state of the system. */
+export interface StudyQuery extends State, C37Options {
   readonly method: Method;
-  readonly faultCase: FaultCase;
-  readonly condition?: Condition;
-  /** One element out of service, by an update of the factored networks. */
-  readonly outage?: ElementId | null;
   readonly peak?: PeakMethod;
   readonly charging?: Charging;
 }

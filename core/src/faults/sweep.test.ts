@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { inCondition } from '../model/condition';
+import { altered } from '../model/state';
 import type { ElementId } from '../model/fields';
 import { ofKind, type Network } from '../model/network';
 import { terminalKey } from '../model/topology';
@@ -26,7 +26,7 @@ function compare(network: Network, some: number, branches = 6) {
   const studyWithout = (outage: ElementId | null) => {
     let made = anew.get(outage);
     if (!made) {
-      const left = outage === null ? network : inCondition(network, { out: [outage] });
+      const left = outage === null ? network : altered(network, { out: [outage] });
       anew.set(outage, (made = iec60909Study(left, 'max')));
     }
     return made;

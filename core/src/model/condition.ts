@@ -1,19 +1,9 @@
-/** A state of the system laid over the model: switch positions, what is out of service, lines earthed for work. */
-import type { Element, ElementKind } from './element';
-import type { Line } from './branches';
-import type { ElementId } from './fields';
-import { networkOf, type Network } from './network';
-import { buildTopology, terminalKey, type TerminalKey } from './topology';
-
-export interface Condition {
-  /** Switches taken as open or closed, whatever the drawing says. */
-  readonly open?: readonly ElementId[];
-  readonly closed?: readonly ElementId[];
-  /** Elements out of service, switched off at all ends. */
-  readonly out?: readonly ElementId[];
-  /** Lines out of service and earthed at both ends: they take no load, but couple. */
-  readonly earthed?: readonly ElementId[];
-}
+/**
+ * Conditions: named states of the system, laid over the model as it is drawn: sources maximum or minimum, switch positions, what is out of
+ * service or earthed for work, which machines run, taps, operating voltages.
+ */
+import { z } from 'zod';
+import { choice, elementId, elementIdSchema, quantity, reference, type ElementId } from './fields';
 
 /** Kinds of element that are taken out of service as a whole; switches are opened instead. */
 export const outageKinds = [
@@ -31,77 +21,91 @@ export const outageKinds = [
   'load',
   'shunt',
   'earthingTransformer',
-] as const satisfies readonly ElementKind[];
+] as const;
 
-/** The network in a condition. Unknown ids are left unheeded. */
-export function inCondition(network: Network, condition: Condition): Network {
-  const { open = [], closed = [], out = [], earthed = [] } = condition;
-  const position = new Map([...open.map((id) => [id, false] as const), ...closed.map((id) => [id, true] as const)]);
-  const loose = new Set([...out, ...earthed]);
-  const elements: Element[] = [];
-  for (const element of network.elements.values()) {
-    if (out.includes(element.id)) continue;
-    if (element.kind === 'lineCoupling' && (out.includes(element.first) || out.includes(element.second))) continue;
-    if (element.kind === 'connection' && (loose.has(element.from.element) || loose.has(element.to.element))) continue;
-    const wanted = position.get(element.id);
-    if ((element.kind === 'switch' || element.kind === 'earthingSwitch') && wanted !== undefined)
-      elements.push({ ...element, closed: wanted });
-    else elements.push(element);
-    if (element.kind === 'line' && earthed.includes(element.id)) elements.push(...earthAtBothEnds(element));
-  }
-  return networkOf(elements);
-}
+/** Machines that a condition may start and stop. */
+export const machineKinds = [
+  'synchronousMachine',
+  'powerStationUnit',
+  'asynchronousMotor',
+  'staticDrive',
+  'converterSource',
+  'doublyFedMachine',
+] as const;
 
-/** Ids made from another one; may be longer than typed ones. */
-const madeFrom = (id: ElementId, what: string): ElementId => `${id}~${what}` as ElementId;
+/** Switched by a condition. */
+export const switchedKinds = ['switch', 'earthingSwitch'] as const;
 
-function earthAtBothEnds({ id, name }: Line): Element[] {
-  return [0, 1].flatMap((terminal): Element[] => {
-    const earth = madeFrom(id, `earth${terminal}`);
-    const called = `earth of ${name}, end ${terminal + 1}`;
-    return [
-      { kind: 'earthingSwitch', id: earth, name: called, note: '', x: 0, y: 0, turn: 0, closed: true },
-      {
-        kind: 'connection',
-        id: madeFrom(id, `wire${terminal}`),
-        from: { element: id, terminal },
-        to: { element: earth, terminal: 0 },
-      },
-    ];
+const listOf = (kinds: readonly string[], title: string) =>
+  z.array(reference(kinds, 'entry')).max(500).default([]).meta({ title, hidden: true });
+
+/** What a condition changes of the network as drawn. */
+const alterations = {
+  open: listOf(switchedKinds, 'Switches open'),
+  closed: listOf(switchedKinds, 'Switches closed'),
+  out: listOf(outageKinds, 'Out of service'),
+  /** Lines out of service and earthed at both ends: they take no load, but couple. */
+  earthed: listOf(['line'], 'Earthed for work'),
+  stopped: listOf(machineKinds, 'Machines not running'),
+  running: listOf(['synchronousMachine', 'powerStationUnit'], 'Machines running'),
+  taps: z
+    .array(
+      z.object({
+        element: reference(['transformer', 'threeWindingTransformer'], 'entry'),
+        position: z.int().min(-40).max(40),
+      }),
+    )
+    .max(200)
+    .default([])
+    .meta({ title: 'Tap positions', hidden: true }),
+  voltages: z
+    .array(
+      z.object({
+        element: reference(['networkFeeder'], 'entry'),
+        percent: quantity('Operating voltage', '% Un', { above: 50, max: 150 }),
+      }),
+    )
+    .max(200)
+    .default([])
+    .meta({ title: 'Operating voltages', hidden: true }),
+};
+
+/** A named state of the system. Not on the drawing; what it changes is shown there. */
+export const conditionSchema = z
+  .object({
+    kind: z.literal('condition'),
+    id: elementIdSchema,
+    name: z.string().trim().min(1, 'must not be empty').max(80).meta({ title: 'Name' }),
+    note: z.string().max(2000).default('').meta({ title: 'Note' }),
+    sources: choice('Sources', ['maximum', 'minimum']),
+    ...alterations,
+  })
+  .superRefine(({ open, closed, running, stopped }, context) => {
+    const twice = (list: readonly ElementId[], other: readonly ElementId[], path: string, message: string) => {
+      if (list.some((id) => other.includes(id))) context.addIssue({ code: 'custom', path: [path], message });
+    };
+    twice(open, closed, 'closed', 'a switch is either open or closed');
+    twice(running, stopped, 'stopped', 'a machine either runs or is stopped');
   });
+export type Condition = z.infer<typeof conditionSchema>;
+
+export const alterationFields = Object.keys(alterations) as (keyof Alterations)[];
+
+/** What is changed of the network as drawn, some of it or nothing. */
+export type Alterations = {
+  readonly [K in keyof typeof alterations]?: Readonly<z.infer<(typeof alterations)[K]>>;
+};
+
+/** These two always exist; they are part of no project. */
+export const maximumSources: Condition = builtIn('maximum', 'Maximum sources');
+export const minimumSources: Condition = builtIn('minimum', 'Minimum sources');
+export const builtInConditions = [maximumSources, minimumSources];
+
+function builtIn(sources: Condition['sources'], name: string): Condition {
+  const none = { open: [], closed: [], out: [], earthed: [], stopped: [], running: [], taps: [], voltages: [] };
+  return { kind: 'condition', id: elementId(sources), name, note: '', sources, ...none };
 }
 
-/**
- * The network with one end of a line switched off: the nearest breaker towards the node is opened, another switch where there is none, and the
- * connection taken away where there is no switch at all.
- */
-export function withEndOpen(network: Network, line: ElementId, terminal: number): Network {
-  const topology = buildTopology(network);
-  const start = terminalKey(line, terminal);
-  const node = topology.nodes[topology.nodeOf.get(start)!];
-  const seen = new Set<TerminalKey>([start]);
-  const queue = [start];
-  let other: ElementId | null = null;
-  for (const key of queue)
-    for (const wire of node.wires) {
-      const next = wire.from === key ? wire.to : wire.to === key ? wire.from : null;
-      if (next === null || seen.has(next)) continue;
-      const element = network.elements.get(wire.element)!;
-      if (element.kind === 'switch') {
-        if (element.type === 'breaker') return inCondition(network, { open: [element.id] });
-        other ??= element.id;
-      }
-      const [id] = [next.slice(0, next.lastIndexOf(':')) as ElementId];
-      seen.add(next);
-      // Beyond a bus the switches are those of other feeders.
-      if (network.elements.get(id)?.kind !== 'bus') queue.push(next);
-    }
-  if (other !== null) return inCondition(network, { open: [other] });
-  return networkOf(
-    [...network.elements.values()].filter(
-      (element) =>
-        element.kind !== 'connection' ||
-        ![element.from, element.to].some((end) => end.element === line && end.terminal === terminal),
-    ),
-  );
-}
+/** How a condition's faults are calculated: with maximum or minimum sources (IEC 60909-0, 5.3.1 and 7.1). */
+export const faultCaseOf = ({ sources }: Pick<Condition, 'sources'>): 'max' | 'min' =>
+  sources === 'maximum' ? 'max' : 'min';

@@ -26,7 +26,15 @@ const windings = (ratedMva: number, ukPercent: number) => ({
 type Common = 'id' | 'name' | 'kind' | 'x' | 'y' | 'turn' | 'note' | 'mirrored' | 'page' | 'pinned' | 'assumed';
 type Data<K extends ElementKind> = Omit<ElementOf<K>, Common>;
 type Undrawn =
-  'connection' | 'projectSettings' | 'gradingChart' | 'tower' | 'lineCoupling' | 'textNote' | 'panel' | 'page';
+  | 'connection'
+  | 'projectSettings'
+  | 'gradingChart'
+  | 'condition'
+  | 'tower'
+  | 'lineCoupling'
+  | 'textNote'
+  | 'panel'
+  | 'page';
 
 const data: { [K in Exclude<ElementKind, Undrawn>]: Data<K> } = {
   bus: { nominalKv: 11, length: 200 },

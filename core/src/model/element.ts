@@ -8,6 +8,7 @@ import {
   towerSchema,
   transformerSchema,
 } from './branches';
+import { conditionSchema } from './condition';
 import { pageSchema, panelSchema, textNoteSchema } from './sheet';
 import { choice, elementIdSchema, quantity, withDefault, type ElementId } from './fields';
 import { gradingChartSchema, relaySchema } from './protection';
@@ -80,6 +81,7 @@ export const elementSchema = z.discriminatedUnion('kind', [
   lineCouplingSchema,
   relaySchema,
   gradingChartSchema,
+  conditionSchema,
   textNoteSchema,
   panelSchema,
   pageSchema,
@@ -120,6 +122,7 @@ export const kinds: Readonly<Record<ElementKind, { title: string; terminals: num
   lineCoupling: { title: 'Line coupling', terminals: 0 },
   relay: { title: 'Relay', terminals: 0 },
   gradingChart: { title: 'Grading chart', terminals: 0 },
+  condition: { title: 'Condition', terminals: 0 },
   textNote: { title: 'Note', terminals: 0 },
   panel: { title: 'Panel', terminals: 0 },
   page: { title: 'Page', terminals: 0 },

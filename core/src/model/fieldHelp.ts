@@ -132,6 +132,8 @@ const help: Readonly<Record<string, string>> = {
   'synchronousMachine.x0Percent': 'Data sheet of the machine; needed only when its star point is earthed.',
   'synchronousMachine.excitation':
     'How far the exciter can go, and whether it is fed from the terminals, which a near fault takes away: data sheet of the exciter.',
+  'condition.sources':
+    'Fault levels of the feeders, the voltage factor, and which machines run unless the condition says otherwise.',
   '*.runsAtMinimum':
     'Whether it is in service in the case with the fewest sources, which decides the smallest fault currents.',
   '*.operation.holds': 'In the load flow: a fixed reactive power, or the voltage at its terminals.',

@@ -1,4 +1,5 @@
 /** The network as the rest of the core reads it: elements by id and by kind, checked against each other. */
+import { builtInConditions } from './condition';
 import type { Element, ElementKind, ElementOf, ProjectSettings } from './element';
 import { defaultSettings, kinds, nameOf, settingsId } from './element';
 import type { ElementId } from './fields';
@@ -57,6 +58,7 @@ export function settingsOf(network: Network): ProjectSettings {
 export function validateNetwork(network: Network): Problem[] {
   return [
     ...oneOfSettings(network),
+    ...reservedConditions(network),
     ...doubledNames(network),
     ...badConnections(network),
     ...danglingReferences(network),
@@ -73,6 +75,25 @@ const oneOfSettings = (network: Network): Problem[] =>
       message: `a project has one set of settings, "${settingsId}"; "${id}" is a second one`,
       element: id,
     }));
+
+/** The two conditions that always exist are found under their own identifiers and names. */
+const reservedConditions = (network: Network): Problem[] =>
+  ofKind(network, 'condition').flatMap(({ id, name }) => {
+    const taken = builtInConditions.find(
+      (condition) => condition.id === id || condition.name.toLowerCase() === name.toLowerCase(),
+    );
+    if (!taken) return [];
+    const [code, field] = taken.id === id ? ['condition.reserved', 'id'] : ['name.doubled', 'name'];
+    return [
+      {
+        severity: 'error' as const,
+        code,
+        message: `"${taken.name}" is a condition that every project has: choose another ${field === 'id' ? 'identifier' : 'name'}`,
+        element: id,
+        field,
+      },
+    ];
+  });
 
 function doubledNames(network: Network): Problem[] {
   const seen = new Map<string, Element>();

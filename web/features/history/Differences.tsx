@@ -6,7 +6,7 @@ import { kinds } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { formSections } from '../../card/schemaFields';
 import { plainNumber } from '../../card/quantity';
-import bench from '../bench.module.css';
+import bench from '../../stages/bench.module.css';
 import classes from './history.module.css';
 
 const words = { added: 'added', removed: 'removed', changed: 'changed' } as const;

@@ -8,7 +8,7 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind } from '@mesura/core/model/network';
 import type { ListedSheet, SheetHead } from '../../server/sheets';
 import { Chip } from '../../desk/Chip';
-import { useDesk } from '../../desk/deskState';
+import { showSheet, useSheetsState } from './state';
 import { useCore } from '../../workers/useCore';
 import { api } from '../../project/api';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
@@ -20,8 +20,7 @@ export function SheetsBench() {
   const network = useProject((state) => state.network);
   const projectId = useProject((state) => state.id);
   const relays = ofKind(network, 'relay');
-  const chosen = useDesk((state) => state.sheetRelay);
-  const set = useDesk((state) => state.set);
+  const chosen = useSheetsState((state) => state.relay);
   const [issued, setIssued] = useState<ListedSheet[]>([]);
   const relay = relays.find((each) => each.id === chosen) ?? relays[0];
 
@@ -71,7 +70,7 @@ export function SheetsBench() {
               device={each.device}
               last={issued.find((sheet) => sheet.relayId === each.id)}
               active={each.id === relay.id}
-              onChoose={() => set({ sheetRelay: each.id })}
+              onChoose={() => showSheet(each.id)}
             />
           ))}
         </tbody>

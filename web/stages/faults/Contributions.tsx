@@ -1,6 +1,6 @@
 'use client';
 
-import type { FaultDetail, FaultRow } from '@mesura/core/faults/engine';
+import type { FaultDetail, FaultRow } from '@mesura/core/studies/engine';
 import { add, angle, magnitude } from '@mesura/core/linear/complex';
 import type { PhaseCurrents } from '@mesura/core/sequence/components';
 import { settingsOf } from '@mesura/core/model/network';

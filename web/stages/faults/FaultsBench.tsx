@@ -8,9 +8,9 @@ import { peakMethodTitles } from '@mesura/core/faults/iec60909/peak';
 import { faultKinds, faultKindTitles, phasesTitle, type FaultKind } from '@mesura/core/faults/kinds';
 import { nameOf } from '@mesura/core/model/element';
 import type { Problem } from '@mesura/core/model/problem';
-import type { FaultRow } from '@mesura/core/faults/engine';
+import type { FaultRow } from '@mesura/core/studies/engine';
 import { Chip } from '../../desk/Chip';
-import { samePlace, useDesk } from '../../desk/deskState';
+import { useCondition } from '../../desk/condition';
 import { useElement, useProject } from '../../project/ProjectContext';
 import { ElementForm } from '../../card/ElementForm';
 import { formatNumber } from '../../card/quantity';
@@ -20,6 +20,7 @@ import { figureColumns, type FigureColumn } from './columns';
 import { BranchTable, VoltageTable } from './PlaceTables';
 import { MethodSelect, SetupPanel, useSetupChange } from './SetupPanel';
 import { useFaultDetail, useFaultTable } from './useFaults';
+import { samePlace, setFaults, useFaultsState } from './state';
 import { WorkingView } from './WorkingView';
 import bench from '../bench.module.css';
 import classes from './faults.module.css';
@@ -32,14 +33,19 @@ const kindLabels: Record<FaultKind, string> = {
 };
 
 /** Rows as a spreadsheet takes them: tabs, decimal point, full digits. */
-function tableText(rows: readonly FaultRow[], columns: readonly FigureColumn[], separator: 'tab' | 'csv'): string {
+function tableText(
+  rows: readonly FaultRow[],
+  columns: readonly FigureColumn[],
+  condition: string,
+  separator: 'tab' | 'csv',
+): string {
   const cells = [
     ['Place', 'kV', 'Kind', 'Condition', ...columns.map(({ head }) => head.replaceAll('″', '"')), 'Remark'],
     ...rows.map((row) => [
       row.name,
       row.nominalKv,
       faultKindTitles[row.kind],
-      row.faultCase === 'max' ? 'maximum' : 'minimum',
+      condition,
       ...columns.map((column) => {
         const value = column.value(row);
         return value === null ? '' : Number(value.toPrecision(6));
@@ -51,10 +57,10 @@ function tableText(rows: readonly FaultRow[], columns: readonly FigureColumn[], 
 }
 
 export function FaultsBench() {
-  const setup = useDesk((state) => state.faultSetup);
-  const faultCase = useDesk((state) => state.faultCase);
+  const setup = useFaultsState((state) => state.setup);
+  const condition = useCondition();
   const change = useSetupChange();
-  const chosen = useDesk((state) => state.faultPlace);
+  const chosen = useFaultsState((state) => state.place);
   const [open, setOpen] = useState(false);
   const table = useFaultTable();
   const rows = table.value?.rows ?? [];
@@ -82,7 +88,7 @@ export function FaultsBench() {
         >
           Options
         </Button>
-        <CopyButton value={tableText(rows, columns, 'tab')}>
+        <CopyButton value={tableText(rows, columns, condition.name, 'tab')}>
           {({ copied, copy }) => (
             <Tooltip label={copied ? 'Copied' : 'Copy the table'} openDelay={300}>
               <ActionIcon variant="default" size={24} aria-label="Copy the table" onClick={copy}>
@@ -96,7 +102,9 @@ export function FaultsBench() {
             variant="default"
             size={24}
             aria-label="Save as CSV"
-            onClick={() => saveText(`faults-${setup.kind}-${faultCase}.csv`, tableText(rows, columns, 'csv'))}
+            onClick={() =>
+              saveText(`faults ${setup.kind} ${condition.name}.csv`, tableText(rows, columns, condition.name, 'csv'))
+            }
           >
             <IconDownload size={14} />
           </ActionIcon>
@@ -121,13 +129,12 @@ export function FaultsBench() {
 
 /** What stands behind the figures, in a line. */
 function StudyNote() {
-  const { method, peak, outage, phaseR, phaseX, earthR, earthX, kind, odd, current, prefaultPercent } = useDesk(
-    (state) => state.faultSetup,
+  const { method, peak, outage, phaseR, phaseX, earthR, earthX, kind, odd, current, prefaultPercent } = useFaultsState(
+    (state) => state.setup,
   );
-  const faultCase = useDesk((state) => state.faultCase);
+  const { sources, name } = useCondition();
   const out = useElement(outage);
   const impeded = method !== 'c37' && (phaseR || phaseX || ((kind === '1ph' || kind === '2phE') && (earthR || earthX)));
-  const sources = faultCase === 'max' ? 'maximum' : 'minimum';
   const basis =
     method === 'iec60909'
       ? `IEC 60909-0:2016, ${sources} currents; peak by ${peakMethodTitles[peak]}`
@@ -136,7 +143,7 @@ function StudyNote() {
         : `From the load flow, ${sources} sources; no voltage or correction factors`;
   return (
     <>
-      {basis}
+      {name}: {basis}
       {kind !== '3ph' && odd !== 0 && method !== 'c37' ? `; ${phasesTitle({ kind, odd })}` : ''}
       {impeded ? '; with fault impedance' : ''}
       {out ? `; without ${nameOf(out)}` : ''}
@@ -168,8 +175,7 @@ function saveText(name: string, text: string): void {
 }
 
 function FaultCard({ rows }: { rows: readonly FaultRow[] }) {
-  const chosen = useDesk((state) => state.faultPlace);
-  const set = useDesk((state) => state.set);
+  const chosen = useFaultsState((state) => state.place);
   const element = useElement(chosen ? chosen.element : null);
   const detail = useFaultDetail(element ? chosen : null);
   const [tab, setTab] = useState<string | null>('faults');
@@ -201,7 +207,7 @@ function FaultCard({ rows }: { rows: readonly FaultRow[] }) {
             mr={8}
             style={{ alignSelf: 'center' }}
             aria-label="Close card"
-            onClick={() => set({ faultPlace: null })}
+            onClick={() => setFaults({ place: null })}
           >
             <IconX size={14} />
           </ActionIcon>

@@ -1,6 +1,6 @@
 /** Columns of the fault table by method; the table on screen, the clipboard and the file show the same. */
-import type { FaultRow } from '@mesura/core/faults/engine';
-import type { FaultSetup } from '../../desk/deskState';
+import type { FaultRow } from '@mesura/core/studies/engine';
+import type { FaultSetup } from './state';
 
 export interface FigureColumn {
   readonly id: string;

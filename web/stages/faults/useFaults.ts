@@ -1,28 +1,29 @@
 'use client';
 
 import { useMemo } from 'react';
-import type { FaultQuery, FaultRow, Method, PlaceQuery, StudyQuery } from '@mesura/core/faults/engine';
+import type { FaultQuery, FaultRow, Method, PlaceQuery, StudyQuery } from '@mesura/core/studies/engine';
 import { rowsOf, type PackedRows } from '@mesura/core/faults/packed';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind, type Network } from '@mesura/core/model/network';
 import { noOverlay, type BusTag, type FlowMark, type Overlay } from '../../diagram/overlay';
-import type { FaultCase } from '@mesura/core/sequence/stamp';
-import { samePlace, useDesk, type FaultSetup } from '../../desk/deskState';
+import { useCondition } from '../../desk/condition';
+import { useDesk } from '../../desk/deskState';
 import { useCore } from '../../workers/useCore';
 import { formatCurrent, formatNumber, withUnit } from '../../card/quantity';
 import { useProject } from '../../project/ProjectContext';
+import { samePlace, useFaultsState, type FaultSetup } from './state';
 
 /** The questions that the setup of the stage and the condition of the desk put to the engine. */
 export function useQueries(): { study: StudyQuery; fault: FaultQuery } {
-  const setup = useDesk((state) => state.faultSetup);
-  const faultCase = useDesk((state) => state.faultCase);
-  return useMemo(() => queriesOf(setup, faultCase), [setup, faultCase]);
+  const setup = useFaultsState((state) => state.setup);
+  const { id } = useCondition();
+  return useMemo(() => queriesOf(setup, id), [setup, id]);
 }
 
-export function queriesOf(setup: FaultSetup, faultCase: FaultCase): { study: StudyQuery; fault: FaultQuery } {
+export function queriesOf(setup: FaultSetup, condition: ElementId): { study: StudyQuery; fault: FaultQuery } {
   const { method, outage, peak, charging, prefaultPercent, current } = setup;
   return {
-    study: { method, faultCase, outage, peak, charging, prefaultPercent, current },
+    study: { method, condition, outage, peak, charging, prefaultPercent, current },
     fault: {
       kind: setup.kind,
       odd: setup.odd,
@@ -42,7 +43,7 @@ export const currentSymbol = (method: Method): string =>
 /** Fault levels of all buses, as set up, and of the place on a line before them. */
 export function useFaultTable() {
   const queries = useQueries();
-  const line = useDesk((state) => state.linePlace);
+  const line = useFaultsState((state) => state.linePlace);
   const exists = useProject((state) => line !== null && state.network.elements.has(line.element));
   const further = line && exists ? [line] : [];
   const answer = useCore(`faults ${JSON.stringify([queries, further])}`, (service, ticket, onProgress) =>
@@ -72,7 +73,7 @@ export function useFaultDetail(place: PlaceQuery | null) {
 /** Fault levels at the buses, and the currents of the fault that is looked into. */
 export function useFaultOverlay(wanted: boolean): Overlay {
   const stage = useDesk((state) => state.stage);
-  const chosen = useDesk((state) => state.faultPlace);
+  const chosen = useFaultsState((state) => state.place);
   const exists = useProject((state) => chosen !== null && state.network.elements.has(chosen.element));
   const network = useProject((state) => state.network);
   const table = useFaultTable();

@@ -1,7 +1,8 @@
 'use client';
 
 import type { Bus } from '@mesura/core/model/switching';
-import { busPlace, goTo, useDesk } from '../../desk/deskState';
+import { goTo } from '../../desk/deskState';
+import { busPlace, setFaults } from './state';
 import { formatNumber } from '../../card/quantity';
 import { currentSymbol, useFaultTable } from './useFaults';
 import bench from '../bench.module.css';
@@ -28,7 +29,7 @@ export function ElementFaults({ bus }: { bus: Bus }) {
           type="button"
           className={bench.input}
           onClick={() => {
-            useDesk.getState().set({ faultPlace: busPlace(bus.id) });
+            setFaults({ place: busPlace(bus.id) });
             goTo('faults');
           }}
         >

@@ -1,15 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { FaultEngine, methods } from '@mesura/core/faults/engine';
+import { FaultEngine, methods } from '@mesura/core/studies/engine';
 import { networkOf } from '@mesura/core/model/network';
 import { demoNetwork } from '@mesura/core/test/demo';
-import { busPlace, plainSetup, samePlace, type FaultSetup } from '../../desk/deskState';
+import { busPlace, plainSetup, samePlace, type FaultSetup } from './state';
+import { maximumSources, minimumSources } from '@mesura/core/model/condition';
 import { elementId } from '@mesura/core/model/fields';
 import { figureColumns } from './columns';
 import { currentSymbol, queriesOf } from './useFaults';
 
 const engine = new FaultEngine(demoNetwork());
 const rowsOf = (setup: FaultSetup) => {
-  const { study, fault } = queriesOf(setup, 'max');
+  const { study, fault } = queriesOf(setup, maximumSources.id);
   return engine.rows(study, fault);
 };
 
@@ -34,7 +35,7 @@ describe('columns of the fault table', () => {
     expect(heads).not.toContain('Sk″ MVA');
   });
   it('a refused row has no figures', () => {
-    const { study, fault } = queriesOf(plainSetup, 'max');
+    const { study, fault } = queriesOf(plainSetup, maximumSources.id);
     const [row] = new FaultEngine(networkOf([])).rows(study, fault, [busPlace(elementId('nobody'))]);
     for (const column of figureColumns(plainSetup)) expect(column.value(row)).toBeNull();
   });
@@ -42,15 +43,18 @@ describe('columns of the fault table', () => {
 
 describe('the setup as questions', () => {
   it('durations, impedances and the breaker go along only where they count', () => {
-    const { study, fault } = queriesOf({ ...plainSetup, phaseR: 2, earthX: 3, breakingS: 0.05 }, 'min');
-    expect(study).toMatchObject({ method: 'iec60909', faultCase: 'min', outage: null });
+    const { study, fault } = queriesOf({ ...plainSetup, phaseR: 2, earthX: 3, breakingS: 0.05 }, minimumSources.id);
+    expect(study).toMatchObject({ method: 'iec60909', condition: 'minimum', outage: null });
     expect(fault).toMatchObject({
       phaseOhm: { re: 2, im: 0 },
       earthOhm: { re: 0, im: 3 },
       breakingS: null,
       durationS: null,
     });
-    expect(queriesOf({ ...plainSetup, durations: true }, 'max').fault).toMatchObject({ breakingS: 0.1, durationS: 1 });
+    expect(queriesOf({ ...plainSetup, durations: true }, maximumSources.id).fault).toMatchObject({
+      breakingS: 0.1,
+      durationS: 1,
+    });
   });
   it('names and places', () => {
     expect(methods.map(currentSymbol)).toEqual(['Ik″', 'Isym', 'I']);

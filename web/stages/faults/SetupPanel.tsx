@@ -2,7 +2,7 @@
 
 import { Select, Switch } from '@mantine/core';
 import { breakerClasses } from '@mesura/core/faults/c37/factors';
-import { methods, methodTitles, type Method, type PlaceQuery } from '@mesura/core/faults/engine';
+import { methods, methodTitles, type Method, type PlaceQuery } from '@mesura/core/studies/engine';
 import { peakMethods, peakMethodTitles, type PeakMethod } from '@mesura/core/faults/iec60909/peak';
 import { phasesTitle, type Phase } from '@mesura/core/faults/kinds';
 import { outageKinds } from '@mesura/core/model/condition';
@@ -10,12 +10,12 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind } from '@mesura/core/model/network';
 import { kinds, nameOf } from '@mesura/core/model/element';
 import { outOfBounds, QuantityField } from '../../card/QuantityField';
-import { useDesk, type FaultSetup } from '../../desk/deskState';
+import { setFaults, useFaultsState, type FaultSetup } from './state';
 import { useProject } from '../../project/ProjectContext';
 import classes from './faults.module.css';
 
 export function MethodSelect() {
-  const setup = useDesk((state) => state.faultSetup);
+  const setup = useFaultsState((state) => state.setup);
   const change = useSetupChange();
   return (
     <Select
@@ -38,14 +38,13 @@ export function MethodSelect() {
 
 export function useSetupChange(): (part: Partial<FaultSetup>) => void {
   return (part) => {
-    const { faultSetup, set } = useDesk.getState();
-    set({ faultSetup: { ...faultSetup, ...part } });
+    setFaults({ setup: { ...useFaultsState.getState().setup, ...part } });
   };
 }
 
 /** Everything beyond method and kind: phases, impedances of the fault, outage, place on a line, options of the method. */
 export function SetupPanel() {
-  const setup = useDesk((state) => state.faultSetup);
+  const setup = useFaultsState((state) => state.setup);
   const change = useSetupChange();
   const { method, kind } = setup;
   const solid = method !== 'c37';
@@ -82,7 +81,7 @@ export function SetupPanel() {
 }
 
 function IecOptions() {
-  const setup = useDesk((state) => state.faultSetup);
+  const setup = useFaultsState((state) => state.setup);
   const change = useSetupChange();
   return (
     <>
@@ -136,7 +135,7 @@ function IecOptions() {
 }
 
 function C37Options() {
-  const setup = useDesk((state) => state.faultSetup);
+  const setup = useFaultsState((state) => state.setup);
   const change = useSetupChange();
   return (
     <>
@@ -221,7 +220,7 @@ const switchable = new Set<string>(outageKinds.filter((kind) => kind !== 'load' 
 
 function OutageSelect() {
   const network = useProject((state) => state.network);
-  const outage = useDesk((state) => state.faultSetup.outage);
+  const outage = useFaultsState((state) => state.setup.outage);
   const change = useSetupChange();
   const byKind = new Map<string, { value: string; label: string }[]>();
   for (const element of network.elements.values()) {
@@ -247,9 +246,8 @@ function OutageSelect() {
 /** A place along a line, or at an end that its breaker has left. */
 function LinePlace() {
   const network = useProject((state) => state.network);
-  const place = useDesk((state) => state.linePlace);
-  const set = useDesk((state) => state.set);
-  const put = (next: Exclude<PlaceQuery, { at: 'terminal' }> | null) => set({ linePlace: next, faultPlace: next });
+  const place = useFaultsState((state) => state.linePlace);
+  const put = (next: Exclude<PlaceQuery, { at: 'terminal' }> | null) => setFaults({ linePlace: next, place: next });
   const lines = ofKind(network, 'line');
   const mode = place === null ? null : place.at === 'line' ? 'along' : `end${place.terminal}`;
   return (

@@ -13,6 +13,7 @@ import { logExtent } from '../../charts/scales';
 import { newId } from '../../project/newId';
 import { Chip } from '../../desk/Chip';
 import { useDesk } from '../../desk/deskState';
+import { discard, edit, setGrading, useGradingState } from './state';
 import { deviceStyles } from '../../theme/tokens';
 import { useComputedColorScheme } from '@mantine/core';
 import { useCore } from '../../workers/useCore';
@@ -38,7 +39,6 @@ export function GradingBench() {
   const commit = useProject((state) => state.commit);
   const network = useProject((state) => state.network);
   const charts = useMemo(() => ofKind(network, 'gradingChart'), [network]);
-  const set = useDesk((state) => state.set);
   const create = () => {
     const buses = ofKind(network, 'bus');
     const id = newId();
@@ -60,7 +60,7 @@ export function GradingBench() {
       ],
       `New chart ${name}`,
     );
-    set({ chartId: id, pair: null });
+    setGrading({ chartId: id, pair: null });
   };
   if (!chart)
     return (
@@ -90,11 +90,9 @@ function Chart({
   const commit = useProject((state) => state.commit);
   const selection = useProject((state) => state.selection);
   const select = useProject((state) => state.select);
-  const edited = useDesk((state) => state.edited);
-  const edit = useDesk((state) => state.edit);
-  const discard = useDesk((state) => state.discard);
+  const edited = useGradingState((state) => state.edited);
   const set = useDesk((state) => state.set);
-  const pair = useDesk((state) => state.pair);
+  const pair = useGradingState((state) => state.pair);
   const scheme = useComputedColorScheme('light');
   // The question carries what it depends on, so that an answer for another make-up of the chart is never drawn.
   const key = `grading ${chart.id} ${chart.mode} ${chart.referenceKv} ${chart.relays.join()} ${chart.pairs.map((p) => p.downstream + p.upstream).join()}`;
@@ -136,7 +134,7 @@ function Chart({
   const storedOf = (id: ElementId) => find(network, 'relay', id)!;
   const tryOut = (relay: Relay) => {
     // The pair looked at stays, also when it is no longer the worst.
-    if (pair === null && shownPair) set({ pair: judged.indexOf(shownPair) });
+    if (pair === null && shownPair) setGrading({ pair: judged.indexOf(shownPair) });
     edit(relay, storedOf(relay.id));
   };
   const update = (changed: GradingChart, what: string) =>
@@ -159,7 +157,7 @@ function Chart({
           allowDeselect={false}
           value={chart.id}
           data={charts.map(({ id, name }) => ({ value: id, label: name }))}
-          onChange={(id) => set({ chartId: id as ElementId, pair: null })}
+          onChange={(id) => setGrading({ chartId: id as ElementId, pair: null })}
         />
         <ChartMenu chart={chart} create={create} update={update} />
         <span className={bench.spacer} />
@@ -213,7 +211,7 @@ function Chart({
         judged={judged}
         proposals={proposals}
         shown={shownPair}
-        onShow={(index) => set({ pair: index })}
+        onShow={(index) => setGrading({ pair: index })}
         update={update}
         tryOut={tryOut}
         edited={known}

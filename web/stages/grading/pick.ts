@@ -6,7 +6,7 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { find, ofKind, type Network } from '@mesura/core/model/network';
 import type { GradingChart, Relay } from '@mesura/core/model/protection';
 import { noOverlay, type Overlay } from '../../diagram/overlay';
-import { useDesk } from '../../desk/deskState';
+import { useGradingState } from './state';
 import { deviceStyles } from '../../theme/tokens';
 import { useProject, type useProjectStore } from '../../project/ProjectContext';
 
@@ -15,7 +15,7 @@ export const chartOf = (network: Network, chosen: ElementId | null): GradingChar
   find(network, 'gradingChart', chosen) ?? ofKind(network, 'gradingChart')[0];
 
 export function useChart(): GradingChart | undefined {
-  const chosen = useDesk((state) => state.chartId);
+  const chosen = useGradingState((state) => state.chartId);
   return useProject((state) => chartOf(state.network, chosen));
 }
 
@@ -33,7 +33,7 @@ export function relayAt(network: Network, id: ElementId): Relay | undefined {
 export function pickForChart(store: ReturnType<typeof useProjectStore>, id: ElementId): void {
   const { network, commit, select } = store.getState();
   const relay = relayAt(network, id);
-  const chart = chartOf(network, useDesk.getState().chartId);
+  const chart = chartOf(network, useGradingState.getState().chartId);
   if (!relay) return;
   if (chart && !chart.relays.includes(relay.id))
     commit(

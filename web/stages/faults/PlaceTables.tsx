@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import { SegmentedControl } from '@mantine/core';
-import type { BranchFigures, BusFigures } from '@mesura/core/faults/engine';
+import type { BranchFigures, BusFigures } from '@mesura/core/studies/engine';
 import { angle, magnitude, type Complex } from '@mesura/core/linear/complex';
 import { useProject } from '../../project/ProjectContext';
 import { formatNumber } from '../../card/quantity';

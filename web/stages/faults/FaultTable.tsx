@@ -10,8 +10,8 @@ import {
   type ColumnDef,
   type SortingState,
 } from '@tanstack/react-table';
-import type { FaultRow } from '@mesura/core/faults/engine';
-import { samePlace, useDesk } from '../../desk/deskState';
+import type { FaultRow } from '@mesura/core/studies/engine';
+import { samePlace, setFaults, useFaultsState } from './state';
 import { useProject } from '../../project/ProjectContext';
 import { formatNumber } from '../../card/quantity';
 import { useRowWindow } from '../../card/useRowWindow';
@@ -34,9 +34,8 @@ const names: Column[] = [
 /** Sortable table of fault levels; a row is the bus on the drawing. */
 export function FaultTable({ rows, current }: { rows: readonly FaultRow[]; current: boolean }) {
   const [sorting, setSorting] = useState<SortingState>([]);
-  const setup = useDesk((state) => state.faultSetup);
-  const chosen = useDesk((state) => state.faultPlace);
-  const set = useDesk((state) => state.set);
+  const setup = useFaultsState((state) => state.setup);
+  const chosen = useFaultsState((state) => state.place);
   const select = useProject((state) => state.select);
   const figures = useMemo(() => figureColumns(setup), [setup]);
   const columns = useMemo(
@@ -63,7 +62,7 @@ export function FaultTable({ rows, current }: { rows: readonly FaultRow[]; curre
     getRowId: (row) => JSON.stringify(row.place),
   });
   const choose = (row: FaultRow) => {
-    set({ faultPlace: row.place });
+    setFaults({ place: row.place });
     select([row.place.element]);
   };
   const sorted = table.getRowModel().rows;

@@ -6,27 +6,20 @@ import { once } from '../linear/once';
 import { scale, type Complex } from '../linear/complex';
 import { nameOf, type Element } from '../model/element';
 import type { ElementId } from '../model/fields';
-import { inCondition, withEndOpen } from '../model/condition';
+import { conditionOf, networkIn, type State } from '../model/state';
+import { faultCaseOf } from '../model/condition';
 import { ofKind, type Network } from '../model/network';
 import type { Problem } from '../model/problem';
 import type { Assembly } from '../assembly/assemble';
 import { doubtsOf } from '../assembly/doubts';
+import type { FaultCase } from '../sequence/stamp';
 import { noCurrents, toPhases, type SequenceCurrents, type SequenceValues } from '../sequence/components';
-import { c37Study, type C37Study } from './c37/study';
-import { contributionsOf, elementFlowsOf } from './contributions';
-import { nodeVoltages, type TerminalCurrents } from './flows';
-import {
-  iec60909Study,
-  outageStudy,
-  revisedStudy,
-  prefaultOf,
-  raisedBy,
-  simultaneousFaults,
-  solvedFlows,
-  type Iec60909Study,
-} from './iec60909/study';
-import { problem, rowFrom, solveC37, solveIec, solveSuperposed, type More } from './methodRows';
-import { RowPacker, type PackedRows } from './packed';
+import { c37Study, type C37Study } from '../faults/c37/study';
+import { contributionsOf, elementFlowsOf } from '../faults/contributions';
+import { nodeVoltages, type TerminalCurrents } from '../faults/flows';
+import { prefaultOf, raisedBy, simultaneousFaults, solvedFlows, type Iec60909Study } from '../faults/iec60909/study';
+import { problem, rowFrom, solveC37, solveIec, solveSuperposed, type More } from '../faults/methodRows';
+import { RowPacker, type PackedRows } from '../faults/packed';
 import type {
   StudyQuery,
   FaultQuery,
@@ -36,30 +29,24 @@ import type {
   BusFigures,
   FaultDetail,
   SimultaneousAnswer,
-} from './query';
-import type { Disturbance, DisturbanceResult, Place } from './solve';
+} from '../faults/query';
+import type { Disturbance, DisturbanceResult, Place } from '../faults/solve';
 import {
   currentsDuring,
   superpositionFault,
   superpositionStudy,
   voltagesDuring as superposedVoltages,
   type SuperpositionStudy,
-} from './superposition/study';
+} from '../faults/superposition/study';
 
-export * from './query';
+import { Studies } from './studies';
+
+export * from '../faults/query';
 
 type Prepared =
   | { readonly method: 'iec60909'; readonly study: Iec60909Study }
   | { readonly method: 'c37'; readonly study: C37Study }
   | { readonly method: 'superposition'; readonly study: SuperpositionStudy };
-
-interface Earlier {
-  readonly study: Iec60909Study;
-  readonly changed: readonly ElementId[];
-}
-
-/** With more elements changed than these a study is made anew. */
-const mostChanges = 8;
 
 type PreparedResult = { ok: true; prepared: Prepared } | { ok: false; problems: readonly Problem[] };
 
@@ -67,29 +54,14 @@ export class FaultEngine {
   private readonly prepared = new Map<string, PreparedResult>();
   private last: { query: StudyQuery; made: PreparedResult } | null = null;
 
-  /** Studies of an earlier model that may be taken on, with what has changed since. */
-  private readonly earlier: ReadonlyMap<string, Earlier>;
+  readonly studies: Studies;
 
   /** `from`: the engine of the model before, and all elements that differ. */
   constructor(
     readonly network: Network,
     from?: { readonly engine: FaultEngine; readonly changed: readonly ElementId[] },
   ) {
-    this.earlier = from ? from.engine.handOn(from.changed) : new Map();
-  }
-
-  private handOn(changed: readonly ElementId[]): Map<string, Earlier> {
-    const handed = new Map<string, Earlier>();
-    for (const [key, { study, changed: before }] of this.earlier)
-      handed.set(key, { study, changed: [...new Set([...before, ...changed])] });
-    for (const [key, made] of this.prepared)
-      if (made.ok && made.prepared.method === 'iec60909') {
-        const { study } = made.prepared;
-        // Of the model as drawn; what was made for a condition of it stands on another network.
-        if (study.assembly.network === this.network) handed.set(key, { study, changed });
-      }
-    for (const [key, each] of handed) if (each.changed.length > mostChanges) handed.delete(key);
-    return handed;
+    this.studies = new Studies(network, from && { studies: from.engine.studies, changed: from.changed });
   }
 
   /** Rows for some places, or for all buses: highest voltage first, then by name. */
@@ -103,8 +75,8 @@ export class FaultEngine {
     fault: FaultQuery,
     places: readonly PlaceQuery[] = this.buses(),
   ): Generator<number, PackedRows> {
-    const { method, faultCase } = study;
-    const rows = new RowPacker({ kind: fault.kind, method, faultCase }, places.length);
+    const { method } = study;
+    const rows = new RowPacker({ kind: fault.kind, method, faultCase: this.caseOf(study) }, places.length);
     yield 0;
     for (const [k, place] of places.entries()) {
       rows.add(this.row(study, fault, place));
@@ -190,54 +162,53 @@ export class FaultEngine {
     return [...assembly.problems, ...doubtsOf(assembly), ...flow];
   }
 
-  private prepare(query: StudyQuery, openEnd?: { element: ElementId; terminal: number }): PreparedResult {
+  /** In which case the faults of a condition are calculated; of one that does not exist, the maximum. */
+  private caseOf({ condition }: State): FaultCase {
+    const found = conditionOf(this.network, condition);
+    return found ? faultCaseOf(found) : 'max';
+  }
+
+  private prepare(query: StudyQuery): PreparedResult {
     // A table asks with the same object for every row.
-    if (this.last?.query === query && !openEnd) return this.last.made;
-    const key = JSON.stringify([query, openEnd]);
-    let made = this.prepared.get(key);
-    if (!made) this.prepared.set(key, (made = this.takenOn(key) ?? this.make(query, openEnd)));
-    if (!openEnd) this.last = { query, made };
+    if (this.last?.query === query) return this.last.made;
+    const made = this.made(query);
+    this.last = { query, made };
     return made;
   }
 
-  /** The study of the model before with the changed values put in; null where that is not enough. */
-  private takenOn(key: string): PreparedResult | null {
-    const before = this.earlier.get(key);
-    const study = before && revisedStudy(before.study, this.network, before.changed);
-    return study ? { ok: true, prepared: { method: 'iec60909', study } } : null;
+  private made(query: StudyQuery): PreparedResult {
+    const { method, prefaultPercent, current, condition, alterations, outage, openEnd } = query;
+    if (!conditionOf(this.network, condition))
+      return { ok: false, problems: [problem('condition.unknown', `there is no condition "${condition}"`)] };
+    if (method === 'iec60909') return { ok: true, prepared: { method, study: this.studies.iec60909(query, query) } };
+    const state = { condition, alterations, outage, openEnd };
+    const key = JSON.stringify([method, conditionOf(this.network, condition), state, prefaultPercent, current]);
+    let made = this.prepared.get(key);
+    if (!made) this.prepared.set(key, (made = this.make(query, networkIn(this.network, state))));
+    return made;
   }
 
-  private make(query: StudyQuery, openEnd?: { element: ElementId; terminal: number }): PreparedResult {
-    const { method, faultCase, condition = {}, outage = null, peak, charging, prefaultPercent, current } = query;
-    const { open = [], closed = [], out = [], earthed = [] } = condition;
-    const changed = open.length + closed.length + out.length + earthed.length > 0;
-    let network = changed ? inCondition(this.network, condition) : this.network;
-    if (openEnd) network = withEndOpen(network, openEnd.element, openEnd.terminal);
-    if (method === 'iec60909') {
-      const whole: PreparedResult | null = outage !== null ? this.prepare({ ...query, outage: null }, openEnd) : null;
-      if (whole?.ok && whole.prepared.method === 'iec60909')
-        return { ok: true, prepared: { method, study: outageStudy(whole.prepared.study, outage!) } };
-      return { ok: true, prepared: { method, study: iec60909Study(network, faultCase, { peak, charging }) } };
-    }
-    if (outage !== null) network = inCondition(network, { out: [outage] });
+  private make(query: StudyQuery, network: Network): PreparedResult {
+    const { method, prefaultPercent, current } = query;
     if (method === 'c37')
       return { ok: true, prepared: { method, study: c37Study(network, { prefaultPercent, current }) } };
-    const made = superpositionStudy(network, faultCase);
-    return made.ok ? { ok: true, prepared: { method, study: made.study } } : made;
+    const made = superpositionStudy(network, this.caseOf(query));
+    return made.ok ? { ok: true, prepared: { method: 'superposition', study: made.study } } : made;
   }
 
   private solve(query: StudyQuery, fault: FaultQuery, asked: PlaceQuery): { row: FaultRow; more?: () => More } {
-    const openEnd = asked.at === 'openEnd' ? { element: asked.element, terminal: asked.terminal } : undefined;
     const place: Place =
       asked.at === 'openEnd' ? { at: 'terminal', element: asked.element, terminal: asked.terminal } : asked;
-    const made = this.prepare(query, openEnd);
+    const made = this.prepare(
+      asked.at === 'openEnd' ? { ...query, openEnd: { element: asked.element, terminal: asked.terminal } } : query,
+    );
     const element = this.network.elements.get(asked.element);
     const common = {
       place: asked,
       name: nameOfPlace(asked, element),
       kind: fault.kind,
       method: query.method,
-      faultCase: query.faultCase,
+      faultCase: this.caseOf(query),
     };
     const nominal = element?.kind === 'bus' ? element.nominalKv : 0;
     const refused = (problems: readonly Problem[]) => ({

@@ -5,10 +5,15 @@ import { demoNetwork } from '../test/demo';
 import { everyKind } from '../test/everyKind';
 import { expectFollowed } from '../test/followed';
 import { FaultEngine, methods, type FaultQuery, type PlaceQuery, type StudyQuery } from './engine';
-import { faultKinds, solidFault } from './kinds';
+import { maximumSources } from '../model/condition';
+import { faultKinds, solidFault } from '../faults/kinds';
 
 const engine = new FaultEngine(demoNetwork());
-const study = (over: Partial<StudyQuery> = {}): StudyQuery => ({ method: 'iec60909', faultCase: 'max', ...over });
+const study = (over: Partial<StudyQuery> = {}): StudyQuery => ({
+  method: 'iec60909',
+  condition: maximumSources.id,
+  ...over,
+});
 const bus = (id: string): PlaceQuery => ({ at: 'terminal', element: elementId(id), terminal: 0 });
 const level = (query: StudyQuery, fault: FaultQuery, place: PlaceQuery) => engine.row(query, fault, place).result?.ikA;
 
@@ -42,11 +47,11 @@ describe('one question for all methods', () => {
     const place = bus('fer-132');
     const out = elementId('cau-fer-2');
     const updated = level(study({ outage: out }), fault, place)!;
-    expect(level(study({ condition: { out: [out] } }), fault, place)).toBeCloseTo(updated, 4);
-    const earthed = level(study({ condition: { earthed: [out] } }), fault, place)!;
+    expect(level(study({ alterations: { out: [out] } }), fault, place)).toBeCloseTo(updated, 4);
+    const earthed = level(study({ alterations: { earthed: [out] } }), fault, place)!;
     // The dead circuit, earthed at both ends, lowers the zero sequence of the live one.
     expect(earthed).toBeGreaterThan(updated * 1.01);
-    const open = study({ condition: { open: [elementId('bra-q30')] } });
+    const open = study({ alterations: { open: [elementId('bra-q30')] } });
     expect(level(open, solidFault('3ph'), bus('bra-11-a'))).toBeLessThan(
       level(study(), solidFault('3ph'), bus('bra-11-a'))!,
     );

@@ -1,8 +1,9 @@
-import { busPlace, plainSetup } from '../../desk/deskState';
+import { busPlace, plainSetup } from '../faults/state';
 import { queriesOf } from '../faults/useFaults';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { readProject } from '@mesura/core/formats/project';
+import { maximumSources } from '@mesura/core/model/condition';
 import { elementId } from '@mesura/core/model/fields';
 import { find, networkOf, ofKind } from '@mesura/core/model/network';
 import { withFunction } from '@mesura/core/grading/proposal';
@@ -99,7 +100,7 @@ describe('the chart', () => {
 describe('the worker', () => {
   it('answers after a change about the changed model only', async () => {
     const mine = new CoreService();
-    const { study, fault } = queriesOf(plainSetup, 'max');
+    const { study, fault } = queriesOf(plainSetup, maximumSources.id);
     const table = async () => rowsOf((await mine.faults(study, fault, [], 1, () => {})).rows);
     const level = async () => (await table()).find((row) => row.name === 'BRA 11 A')!.result!.ikA;
     mine.load(read.project.elements);

@@ -1,0 +1,118 @@
+/**
+ * Studies of one network in any of its states, each made once: the one place where engines are kept. A state that differs from another one by an
+ * outage takes its factored networks over; a model that differs from the one before by a few values takes its studies over.
+ */
+import {
+  iec60909Study,
+  outageStudy,
+  revisedStudy,
+  type Iec60909Study,
+  type StudyOptions,
+} from '../faults/iec60909/study';
+import { conditionOf, conditionsOf, networkIn, together, type State } from '../model/state';
+import { faultCaseOf, maximumSources, minimumSources, type Condition } from '../model/condition';
+import type { ElementId } from '../model/fields';
+import type { Network } from '../model/network';
+import { differsElectrically } from './electrical';
+
+/** With more elements changed than these a study is made anew. */
+const mostChanges = 8;
+
+interface Made {
+  readonly study: Iec60909Study;
+  /** Of the network as drawn, which a change of values can be put into. */
+  readonly asDrawn: boolean;
+}
+
+interface Earlier {
+  readonly study: Iec60909Study;
+  /** Elements that have changed since it was made. */
+  readonly changed: readonly ElementId[];
+}
+
+/** The model before, and all elements that differ. */
+export interface Before {
+  readonly studies: Studies;
+  readonly changed: readonly ElementId[];
+}
+
+export class Studies {
+  private readonly made: Map<string, Made>;
+  private readonly earlier: ReadonlyMap<string, Earlier>;
+  /** Changes, as an object, with the network that currents flow in; not with settings, places on the drawing and notes. */
+  readonly electrical: object;
+
+  constructor(
+    readonly network: Network,
+    before?: Before,
+  ) {
+    const changed = before?.changed.filter((id) =>
+      differsElectrically(before.studies.network.elements.get(id), network.elements.get(id)),
+    );
+    if (before && changed!.length === 0) {
+      this.made = before.studies.made;
+      this.earlier = before.studies.earlier;
+      this.electrical = before.studies.electrical;
+    } else {
+      this.made = new Map();
+      this.earlier = before ? before.studies.handOn(changed!) : new Map();
+      this.electrical = {};
+    }
+  }
+
+  /** All conditions: the two that always exist, then those of the project. */
+  get conditions(): readonly Condition[] {
+    return conditionsOf(this.network);
+  }
+
+  /** Short circuits by IEC 60909-0 in a state. The condition must exist. */
+  iec60909(state: State, options: StudyOptions = {}): Iec60909Study {
+    const key = this.keyOf(state, options);
+    let made = this.made.get(key);
+    if (!made) this.made.set(key, (made = this.takenOn(key) ?? this.make(state, options)));
+    return made.study;
+  }
+
+  get max(): Iec60909Study {
+    return this.iec60909({ condition: maximumSources.id });
+  }
+
+  get min(): Iec60909Study {
+    return this.iec60909({ condition: minimumSources.id });
+  }
+
+  private make(state: State, options: StudyOptions): Made {
+    const { outage, ...whole } = state;
+    if (outage) return { study: outageStudy(this.iec60909(whole, options), outage), asDrawn: false };
+    const network = networkIn(this.network, state);
+    const faultCase = faultCaseOf(conditionOf(this.network, state.condition)!);
+    return { study: iec60909Study(network, faultCase, options), asDrawn: network === this.network };
+  }
+
+  /** By what the state is, not by what it is called: a condition that changes makes a study of its own. */
+  private keyOf({ condition, alterations, outage, openEnd }: State, options: StudyOptions): string {
+    const { sources, ...own } = conditionOf(this.network, condition)!;
+    const { open, closed, out, earthed, stopped, running, taps, voltages } = alterations
+      ? together(own, alterations)
+      : own;
+    const changes = [open, closed, out, earthed, stopped, running, taps, voltages];
+    const { peak = 'equivalentFrequency', charging = 'auto' } = options;
+    return JSON.stringify([sources, changes, outage ?? null, openEnd ?? null, peak, charging]);
+  }
+
+  /** The study of the model before with the changed values put in; null where that is not enough. */
+  private takenOn(key: string): Made | null {
+    const before = this.earlier.get(key);
+    const study = before ? revisedStudy(before.study, this.network, before.changed) : null;
+    return study && { study, asDrawn: true };
+  }
+
+  private handOn(changed: readonly ElementId[]): Map<string, Earlier> {
+    const handed = new Map<string, Earlier>();
+    for (const [key, { study, changed: before }] of this.earlier)
+      handed.set(key, { study, changed: [...new Set([...before, ...changed])] });
+    for (const [key, { study, asDrawn }] of this.made) if (asDrawn) handed.set(key, { study, changed });
+    for (const [key, each] of handed) if (each.changed.length > mostChanges) handed.delete(key);
+    return handed;
+  }
+}

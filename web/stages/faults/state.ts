@@ -1,0 +1,68 @@
+/** What the Faults stage shows just now; not part of the project. */
+import { create } from 'zustand';
+import type { Method, PlaceQuery, StudyQuery } from '@mesura/core/studies/engine';
+import type { PeakMethod } from '@mesura/core/faults/iec60909/peak';
+import type { FaultKind, Phase } from '@mesura/core/faults/kinds';
+import type { Charging } from '@mesura/core/assembly/assemble';
+import type { ElementId } from '@mesura/core/model/fields';
+
+/** How faults are looked at, in the condition of the whole desk. */
+export interface FaultSetup {
+  method: Method;
+  kind: FaultKind;
+  odd: Phase;
+  phaseR: number;
+  phaseX: number;
+  earthR: number;
+  earthX: number;
+  outage: ElementId | null;
+  peak: PeakMethod;
+  charging: Charging;
+  /** Breaking and thermal currents are shown as well. */
+  durations: boolean;
+  breakingS: number;
+  durationS: number;
+  prefaultPercent: number;
+  current: NonNullable<StudyQuery['current']>;
+  partingCycles: number;
+  s: number;
+}
+
+export const plainSetup: FaultSetup = {
+  method: 'iec60909',
+  kind: '3ph',
+  odd: 0,
+  phaseR: 0,
+  phaseX: 0,
+  earthR: 0,
+  earthX: 0,
+  outage: null,
+  peak: 'equivalentFrequency',
+  charging: 'auto',
+  durations: false,
+  breakingS: 0.1,
+  durationS: 1,
+  prefaultPercent: 100,
+  current: 'E/X',
+  partingCycles: 3,
+  s: 1.1,
+};
+
+interface FaultsState {
+  readonly setup: FaultSetup;
+  /** Place whose fault is looked into. */
+  readonly place: PlaceQuery | null;
+  /** A place along a line or at its open end, listed above the buses. */
+  readonly linePlace: Exclude<PlaceQuery, { at: 'terminal' }> | null;
+}
+
+const fresh: FaultsState = { setup: plainSetup, place: null, linePlace: null };
+
+export const useFaultsState = create<FaultsState>()(() => fresh);
+export const setFaults = (part: Partial<FaultsState>): void => useFaultsState.setState(part);
+export const enterFaults = (): void => setFaults(fresh);
+
+export const busPlace = (bus: ElementId): PlaceQuery => ({ at: 'terminal', element: bus, terminal: 0 });
+
+export const samePlace = (p: PlaceQuery | null, q: PlaceQuery | null): boolean =>
+  JSON.stringify(p) === JSON.stringify(q);

@@ -1,0 +1,21 @@
+import dynamic from 'next/dynamic';
+import type { Stage } from '../../desk/stage';
+import { pickForChart, useGradingOverlay } from './pick';
+import { enterGrading, setGrading } from './state';
+
+/** Time–current charts, and the margins of pairs. */
+export const gradingStage: Stage = {
+  id: 'grading',
+  title: 'Grading',
+  group: 'Protect',
+  Bench: dynamic(() => import('./GradingBench').then((module) => module.GradingBench)),
+  useOverlay: useGradingOverlay,
+  pick: (store, element) => pickForChart(store, element.id),
+  owns: ['grading.', 'setting.'],
+  show: (id, kind) => {
+    if (kind !== 'gradingChart') return false;
+    setGrading({ chartId: id, pair: null });
+    return true;
+  },
+  enter: enterGrading,
+};
