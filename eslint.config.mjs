@@ -33,7 +33,11 @@ const coreDirections = coreOrder.map((folder, k) => ({
       {
         patterns: [
           {
-            group: [...coreOrder.slice(k + 1), 'test'].flatMap((later) => [`../${later}/**`, `../../${later}/**`]),
+            group: [
+              ...[...coreOrder.slice(k + 1), 'test'].flatMap((later) => [`../${later}/**`, `../../${later}/**`]),
+              // What is stored of the families' settings is part of the model; it stands in their folders.
+              ...(folder === 'model' ? ['!../protection/schemas'] : []),
+            ],
             message: `core/${folder} stands below that folder; see docs/architecture.md`,
           },
           {

@@ -7,6 +7,7 @@ import { maximumSources } from '../core/src/model/condition';
 import { blankElements } from '../core/src/model/defaults';
 import type { Element, ElementOf } from '../core/src/model/element';
 import { networkOf, ofKind, validateNetwork } from '../core/src/model/network';
+import { breakersOf, firstCtOf } from '../core/src/model/protection';
 import { buildTopology } from '../core/src/model/topology';
 import { busPlace } from '../web/stages/faults/state';
 import { faultLevel, importProject, openDesk, press, saved, symbol, toStage } from './desk';
@@ -120,8 +121,8 @@ test('a plant of 13 buses: drawn, right element by element, undone to nothing an
     'motor',
   ]);
   for (const relay of ofKind(network, 'relay')) {
-    expect(relay.ct).not.toBeNull();
-    expect(relay.trips).toHaveLength(1);
+    expect(firstCtOf(relay)).not.toBeNull();
+    expect(breakersOf(relay)).toHaveLength(1);
   }
   // Both sections are one through the coupler; every motor stands where its voltage is.
   const busNamed = (name: string) => ofKind(network, 'bus').find((bus) => bus.name === name)!;

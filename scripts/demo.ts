@@ -2,7 +2,8 @@
 import { newElement, type PlaceableKind } from '../core/src/model/defaults';
 import { defaultSettings, type Element, type ElementOf } from '../core/src/model/element';
 import { elementId, type ElementId, type Neutral } from '../core/src/model/fields';
-import type { FunctionCode, OvercurrentFunction } from '../core/src/model/protection';
+import { currentInput, tripCircuit } from '../core/src/model/protection';
+import type { FunctionCode, OvercurrentFunction } from '../core/src/protection/overcurrent/schema';
 import { genericRelays, newFunction } from '../core/src/protection/overcurrent/library';
 import { terminalsOf } from '../core/src/drawing/terminals';
 
@@ -92,7 +93,12 @@ function relay(
   note = '',
 ): ElementId {
   const at = byId(ct) as ElementOf<'currentTransformer'>;
-  return put('relay', name, at.x + dx, at.y, { ct, trips, functions, note });
+  return put('relay', name, at.x + dx, at.y, {
+    inputs: [currentInput(ct)],
+    circuits: [tripCircuit(trips)],
+    functions,
+    note,
+  });
 }
 
 const ct = (name: string, x: number, y: number, primaryA: number) =>

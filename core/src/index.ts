@@ -31,5 +31,5 @@ export type { FaultCase } from './sequence/stamp';
 export * from './formats/project';
 export { csv } from './formats/csv';
 export { sheetContent, type SheetContent } from './sheets/sheet';
-export { findings, sensitivities } from './checks/findings';
-export { studyPair, type StudyPair } from './grading/seen';
+export { checked, Checker, findings, findingsOf, workingOf, type Run } from './checks/run';
+export type { Check } from './checks/check';

@@ -6,11 +6,12 @@ import { faultWorking } from '../../core/src/faults/iec60909/working';
 import { loadFlow } from '../../core/src/flow/loadFlow';
 import { readProject } from '../../core/src/formats/project';
 import { pairMargin, pairStates } from '../../core/src/grading/margin';
-import { studyPair } from '../../core/src/grading/seen';
 import { elementId } from '../../core/src/model/fields';
-import { find, networkOf, ofKind } from '../../core/src/model/network';
+import { networkOf, ofKind } from '../../core/src/model/network';
 import { buildTopology } from '../../core/src/model/topology';
-import { primaryRelay, relayCurve } from '../../core/src/protection/overcurrent/relay';
+import { curvePoints, curvesOf } from '../../core/src/protection/curve';
+import { deviceOf } from '../../core/src/protection/device';
+import { Studies } from '../../core/src/studies/studies';
 import { faultTable } from '../../core/src/test/faultTable';
 import { bigNetwork } from '../bigNetwork';
 import { bench } from './measure';
@@ -41,20 +42,15 @@ export function demo(): void {
     bench(name, 'working of one fault', () => void faultWorking(result.fault));
   }
 
-  const studies = studyPair(island);
   const chart = ofKind(island, 'gradingChart')[0];
-  const states = chart.pairs.map((pair) =>
-    pairStates(studies, find(island, 'relay', pair.downstream)!, find(island, 'relay', pair.upstream)!, 'phase'),
-  );
-  bench('demo', 'states of five pairs', () => {
-    for (const pair of chart.pairs)
-      pairStates(studies, find(island, 'relay', pair.downstream)!, find(island, 'relay', pair.upstream)!, 'phase');
-  });
+  const statesIn = (studies: Studies) =>
+    chart.pairs.map(({ downstream, upstream }) =>
+      pairStates(studies, deviceOf(island, downstream)!, deviceOf(island, upstream)!, 'phase', studies.conditions),
+    );
+  bench('demo', 'states of five pairs, from nothing', () => void statesIn(new Studies(island)));
+  const states = statesIn(new Studies(island));
   bench('demo', 'one step of a drag (six curves, five margins)', () => {
-    for (const id of chart.relays) {
-      const relay = find(island, 'relay', id)!;
-      relayCurve(primaryRelay(relay, find(island, 'currentTransformer', relay.ct)!), 'phase', 20000);
-    }
+    for (const id of chart.relays) curvePoints(curvesOf(deviceOf(island, id)!), 'phase', 20000);
     chart.pairs.forEach((pair, k) => pairMargin(island, states[k], pair, 'phase'));
   });
 }

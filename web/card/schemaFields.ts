@@ -1,6 +1,6 @@
 /** Fields of an element's schema for a form: titles, units and choices stand in the core's Zod schemas, and only there. */
 import type { z } from 'zod';
-import { elementSchema, type Element, type ElementKind } from '@mesura/core/model/element';
+import { elementSchema, elementSchemas, type Element, type ElementKind } from '@mesura/core/model/element';
 import { groupOf, groupOrder } from '@mesura/core/model/fieldHelp';
 import type { FieldMeta } from '@mesura/core/model/fields';
 
@@ -35,10 +35,7 @@ export function formSections(kind: ElementKind): FormSection[] {
   return sections;
 }
 
-const schemaOf = (kind: ElementKind): AnySchema =>
-  (elementSchema.options as unknown as AnySchema[]).find(
-    (option) => (option.def.shape!.kind.def.values as string[])[0] === kind,
-  )!;
+const schemaOf = (kind: ElementKind): AnySchema => elementSchemas[kind] as unknown as AnySchema;
 
 function sectionsOf(schema: AnySchema): FormSection[] {
   const main: FormSection = { title: null, fields: [] };

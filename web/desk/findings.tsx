@@ -1,23 +1,29 @@
 'use client';
 
-import { createContext, useContext, type ReactNode } from 'react';
+import { createContext, useContext, useMemo, type ReactNode } from 'react';
 import { useReactFlow } from '@xyflow/react';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { Problem } from '@mesura/core/model/problem';
 import { useProjectStore } from '../project/ProjectContext';
+import type { ChecksAnswer } from '../workers/coreService';
 import { noAnswer, useCore, type Answer } from '../workers/useCore';
 import { goTo, useDesk } from './deskState';
 import { allStages, stageOwning } from './stage';
 
-const Context = createContext<Answer<Problem[]>>(noAnswer);
+const Context = createContext<Answer<ChecksAnswer>>(noAnswer);
 
-/** Findings of the whole project, recomputed with every change. */
+/** Checks and findings of the whole project, recomputed with every change. */
 export function FindingsProvider({ children }: { children: ReactNode }) {
-  const answer = useCore('findings', (service) => service.findings());
+  const answer = useCore('checks', (service, ticket, onProgress) => service.checks(ticket, onProgress));
   return <Context.Provider value={answer}>{children}</Context.Provider>;
 }
 
-export const useFindings = (): Answer<Problem[]> => useContext(Context);
+export const useChecks = (): Answer<ChecksAnswer> => useContext(Context);
+
+export function useFindings(): Answer<Problem[]> {
+  const answer = useChecks();
+  return useMemo(() => ({ ...answer, value: answer.value?.findings ?? null }), [answer]);
+}
 
 /** Goes to the field that a value was typed into: its element selected where elements are edited, the cursor in it. */
 export function useGoToField(): (element: ElementId, field: string) => void {

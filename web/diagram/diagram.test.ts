@@ -391,8 +391,8 @@ describe('placing', () => {
     const put = (which: (typeof tools)[number], x: number, y: number) =>
       placedBy(which, network, elementId('new'), x, y);
     expect(put(tool('switch', 'Breaker'), 0, 0)).toMatchObject({ name: 'Q2', type: 'breaker' });
-    expect(put(tool('relay'), 160, 110)).toMatchObject({ ct: 'ct' });
-    expect(put(tool('relay'), 900, 900)).toMatchObject({ ct: null });
+    expect(put(tool('relay'), 160, 110)).toMatchObject({ inputs: [{ element: 'ct' }] });
+    expect(put(tool('relay'), 900, 900)).toMatchObject({ inputs: [{ element: null }] });
     expect(snapToGrid(-14.9)).toBe(-10);
   });
 });

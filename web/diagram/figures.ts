@@ -1,5 +1,6 @@
 /** What is painted apart from strokes: frames, texts, marks, pennants. */
 import { titleSpan, titleStrip } from '@mesura/core/drawing/board';
+import { familyOf } from '@mesura/core/protection/registry';
 import { boxOf, noteSizes, type Box, type Placed } from '@mesura/core/drawing/shapes';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { Palette } from '../theme/tokens';
@@ -123,7 +124,7 @@ export function paintRelay(
   palette: Palette,
   zoom: number,
 ): void {
-  const codes = [...new Set(relay.functions.filter((fn) => fn.enabled).map((fn) => fn.code))];
+  const codes = [...new Set(relay.functions.filter((fn) => fn.enabled).map((fn) => familyOf(fn).code(fn)))];
   const text = codes.length === 0 ? '–' : codes.length > 2 ? `${codes.slice(0, 2).join('/')}…` : codes.join('/');
   context.beginPath();
   context.roundRect(relay.x - 26, relay.y - 10, 52, 20, 10);

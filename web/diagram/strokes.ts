@@ -5,6 +5,7 @@ import { connectionsAt } from '@mesura/core/drawing/splice';
 import { terminalsOf } from '@mesura/core/drawing/terminals';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find } from '@mesura/core/model/network';
+import { firstCtOf } from '@mesura/core/model/protection';
 import type { Palette } from '../theme/tokens';
 import { adjustedBy, nothingAdjusted, type Adjusted, type Scene, type Wire } from './scene';
 import { keyOf, partsOf, type Part, type Standard } from './symbolParts';
@@ -104,7 +105,7 @@ function tie(
   pen: Pen,
   adjusted: Adjusted = nothingAdjusted,
 ): void {
-  const stored = find(scene.network, 'currentTransformer', relay.ct);
+  const stored = find(scene.network, 'currentTransformer', firstCtOf(relay));
   if (!stored || (stored.page ?? null) !== scene.page) return;
   const ct = adjustedBy(stored, adjusted);
   const side = relay.x >= ct.x ? 1 : -1;

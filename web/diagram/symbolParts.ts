@@ -54,7 +54,7 @@ export function partsOf(element: Drawn, standard: Standard): readonly Part[] {
 export function keyOf(element: Drawn, standard: Standard): string {
   switch (element.kind) {
     case 'switch':
-      return `${standard}|switch|${element.type}|${element.closed}`;
+      return `${standard}|switch|${element.type}|${element.closed}|${hasRelease(element)}`;
     case 'line':
     case 'shunt':
       return `${standard}|${element.kind}|${element.type}`;
@@ -74,7 +74,10 @@ function draw(element: Drawn, standard: Standard): readonly Part[] {
     case 'relay':
       return [];
     case 'switch':
-      return switchParts(element.type, element.closed, ieee);
+      return [
+        ...switchParts(element.type, element.closed, ieee),
+        ...(hasRelease(element) ? [path(box(5.5, -2.5, 5, 5), 0, 1.1)] : []),
+      ];
     case 'currentTransformer':
       return ieee
         ? [path('M0 -10V10'), path('M3 -6a3 3 0 0 1 0 6a3 3 0 0 1 0 6')]
@@ -168,8 +171,12 @@ const machine = (name: string, wave: boolean): Part[] => [
   ...(wave ? [path('M-6 8c2.5 -4 4 -4 6 0s3.5 4 6 0', 0, 1.2)] : []),
 ];
 
+/** A breaker, or a contactor, that a release of its own opens. */
+const hasRelease = ({ type, functions }: Extract<Drawn, { kind: 'switch' }>): boolean =>
+  functions.length > 0 && (type === 'breaker' || type === 'contactor');
+
 /** A contact: closed it runs through, open its blade stands off. IEC marks its function at the fixed contact. */
-function switchParts(type: 'breaker' | 'disconnector' | 'fuse' | 'link', closed: boolean, ieee: boolean): Part[] {
+function switchParts(type: Extract<Drawn, { kind: 'switch' }>['type'], closed: boolean, ieee: boolean): Part[] {
   const blade = path(closed ? 'M0 -10V10' : 'M0 -10V-6M0 10V6L-7 -6');
   switch (type) {
     case 'breaker':
@@ -179,6 +186,14 @@ function switchParts(type: 'breaker' | 'disconnector' | 'fuse' | 'link', closed:
           closed ? filled(box(-6.5, -6.5, 13, 13), 'stroke') : filled(box(-6.5, -6.5, 13, 13), 'paper'),
         ];
       return [blade, path('M-3.6 -9.6L3.6 -2.4M3.6 -9.6L-3.6 -2.4')];
+    case 'recloser':
+      // A breaker that closes again by itself.
+      return [
+        ...switchParts('breaker', closed, ieee),
+        path('M10 -6a4.5 4.5 0 1 0 3 7.5M13.4 -2.4L13 1.6L9.4 .4', 0, 1.1),
+      ];
+    case 'contactor':
+      return [blade, path('M-3 -9a3 3 0 0 0 0 6', 0, 1.3)];
     case 'disconnector':
       return ieee
         ? [

@@ -123,15 +123,15 @@ function faultTable(content: SheetContent): Content {
     [
       head('Fault at'),
       head('Kind'),
-      head('Sources'),
+      head('Condition'),
       head('phase', right),
       head('3 I0', right),
-      head('trips after', right),
+      head('operating time', right),
     ],
     content.faults.map((fault) => [
       cell(`${fault.place} (${fault.nominalKv} kV)`),
       cell(kindTitles[fault.kind]),
-      cell(fault.faultCase === 'max' ? 'maximum' : 'minimum'),
+      cell(fault.condition),
       number(amperes(fault.phaseA)),
       number(fault.residualA < 0.5 ? '–' : amperes(fault.residualA)),
       number(fault.tripS === null ? 'no trip' : `${fault.tripS.toFixed(3)} s (${fault.by})`),

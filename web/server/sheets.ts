@@ -4,6 +4,7 @@ import type { ResultSetHeader, RowDataPacket } from 'mysql2';
 import type { Element } from '@mesura/core/model/element';
 import { elementIdSchema } from '@mesura/core/model/fields';
 import { storableText } from '@mesura/core/model/text';
+import { digestible, type StoredContent } from '@mesura/core/sheets/digestible';
 import { notFinite } from '@mesura/core/sheets/finite';
 import type { SheetContent } from '@mesura/core/sheets/sheet';
 import { pool } from './database';
@@ -26,9 +27,11 @@ export interface SheetHead {
   issuedAt: string;
 }
 
-/** SHA-256 over the content; two sheets with the same digest say the same. */
-export const digestOf = (content: SheetContent): string =>
-  createHash('sha256').update(JSON.stringify(content)).digest('hex');
+/** SHA-256 over the data of the content; two sheets with the same digest say the same, in the words of their day. */
+export const digestOf = (content: StoredContent): string =>
+  createHash('sha256')
+    .update(JSON.stringify(digestible(content)))
+    .digest('hex');
 
 const heads = 'id, relay_id, number, project_revision, digest, seal, reason, issued_by, issued_at';
 const toHead = (row: RowDataPacket): SheetHead => ({
@@ -104,7 +107,11 @@ interface Issue {
  */
 export const issueSheet = (projectId: string, issue: Issue): Promise<SheetHead> =>
   inTurn(projectId, async () => {
-    const { relay, revision, reason, issuedBy = 'engineer', key = null } = issue;
+    const { relay, revision, reason, key = null } = issue;
+    const issuedBy =
+      storableText(issue.issuedBy ?? '')
+        .trim()
+        .slice(0, 80) || 'engineer';
     const earlier = key === null ? null : await issuedUnder(projectId, key);
     if (earlier) return earlier;
     const { name, elements } = await atRevision(projectId, revision);
@@ -211,7 +218,7 @@ export async function brokenSeals(projectId: string): Promise<SheetHead[]> {
     [projectId],
   );
   return sealed(rows.map(toHead)).filter(
-    ({ sound, digest }, k) => !sound || digestOf(JSON.parse(rows[k].content) as SheetContent) !== digest,
+    ({ sound, digest }, k) => !sound || digestOf(JSON.parse(rows[k].content) as StoredContent) !== digest,
   );
 }
 

@@ -1,7 +1,7 @@
 import { afterAll, describe, expect, it } from 'vitest';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { studyPair } from '@mesura/core/grading/seen';
+import { Studies } from '@mesura/core/studies/studies';
 import { readProject } from '@mesura/core/formats/project';
 import { elementId } from '@mesura/core/model/fields';
 import { networkOf } from '@mesura/core/model/network';
@@ -17,7 +17,7 @@ const relay = elementId('bra-q32-relay');
 
 describe('threads beside the server', () => {
   it('come to what the core comes to here', async () => {
-    const here = sheetContent(studyPair(networkOf(elements)), relay)!;
+    const here = sheetContent(new Studies(networkOf(elements)), relay)!;
     expect(await inThread({ task: 'sheet', elements, relay })).toEqual(structuredClone(here));
     expect(await inThread({ task: 'sheet', elements, relay: elementId('nobody') })).toBeNull();
   });

@@ -10,7 +10,7 @@ import { report } from '../diagram/edit';
 import { useProjectStore } from '../project/ProjectContext';
 import classes from './desk.module.css';
 
-const severities = { error: ['fail', 'fault'], warning: ['warn', 'doubtful'], assumed: ['warn', 'assumed'] } as const;
+const severities = { error: ['fail', 'error'], warning: ['warn', 'warning'], assumed: ['warn', 'assumed'] } as const;
 
 /** What is wrong or doubtful, and what to do; a click goes there, a proposal is taken over at once. */
 export function FindingsDrawer() {

@@ -1,6 +1,7 @@
 /** What the worker answers: studies of the model it was given last, kept until the model changes. Plain data in and out. */
 import { transfer } from 'comlink';
-import { findings } from '@mesura/core/checks/findings';
+import type { Check } from '@mesura/core/checks/check';
+import { Checker, findingsOf, workingOf } from '@mesura/core/checks/run';
 import {
   FaultEngine,
   type FaultDetail,
@@ -10,12 +11,14 @@ import {
 } from '@mesura/core/studies/engine';
 import { buffersOf, type PackedRows } from '@mesura/core/faults/packed';
 import { pairStates, type PairState } from '@mesura/core/grading/margin';
-import { referenceFactor, relayFigures, studyPair, type RelayFigures, type StudyPair } from '@mesura/core/grading/seen';
+import { deviceFigures, referenceFactor, type DeviceFigures } from '@mesura/core/grading/figures';
 import type { Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
-import { find, networkOf, ofKind, type Network } from '@mesura/core/model/network';
+import { find, networkOf, type Network } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
 import type { GradingPair } from '@mesura/core/model/protection';
+import { deviceOf, devicesOf } from '@mesura/core/protection/device';
+import type { Section } from '@mesura/core/working/trace';
 import { sheetContent, type SheetContent } from '@mesura/core/sheets/sheet';
 import { inSlices } from './slices';
 
@@ -26,16 +29,23 @@ export interface FaultTableAnswer {
   milliseconds: number;
 }
 
+export interface ChecksAnswer {
+  checks: readonly Check[];
+  findings: Problem[];
+  milliseconds: number;
+}
+
 /** What a chart needs besides the settings, which may change under the pointer: all of it independent of them. */
 export interface GradingBasis {
-  relays: { id: ElementId; factor: number | null; figures: RelayFigures }[];
-  pairs: { pair: GradingPair; states: PairState[] }[];
+  devices: { id: ElementId; factor: number | null; figures: DeviceFigures }[];
+  pairs: { pair: GradingPair; states: readonly PairState[] }[];
 }
 
 export class CoreService {
   private network: Network = networkOf([]);
   private engine = new FaultEngine(this.network);
-  private studies: StudyPair | null = null;
+  /** Keeps what a change does not touch. */
+  private readonly checker = new Checker();
   /** Long answers under way; a new model leaves them all off. */
   private readonly wanted = new Set<number>();
 
@@ -57,7 +67,6 @@ export class CoreService {
     this.wanted.clear();
     this.network = network;
     this.engine = new FaultEngine(network, from);
-    this.studies = null;
   }
 
   /** Nobody waits for this answer any more. */
@@ -74,18 +83,13 @@ export class CoreService {
     onProgress: (share: number) => void,
   ): Promise<FaultTableAnswer> {
     const { engine } = this;
-    this.wanted.add(ticket);
-    const control = { isWanted: () => this.wanted.has(ticket), onProgress };
-    try {
-      const { value: rows, milliseconds } = await inSlices(
-        engine.table(study, fault, [...further, ...engine.buses()]),
-        control,
-      );
-      const problems = [...engine.problems(study)];
-      return transfer({ rows, problems, milliseconds }, buffersOf(rows));
-    } finally {
-      this.wanted.delete(ticket);
-    }
+    const { value: rows, milliseconds } = await this.inSlices(
+      ticket,
+      onProgress,
+      engine.table(study, fault, [...further, ...engine.buses()]),
+    );
+    const problems = [...engine.problems(study)];
+    return transfer({ rows, problems, milliseconds }, buffersOf(rows));
   }
 
   faultDetail(study: StudyQuery, fault: FaultQuery, place: PlaceQuery): FaultDetail {
@@ -93,43 +97,58 @@ export class CoreService {
   }
 
   gradingBasis(chartId: ElementId): GradingBasis | null {
-    const chart = find(this.network, 'gradingChart', chartId);
+    const { network } = this;
+    const { studies } = this.engine;
+    const { conditions } = studies;
+    const chart = find(network, 'gradingChart', chartId);
     if (!chart) return null;
-    const studies = this.pair();
-    const relayOf = (id: ElementId) => find(this.network, 'relay', id);
     return {
-      relays: chart.relays.flatMap((id) => {
-        const relay = relayOf(id);
-        return relay
-          ? [
-              {
-                id,
-                factor: referenceFactor(studies.max, relay, chart.referenceKv),
-                figures: relayFigures(studies, relay),
-              },
-            ]
-          : [];
+      devices: chart.relays.flatMap((id) => {
+        const device = deviceOf(network, id);
+        if (!device) return [];
+        const factor = referenceFactor(studies, device, chart.referenceKv);
+        return [{ id, factor, figures: deviceFigures(studies, device, conditions) }];
       }),
       pairs: chart.pairs.flatMap((pair) => {
-        const [below, above] = [relayOf(pair.downstream), relayOf(pair.upstream)];
-        return below && above ? [{ pair, states: pairStates(studies, below, above, chart.mode) }] : [];
+        const [below, above] = [deviceOf(network, pair.downstream), deviceOf(network, pair.upstream)];
+        if (!below || !above) return [];
+        return [{ pair, states: pairStates(studies, below, above, chart.mode, conditions) }];
       }),
     };
   }
 
-  findings(): Problem[] {
-    return findings(this.pair());
+  /** All checks over all conditions, and the findings; in slices, so that nothing else waits. Errors as in {@link faults}. */
+  async checks(ticket: number, onProgress: (share: number) => void): Promise<ChecksAnswer> {
+    const { network, engine } = this;
+    const { value: run, milliseconds } = await this.inSlices(ticket, onProgress, this.checker.run(engine.studies));
+    return { checks: run.checks, findings: findingsOf(run, network), milliseconds };
   }
 
-  sheet(relay: ElementId): SheetContent | null {
-    return sheetContent(this.pair(), relay);
+  /** How a check came about. */
+  checkWorking(check: Pick<Check, 'id' | 'rule'>): { title: string; sections: readonly Section[] } | null {
+    const { studies } = this.engine;
+    return workingOf(studies, studies.conditions, check);
   }
 
-  relays(): ElementId[] {
-    return ofKind(this.network, 'relay').map((relay) => relay.id);
+  sheet(device: ElementId): SheetContent | null {
+    return sheetContent(this.engine.studies, device);
   }
 
-  private pair(): StudyPair {
-    return (this.studies ??= studyPair(this.network));
+  /** Devices that have a sheet. */
+  devices(): ElementId[] {
+    return devicesOf(this.network).map(({ id }) => id);
+  }
+
+  private async inSlices<T>(
+    ticket: number,
+    onProgress: (share: number) => void,
+    steps: Generator<number, T>,
+  ): Promise<{ value: T; milliseconds: number }> {
+    this.wanted.add(ticket);
+    try {
+      return await inSlices(steps, { isWanted: () => this.wanted.has(ticket), onProgress });
+    } finally {
+      this.wanted.delete(ticket);
+    }
   }
 }

@@ -1,11 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { studyPair } from '../grading/seen';
 import type { Network } from '../model/network';
 import { nextBreakingKa, nextPreferred, nextPrimaryA, nextRatedCurrentA } from '../model/standardSizes';
 import { Builder } from '../test/network';
-import { findings } from './findings';
+import { Studies } from '../studies/studies';
+import { currentInput, tripCircuit } from '../model/protection';
+import { findings } from './run';
 
-const of = (network: Network, code: string) => findings(studyPair(network)).filter((problem) => problem.code === code);
+const of = (network: Network, code: string) =>
+  findings(new Studies(network)).filter((problem) => problem.code === code);
 
 /** 11 kV bus at 20 kA, a breaker, and a 1.6 MVA transformer to a low-voltage bus. */
 const plant = (over: { breaker?: object; ct?: object; transformer?: object; relay?: boolean } = {}) => {
@@ -20,9 +22,8 @@ const plant = (over: { breaker?: object; ct?: object; transformer?: object; rela
   builder.join('N', 'B1', 'B1', 'Q:0', 'Q:1', 'CT:0', 'CT:1', 'T:0', 'T:1', 'B2');
   if (over.relay)
     builder.add('relay', 'R', {
-      ct,
-      trips: [q],
-      functions: [{ id: 'f' as never, code: '51', enabled: true } as never].slice(0, 0),
+      inputs: [currentInput(ct)],
+      circuits: [tripCircuit([q])],
     });
   return builder.network();
 };
@@ -39,19 +40,19 @@ describe('findings about equipment', () => {
       proposal: { path: 'breakingKa', value: 20, text: '20 kA' },
       todo: expect.any(String),
     });
-    expect(problem.message).toContain('reaches 20 kA');
+    expect(problem.message).toBe('Q: breaking capacity 16 kA is below Ik″ 20 kA');
     expect(of(plant({ breaker: { breakingKa: problem.proposal!.value } }), 'rating.breaking')).toEqual([]);
   });
   it('a rated current below that of the transformer on the run proposes the next size; 84 A on 63 A gives 100 A', () => {
     const [problem] = of(plant({ breaker: { ratedA: 63 } }), 'rating.current');
-    expect(problem.message).toBe('Q carries 63 A; the rated current of T is 83.98 A');
+    expect(problem.message).toBe('Q: rated current 63 A is below the rated current of T, 83.98 A');
     expect(problem.proposal).toMatchObject({ path: 'ratedA', value: 100 });
     expect(of(plant({ breaker: { ratedA: 100 } }), 'rating.current')).toEqual([]);
   });
   it('a current transformer whose primary lies below the rated current of the run proposes the next ratio', () => {
     expect(of(plant({ ct: { primaryA: 100 } }), 'rating.current')).toEqual([]);
     const [problem] = of(plant({ ct: { primaryA: 75 } }), 'rating.current');
-    expect(problem.message).toBe('CT has a rated primary current of 75 A; the rated current of T is 83.98 A');
+    expect(problem.message).toBe('CT: rated primary current 75 A is below the rated current of T, 83.98 A');
     expect(problem.proposal).toMatchObject({ path: 'primaryA', value: 100, text: '100 A' });
   });
   it('a feeder that nothing trips, in one finding; a fuse will do', () => {
@@ -79,13 +80,13 @@ describe('findings about equipment', () => {
       { element: 'V', field: 'primaryKv' },
     ]);
     expect(of(network, 'data.assumed')).toMatchObject([{ severity: 'assumed', elements: ['L', 'M'] }]);
-    const severities = findings(studyPair(network)).map(({ severity }) => severity);
+    const severities = findings(new Studies(network)).map(({ severity }) => severity);
     expect(
       [...severities].sort(
         (p, q) => ['error', 'warning', 'assumed'].indexOf(p) - ['error', 'warning', 'assumed'].indexOf(q),
       ),
     ).toEqual(severities);
-    for (const problem of findings(studyPair(network))) expect([problem.code, problem.todo]).not.toContain(undefined);
+    for (const problem of findings(new Studies(network))) expect([problem.code, problem.todo]).not.toContain(undefined);
   });
 });
 

@@ -4,6 +4,7 @@ import { applyChanges, type Change } from '../model/changes';
 import { newElement } from '../model/defaults';
 import { elementId, type ElementId } from '../model/fields';
 import { networkOf, ofKind, validateNetwork, type Network } from '../model/network';
+import { breakersOf, firstCtOf, type Relay } from '../model/protection';
 import { kinds } from '../model/element';
 import { buildTopology } from '../model/topology';
 import { addPanel, makeBoard, panelsOf } from './board';
@@ -51,8 +52,8 @@ describe('a feeder in one gesture', () => {
     expect(topology.problems).toEqual([]);
     expect(topology.nodeAt(low.id, 0)).toBe(topology.nodeAt(ofKind(network, 'asynchronousMotor')[0].id, 0));
     const [relay] = ofKind(network, 'relay');
-    expect(relay.ct).toBe(ofKind(network, 'currentTransformer')[0].id);
-    expect(relay.trips).toEqual([ofKind(network, 'switch')[0].id]);
+    expect(firstCtOf(relay)).toBe(ofKind(network, 'currentTransformer')[0].id);
+    expect(breakersOf(relay)).toEqual([ofKind(network, 'switch')[0].id]);
   });
 
   it('whatever the voltage and the symbols, up or down, the model takes it', () => {
@@ -146,7 +147,7 @@ describe('the same again', () => {
     const motors = ofKind(network, 'asynchronousMotor');
     expect(motors.map(({ name }) => name)).toEqual(['M1', 'M2', 'M3', 'M4', 'M5', 'M6']);
     expect(new Set(motors.map(({ ratedMw }) => ratedMw))).toEqual(new Set([0.75]));
-    expect(new Set(ofKind(network, 'relay').map(({ ct }) => ct)).size).toBe(6);
+    expect(new Set(ofKind(network, 'relay').map(firstCtOf)).size).toBe(6);
     const topology = buildTopology(network);
     const supply = topology.nodeAt(mainBus.id, 0);
     for (const breaker of ofKind(network, 'switch')) expect(topology.nodeAt(breaker.id, 0)).toBe(supply);
@@ -179,7 +180,7 @@ describe('copy and paste', () => {
       const pasted = ids.map((id) => after.elements.get(id)!);
       expect(hull(pasted.filter(isPlaced).map(boxOf))).toMatchObject({ x: 500 });
       const relay = pasted.find((element) => element.kind === 'relay')!;
-      expect(ids).toContain((relay as { ct: ElementId }).ct);
+      expect(ids).toContain(firstCtOf(relay as Relay));
       // The two halves are like each other: the copy is joined inside as the original is.
       expect(buildTopology(after).nodes.length).toBe(
         buildTopology(target).nodes.length + buildTopology(network).nodes.length,
@@ -189,7 +190,9 @@ describe('copy and paste', () => {
   it('drops references to what is not taken along, and refuses what is no fragment', () => {
     const network = draw(withBus, 'kcr');
     const relay = ofKind(network, 'relay')[0];
-    expect(takeFragment(network, [relay.id])!.elements).toMatchObject([{ ct: null, trips: [] }]);
+    expect(takeFragment(network, [relay.id])!.elements).toMatchObject([
+      { inputs: [{ element: null }], circuits: [{ breakers: [] }] },
+    ]);
     expect(takeFragment(network, [])).toBeNull();
     for (const text of ['', '{}', '[1]', '"x"', '{"format":"mesura-fragment","version":1,"elements":[{"kind":"bus"}]}'])
       expect(readFragment(text).ok).toBe(false);

@@ -6,6 +6,7 @@ import type { Change } from '../model/changes';
 import { kinds, type Element, type ElementOf } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { ofKind, type Network } from '../model/network';
+import { currentInput, tripCircuit } from '../model/protection';
 import { buildTopology } from '../model/topology';
 import type { ConnectionEnd } from '../model/switching';
 import { connectionsAt } from './splice';
@@ -168,8 +169,8 @@ function chainAt(network: Network, start: ChainStart, steps: readonly Tool[], id
         made(tool, idOf(count++), names, kv, {
           ...beside,
           ...page,
-          ct: ct?.id ?? null,
-          trips: breaker ? [breaker] : [],
+          inputs: [currentInput(ct?.id ?? null)],
+          circuits: [tripCircuit(breaker ? [breaker] : [])],
         }),
       );
       continue;
@@ -262,7 +263,8 @@ export function feederOf(network: Network, id: ElementId): { root: ElementOf<'bu
   const hasSource = [...behind].some((each) => network.elements.get(each)?.kind === 'networkFeeder');
   const ids = starts.length > 1 || (hasSource && !inside.has(id)) || behind.size > 400 ? inside : behind;
   for (const element of network.elements.values())
-    if (element.kind === 'relay' && element.ct !== null && ids.has(element.ct)) ids.add(element.id);
+    if (element.kind === 'relay' && element.inputs.some(({ element: at }) => at !== null && ids.has(at)))
+      ids.add(element.id);
   return { root, ids: [...ids] };
 }
 

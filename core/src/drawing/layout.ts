@@ -3,6 +3,7 @@
  * runs elsewhere; here is only what goes in and comes out.
  */
 import { kinds, type Element } from '../model/element';
+import { firstCtOf } from '../model/protection';
 import type { ElementId } from '../model/fields';
 import { ofKind, type Network } from '../model/network';
 import { BoxIndex } from './boxIndex';
@@ -145,8 +146,9 @@ export function laidOut(network: Network, graph: LayoutGraph, places: Places): E
     }
   }
   for (const relay of ofKind(network, 'relay')) {
-    const ct = relay.ct === null ? undefined : get(relay.ct);
-    const before = relay.ct === null ? undefined : network.elements.get(relay.ct);
+    const measures = firstCtOf(relay);
+    const ct = measures === null ? undefined : get(measures);
+    const before = measures === null ? undefined : network.elements.get(measures);
     if (
       ct?.kind !== 'currentTransformer' ||
       before?.kind !== 'currentTransformer' ||

@@ -3,6 +3,7 @@ import { newElement, type PlaceableKind } from '../model/defaults';
 import type { ElementOf } from '../model/element';
 import type { ElementId } from '../model/fields';
 import type { Network } from '../model/network';
+import { currentInput } from '../model/protection';
 import { FreeNames } from './fragment';
 import type { Drawn } from './shapes';
 import { assumedOf, typicalAt } from './typical';
@@ -22,6 +23,8 @@ export const tools: readonly Tool[] = [
   { kind: 'switch', key: 'd', title: 'Disconnector', prefix: 'D', over: { type: 'disconnector' } },
   { kind: 'switch', key: 'f', title: 'Fuse', prefix: 'F', over: { type: 'fuse' } },
   { kind: 'switch', key: 'j', title: 'Link', prefix: 'J', over: { type: 'link' } },
+  { kind: 'switch', key: ';', title: 'Recloser', prefix: 'R', over: { type: 'recloser' } },
+  { kind: 'switch', key: ',', title: 'Contactor', prefix: 'K', over: { type: 'contactor' } },
   { kind: 'currentTransformer', key: 'c', title: 'Current transformer', prefix: 'CT' },
   { kind: 'voltageTransformer', key: 'q', title: 'Voltage transformer', prefix: 'VT' },
   { kind: 'transformer', key: 't', title: 'Transformer', prefix: 'T' },
@@ -71,7 +74,7 @@ export function made(
 /** The element that a tool places at a point; a relay takes the current transformer next to it. */
 export function placedBy(tool: Tool, network: Network, id: ElementId, x: number, y: number): Drawn {
   const over: Record<string, unknown> = { x, y };
-  if (tool.kind === 'relay') over.ct = nearestCt(network, x, y);
+  if (tool.kind === 'relay') over.inputs = [currentInput(nearestCt(network, x, y))];
   return made(tool, id, new FreeNames(network.elements.values()), null, over);
 }
 

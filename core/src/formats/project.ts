@@ -4,10 +4,11 @@ import { elementSchema, type Element } from '../model/element';
 import { networkOf, validateNetwork } from '../model/network';
 import { problemsOf, type Problem } from '../model/problem';
 import { unstorableText } from '../model/text';
+import { upgradedElement } from '../model/upgrade';
 
 export const projectFormat = 'mesura-project';
 /** Version written; older ones are brought up by {@link migrations}. */
-export const projectVersion = 1;
+export const projectVersion = 2;
 
 export const projectFileSchema = z
   .object({
@@ -23,7 +24,12 @@ export type ProjectFile = z.infer<typeof projectFileSchema>;
 
 type Raw = Record<string, unknown>;
 /** `migrations[n]` turns a file of version n into one of version n + 1. Never edited once released, only added to. */
-export const migrations: Readonly<Record<number, (file: Raw) => Raw>> = {};
+export const migrations: Readonly<Record<number, (file: Raw) => Raw>> = {
+  1: (file) => ({
+    ...file,
+    elements: Array.isArray(file.elements) ? file.elements.map(upgradedElement) : file.elements,
+  }),
+};
 
 export type ReadProject = { ok: true; project: ProjectFile } | { ok: false; problems: Problem[] };
 

@@ -2,15 +2,17 @@
  * stay. */
 import { describe, expect, it } from 'vitest';
 import before from '../../reference/demo-margins.json' with { type: 'json' };
-import { sensitivities } from '../checks/findings';
-import { find, ofKind } from '../model/network';
+import { sensitivities } from '../checks/settings/sensitivity';
+import { ofKind } from '../model/network';
+import { deviceOf } from '../protection/device';
+import { Studies } from '../studies/studies';
 import { networkOfFile } from '../test/demo';
 import { pairMargin, pairStates } from './margin';
-import { studyPair } from './seen';
 
 // Format version 1, as released: it is read for ever, and gives what it gave.
 const network = networkOfFile('core/reference/projects/version-1.json');
-const studies = studyPair(network);
+const studies = new Studies(network);
+const { conditions } = studies;
 /** To twelve digits: sums in another order differ in the sixteenth. */
 const digits = (value: number | null) => (value === null ? null : Number(value.toPrecision(12)));
 
@@ -18,10 +20,10 @@ describe('a project of format version 1, before and after', () => {
   it('margins', () => {
     const now = ofKind(network, 'gradingChart').flatMap((chart) =>
       chart.pairs.map((pair) => {
-        const [below, above] = [pair.downstream, pair.upstream].map((id) => find(network, 'relay', id)!);
+        const [below, above] = [pair.downstream, pair.upstream].map((id) => deviceOf(network, id)!);
         const { verdict, decisive, upstreamFirstBelowA } = pairMargin(
           network,
-          pairStates(studies, below, above, chart.mode),
+          pairStates(studies, below, above, chart.mode, conditions),
           pair,
           chart.mode,
         );
@@ -35,7 +37,7 @@ describe('a project of format version 1, before and after', () => {
           upstreamA: digits(decisive?.upstreamA ?? null),
           by: decisive && [decisive.downstreamBy, decisive.upstreamBy],
           kind: decisive?.kind ?? null,
-          faultCase: decisive?.faultCase ?? null,
+          faultCase: decisive && (decisive.condition === 'maximum' ? 'max' : 'min'),
           upstreamFirstBelowA: digits(upstreamFirstBelowA),
         };
       }),
@@ -51,7 +53,7 @@ describe('a project of format version 1, before and after', () => {
     );
   });
   it.each(before.relays)('sensitivities of $relay', (then) => {
-    const now = sensitivities(studies, find(network, 'relay', then.relay as never)!);
+    const now = sensitivities(studies, deviceOf(network, then.relay as never)!, conditions);
     expect(
       now.map(({ measured, figure, factor, pickupA }) => [measured, figure.place, digits(factor), digits(pickupA)]),
     ).toEqual(

@@ -2,14 +2,23 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { newElement } from '../model/defaults';
 import { elementId } from '../model/fields';
-import { find, ofKind } from '../model/network';
-import { characteristicNames, type OvercurrentFunction } from '../model/protection';
+import { find, networkOf, ofKind } from '../model/network';
+import { currentInput } from '../model/protection';
+import { maximumSources } from '../model/condition';
+import { curvesOf, type Curves } from '../protection/curve';
+import { deviceFrom, deviceOf, withFunction } from '../protection/device';
+import { characteristicNames, type OvercurrentFunction } from '../protection/overcurrent/schema';
+import { assuredMultiple } from '../protection/overcurrent/timeCurrent';
+import { familyOf } from '../protection/registry';
+import { seenBy } from '../protection/seen';
+import { closeInPlace } from '../protection/zone';
+import { Studies } from '../studies/studies';
+import type { FaultKind } from '../faults/kinds';
 import { genericRelays, newFunction } from '../protection/overcurrent/library';
-import { functionTime, isDefinite, primaryRelay, type PrimaryRelay } from '../protection/overcurrent/relay';
 import { demoNetwork } from '../test/demo';
-import { assuredMultiple, decisiveIn, pairMargin, pairStates, type PairState } from './margin';
-import { proposeFor, withFunction } from './proposal';
-import { closeInFault, referenceFactor, relayFigures, seenBy, studyPair } from './seen';
+import { decisiveIn, pairMargin, pairStates, type PairState } from './margin';
+import { proposeFor } from './proposal';
+import { deviceFigures, referenceFactor } from './figures';
 
 const ct = newElement('currentTransformer', elementId('ct'), 'CT', { primaryA: 100 });
 const functions = fc.array(
@@ -22,30 +31,34 @@ const functions = fc.array(
   }),
   { minLength: 1, maxLength: 3 },
 );
-const relayWith = (list: Partial<OvercurrentFunction>[]): PrimaryRelay =>
-  primaryRelay(
-    newElement('relay', elementId('r'), 'R', {
-      functions: list.map((over, k) => ({
-        ...newFunction(elementId(`f${k}`), over.code!, genericRelays[0].ranges),
-        ...over,
-      })),
-    }),
-    ct,
-  );
+const seen = (phaseA: number) => ({ ct: { phaseA, residualA: 0, negativeA: 0 } });
+const relayWith = (list: Partial<OvercurrentFunction>[]): Curves => {
+  const relay = newElement('relay', elementId('r'), 'R', {
+    inputs: [currentInput(ct.id)],
+    functions: list.map((over, k) => ({
+      ...newFunction(elementId(`f${k}`), over.code!, genericRelays[0].ranges),
+      ...over,
+    })),
+  });
+  return curvesOf(deviceFrom(networkOf([ct, relay]), relay)!);
+};
 
 /** The second method: look at very many currents. */
-function bruteForce(state: PairState, downstream: PrimaryRelay, upstream: PrimaryRelay): number {
-  const time = (relay: PrimaryRelay, currentA: number) =>
+function bruteForce(state: PairState, downstream: Curves, upstream: Curves): number {
+  const time = ({ functions: all }: Curves, currentA: number) =>
     Math.min(
-      ...relay.functions.map((fn) =>
-        isDefinite(fn.source) || currentA >= assuredMultiple * fn.pickupA ? functionTime(fn, currentA) : Infinity,
-      ),
+      ...all.map((fn) => {
+        const own = fn.fn as OvercurrentFunction;
+        const definite = own.characteristic === 'definite' || own.code === '50';
+        return definite || currentA >= assuredMultiple * fn.pickupA ? fn.at(currentA).latestS : Infinity;
+      }),
     );
   let best = Infinity;
   for (let k = 0; k <= 20000; k++) {
     const scale = 10 ** (-3 * (1 - k / 20000));
-    const margin = time(upstream, state.upstream.phaseA * scale) - time(downstream, state.downstream.phaseA * scale);
-    if (Number.isFinite(margin)) best = Math.min(best, margin);
+    const margin =
+      time(upstream, state.upstream.ct.phaseA * scale) - time(downstream, state.downstream.ct.phaseA * scale);
+    if (margin < best) best = margin;
   }
   return best;
 }
@@ -62,9 +75,9 @@ describe('the decisive point', () => {
           const [downstream, upstream] = [relayWith(p), relayWith(q)];
           const state: PairState = {
             kind: '3ph',
-            faultCase: 'max',
-            downstream: { phaseA: current, residualA: 0 },
-            upstream: { phaseA: current * share, residualA: 0 },
+            condition: maximumSources.id,
+            downstream: seen(current),
+            upstream: seen(current * share),
           };
           const found = decisiveIn(state, downstream, upstream, 'phase');
           const walked = bruteForce(state, downstream, upstream);
@@ -82,9 +95,9 @@ describe('the decisive point', () => {
     const [low, high] = [relayWith([{ code: '51', pickup: 1 }]), relayWith([{ code: '51', pickup: 9 }])];
     const state: PairState = {
       kind: '3ph',
-      faultCase: 'max',
-      downstream: { phaseA: 800, residualA: 0 },
-      upstream: { phaseA: 800, residualA: 0 },
+      condition: maximumSources.id,
+      downstream: seen(800),
+      upstream: seen(800),
     };
     expect(decisiveIn(state, low, high, 'phase')).toBeNull();
   });
@@ -92,10 +105,18 @@ describe('the decisive point', () => {
 
 describe('the chain of the demo', () => {
   const network = demoNetwork();
-  const studies = studyPair(network);
+  const studies = new Studies(network);
+  const { conditions } = studies;
   const chart = ofKind(network, 'gradingChart')[0];
   const relay = (id: string) => find(network, 'relay', elementId(id))!;
-  const statesOf = (down: string, up: string) => pairStates(studies, relay(down), relay(up), 'phase');
+  const device = (id: string) => deviceOf(network, elementId(id))!;
+  const statesOf = (down: string, up: string) => pairStates(studies, device(down), device(up), 'phase', conditions);
+  /** Phase currents at some devices for a fault close to the first of them. */
+  const phases = (kind: FaultKind, ...ids: string[]) => {
+    const devices = ids.map(device);
+    const [found] = seenBy(studies.max, closeInPlace(devices[0])!, [kind], devices);
+    return found!.devices.map((each) => each!.ct.phaseA);
+  };
 
   it('has one pair that is short, and the proposal makes it hold with the least step', () => {
     const short = chart.pairs.filter(
@@ -108,40 +129,41 @@ describe('the chain of the demo', () => {
     const upstream = relay(pair.upstream);
     const fn = upstream.functions.find((each) => each.id === proposal.functionId)!;
     const judge = (value: number) => {
-      const changed = withFunction(upstream, { ...fn, [proposal.field]: value });
+      const changed = withFunction(upstream, familyOf(fn).withSetting(fn, proposal.field, value));
       return pairMargin(network, states, pair, 'phase', new Map([[changed.id, changed]])).verdict;
     };
     expect(judge(proposal.to)).toBe('holds');
-    expect(judge(proposal.to - fn.ranges[proposal.field].step)).toBe('short');
+    const { range } = familyOf(fn)
+      .settings(fn)
+      .find(({ field }) => field === proposal.field)!;
+    expect(judge(proposal.to - range!.step)).toBe('short');
   });
 
   it('takes the currents from the network: with two transformers in parallel each incomer sees its share', () => {
-    const probe = closeInFault(studies, relay('bra-q32-relay'), 'max', '3ph')!;
-    const feeder = seenBy(probe, relay('bra-q32-relay'))!.phaseA;
-    const incomer = seenBy(probe, relay('bra-q21-relay'))!.phaseA;
+    const [feeder, incomer, above] = phases('3ph', 'bra-q32-relay', 'bra-q21-relay', 'bra-q11-relay');
     expect(feeder / incomer).toBeGreaterThan(2);
-    expect(seenBy(probe, relay('bra-q11-relay'))!.phaseA).toBeCloseTo(incomer * (11.5 / 33), 6);
+    expect(above).toBeCloseTo(incomer * (11.5 / 33), 6);
   });
 
   it('sees a two-phase fault beyond a Dyn transformer 2/√3 times as large in one phase', () => {
     const ratio = (kind: '3ph' | '2ph') => {
-      const probe = closeInFault(studies, relay('bra-f41-relay'), 'max', kind)!;
-      return seenBy(probe, relay('bra-q32-relay'))!.phaseA / seenBy(probe, relay('bra-f41-relay'))!.phaseA;
+      const [below, above] = phases(kind, 'bra-f41-relay', 'bra-q32-relay');
+      return above / below;
     };
     // Not to the last digit: the wind farm's current is the same in both, and lifts the voltage at the motors beyond.
     expect(ratio('2ph') / ratio('3ph')).toBeCloseTo(2 / Math.sqrt(3), 4);
   });
 
   it('refers currents by the rated ratios on the way', () => {
-    expect(referenceFactor(studies.max, relay('bra-q32-relay'), 11)).toBe(1);
-    expect(referenceFactor(studies.max, relay('bra-q11-relay'), 11)).toBeCloseTo(33 / 11.5, 12);
-    expect(referenceFactor(studies.max, relay('bra-f41-relay'), 11)).toBeCloseTo(0.42 / 11, 12);
+    expect(referenceFactor(studies, device('bra-q32-relay'), 11)).toBe(1);
+    expect(referenceFactor(studies, device('bra-q11-relay'), 11)).toBeCloseTo(33 / 11.5, 12);
+    expect(referenceFactor(studies, device('bra-f41-relay'), 11)).toBeCloseTo(0.42 / 11, 12);
   });
 
   it('finds the far end beyond the protected branch', () => {
-    const figures = relayFigures(studies, relay('bra-q32-relay'));
+    const figures = deviceFigures(studies, device('bra-q32-relay'), conditions);
     expect(figures.farEnd.find((figure) => figure.kind === '3ph')!.placeName).toBe('BRA 0.4');
-    expect(relayFigures(studies, relay('bra-q21-relay')).farEnd[0].placeName).toBe('BRA 11 A');
+    expect(deviceFigures(studies, device('bra-q21-relay'), conditions).farEnd[0].placeName).toBe('BRA 11 A');
   });
 
   it('says so when the upstream relay is blind, or one has no CT', () => {
@@ -149,7 +171,7 @@ describe('the chain of the demo', () => {
     expect(pairMargin(network, statesOf(pair.downstream, pair.upstream), pair, 'phase')).toMatchObject({
       verdict: 'noBackup',
     });
-    const loose = { ...relay('fer-q21-relay'), ct: null };
+    const loose = { ...relay('fer-q21-relay'), inputs: [currentInput(null)] };
     expect(pairMargin(network, [], pair, 'phase', new Map([[loose.id, loose]]))).toMatchObject({ verdict: 'unknown' });
   });
 });

@@ -1,47 +1,45 @@
 /**
- * Grading margin of a pair over the currents that both relays see. The network is linear: for faults beyond the downstream relay
- * the currents at both relays keep their proportion. So each fault state close in is scaled from its full size down to where one
- * of them stops picking up, and the smallest difference of times is looked for on the way.
+ * Grading margin of a pair over the currents that both devices see. The network is linear: for faults beyond the downstream device
+ * the currents at both keep their proportion. So each fault state close in is scaled from its full size down to where one
+ * of them stops picking up, and the smallest difference is looked for on the way: earliest operation upstream less latest operation downstream.
  */
-import type { ElementId } from '../model/fields';
-import { find, settingsOf, type Network } from '../model/network';
-import type { FunctionCode, GradingPair, Relay } from '../model/protection';
 import type { FaultKind } from '../faults/kinds';
-import { dependentTimeLimit } from '../protection/overcurrent/characteristics';
-import {
-  functionTime,
-  isDefinite,
-  primaryRelay,
-  tripTime,
-  type Measured,
-  type PrimaryRelay,
-  type SeenCurrents,
-} from '../protection/overcurrent/relay';
-import type { FaultCase } from '../sequence/stamp';
-import { closeInFault, ctOf, kindsFor, seenBy, type StudyPair } from './seen';
+import type { Condition } from '../model/condition';
+import type { ElementId } from '../model/fields';
+import { settingsOf, type Network } from '../model/network';
+import type { GradingPair, Measured } from '../model/protection';
+import { curvesOf, measuredBy, operatingTime, quantityOfMode, type Curves } from '../protection/curve';
+import { deviceFrom, deviceOf, type Device, type DeviceElement } from '../protection/device';
+import type { Band, DeviceSeen, SeenCurrents, TimeCurrent } from '../protection/family';
+import { seenBy } from '../protection/seen';
+import { closeInPlace } from '../protection/zone';
+import type { Studies } from '../studies/studies';
+import { conditionsKey, kindsFor, placeKey } from './figures';
 
-/** Both relays in one fault state, in primary amperes at each. */
+/** Both devices in one fault state, in primary amperes at each of their inputs. */
 export interface PairState {
   readonly kind: FaultKind;
-  readonly faultCase: FaultCase;
-  readonly downstream: SeenCurrents;
-  readonly upstream: SeenCurrents;
+  readonly condition: ElementId;
+  readonly downstream: DeviceSeen;
+  readonly upstream: DeviceSeen;
 }
 
 /** The state and scale with the smallest margin. */
 export interface DecisivePoint {
   readonly kind: FaultKind;
-  readonly faultCase: FaultCase;
+  readonly condition: ElementId;
   /** Share of the full fault state, in (0, 1]. */
   readonly scale: number;
   readonly downstreamA: number;
   readonly upstreamA: number;
+  /** Latest operation of the one below. */
   readonly downstreamS: number;
+  /** Earliest operation of the one above. */
   readonly upstreamS: number;
   readonly marginS: number;
   /** Functions that trip at this point. */
-  readonly downstreamBy: FunctionCode;
-  readonly upstreamBy: FunctionCode;
+  readonly downstreamBy: string;
+  readonly upstreamBy: string;
 }
 
 export type Verdict = 'holds' | 'short' | 'blind' | 'noBackup' | 'unknown';
@@ -51,92 +49,119 @@ export interface PairMargin {
   readonly wantedS: number;
   readonly verdict: Verdict;
   readonly decisive: DecisivePoint | null;
-  /** Below this current at the downstream relay, in amperes, only the upstream one picks up; null when the pickups grade. */
+  /** Below this current at the downstream device, in amperes, only the upstream one picks up; null when the pickups grade. */
   readonly upstreamFirstBelowA: number | null;
   /** In plain words, what stands behind the verdict when there is no decisive point. */
   readonly reason: string;
 }
 
-/** States of a pair: each kind of fault close beyond the downstream relay, in both cases. */
-export function pairStates(studies: StudyPair, downstream: Relay, upstream: Relay, measured: Measured): PairState[] {
-  const states: PairState[] = [];
-  for (const faultCase of ['max', 'min'] as const)
-    for (const kind of kindsFor(measured)) {
-      const probe = closeInFault(studies, downstream, faultCase, kind);
-      const below = probe && seenBy(probe, downstream);
-      const above = probe && seenBy(probe, upstream);
-      if (below && above) states.push({ kind, faultCase, downstream: below, upstream: above });
-    }
-  return states;
+/** States of a pair: each kind of fault close beyond the downstream device, in every condition. Found once. */
+export const pairStates = (
+  studies: Studies,
+  downstream: Device,
+  upstream: Device,
+  measured: Measured,
+  conditions: readonly Condition[],
+): readonly PairState[] =>
+  studies.remembered(
+    `pair ${measured} ${placeKey(downstream)} ${placeKey(upstream)} ${conditionsKey(conditions)}`,
+    () => statesOf(studies, downstream, upstream, measured, conditions),
+  );
+
+function statesOf(
+  studies: Studies,
+  downstream: Device,
+  upstream: Device,
+  measured: Measured,
+  conditions: readonly Condition[],
+): PairState[] {
+  const place = closeInPlace(downstream);
+  if (!place) return [];
+  const kinds = kindsFor(measured);
+  return conditions.flatMap(({ id }) =>
+    seenBy(studies.iec60909({ condition: id }), place, kinds, [downstream, upstream]).flatMap((seen, k) => {
+      const [below, above] = seen?.devices ?? [];
+      return below && above ? [{ kind: kinds[k], condition: id, downstream: below, upstream: above }] : [];
+    }),
+  );
 }
 
-const scaled = (seen: SeenCurrents, scale: number): SeenCurrents => ({
-  phaseA: seen.phaseA * scale,
-  residualA: seen.residualA * scale,
+const scaledInput = ({ phaseA, residualA, negativeA }: SeenCurrents, scale: number): SeenCurrents => ({
+  phaseA: phaseA * scale,
+  residualA: residualA * scale,
+  negativeA: negativeA * scale,
 });
 
-/**
- * Dependent times count from this multiple of pickup: below it a relay may or may not operate and its time grows without bound
- * (IEC 60255-151, 4.4.2: the effective range begins above the setting).
- */
-export const assuredMultiple = 1.1;
+const scaled = (seen: DeviceSeen, scale: number): DeviceSeen =>
+  Object.fromEntries(Object.entries(seen).map(([input, currents]) => [input, scaledInput(currents, scale)]));
 
-/** The quickest of the functions that operate with assurance; null when none does. */
-function assuredTrip(relay: PrimaryRelay, seen: SeenCurrents): { timeS: number; by: FunctionCode } | null {
-  let best: { timeS: number; by: FunctionCode } | null = null;
-  for (const fn of relay.functions) {
-    const currentA = fn.measured === 'phase' ? seen.phaseA : seen.residualA;
-    if (!isDefinite(fn.source) && currentA < assuredMultiple * fn.pickupA) continue;
-    const timeS = functionTime(fn, currentA);
-    if (Number.isFinite(timeS) && (!best || timeS < best.timeS)) best = { timeS, by: fn.source.code };
+interface Operation {
+  readonly band: Band;
+  readonly by: TimeCurrent;
+}
+
+/** The quickest of the functions that operate with assurance; null when none does. `edge` is what makes it quick. */
+function assuredOperation({ functions }: Curves, seen: DeviceSeen, edge: keyof Band): Operation | null {
+  let best: Operation | null = null;
+  for (const by of functions) {
+    const currentA = measuredBy(by, seen);
+    if (currentA < by.assuredA) continue;
+    const band = by.at(currentA);
+    if (Number.isFinite(band[edge]) && (!best || band[edge] < best.band[edge])) best = { band, by };
   }
   return best;
 }
 
-/** Largest current at the downstream relay, in amperes, at which the upstream one picks up and the downstream one does not; null when there is none. */
+/** Current that stands for a device on a chart of this mode, in one state: at the first of its inputs. */
+const standingFor = ({ device }: Curves, seen: DeviceSeen, measured: Measured): number => {
+  const input = device.inputs[0]?.id;
+  return input === undefined ? 0 : measuredBy({ input, quantity: quantityOfMode[measured] }, seen);
+};
+
+/** Largest current at the downstream device, in amperes, at which the upstream one picks up and the downstream one does not; null when there is none. */
 export function upstreamFirstBelow(
   states: readonly PairState[],
-  downstream: PrimaryRelay,
-  upstream: PrimaryRelay,
+  downstream: Curves,
+  upstream: Curves,
   measured: Measured,
 ): number | null {
   let worst: number | null = null;
   for (const state of states) {
-    const startOf = (relay: PrimaryRelay, seen: SeenCurrents) =>
-      Math.min(...relay.functions.map((fn) => fn.pickupA / (fn.measured === 'phase' ? seen.phaseA : seen.residualA)));
+    const startOf = ({ functions }: Curves, seen: DeviceSeen) =>
+      Math.min(...functions.map((fn) => fn.pickupA / measuredBy(fn, seen)));
     const below = startOf(downstream, state.downstream);
     if (startOf(upstream, state.upstream) >= below || below > 1) continue;
-    const currentA = below * (measured === 'phase' ? state.downstream.phaseA : state.downstream.residualA);
+    const currentA = below * standingFor(downstream, state.downstream, measured);
     worst = Math.max(worst ?? 0, currentA);
   }
   return worst;
 }
 
-/** Smallest margin of a pair in one state over all scales at which both trip; null when they never do together. */
+/** The point of one state with the smallest margin; null when they never both operate. */
 export function decisiveIn(
   state: PairState,
-  downstream: PrimaryRelay,
-  upstream: PrimaryRelay,
+  downstream: Curves,
+  upstream: Curves,
   measured: Measured,
 ): DecisivePoint | null {
   const at = (scale: number): DecisivePoint | null => {
     const below = scaled(state.downstream, scale);
     const above = scaled(state.upstream, scale);
-    const first = assuredTrip(downstream, below);
-    const second = assuredTrip(upstream, above);
+    const first = assuredOperation(downstream, below, 'latestS');
+    const second = assuredOperation(upstream, above, 'earliestS');
     if (!first || !second) return null;
-    const currentOf = (seen: SeenCurrents) => (measured === 'phase' ? seen.phaseA : seen.residualA);
+    const [downstreamS, upstreamS] = [first.band.latestS, second.band.earliestS];
     return {
       kind: state.kind,
-      faultCase: state.faultCase,
+      condition: state.condition,
       scale,
-      downstreamA: currentOf(below),
-      upstreamA: currentOf(above),
-      downstreamS: first.timeS,
-      upstreamS: second.timeS,
-      marginS: second.timeS - first.timeS,
-      downstreamBy: first.by,
-      upstreamBy: second.by,
+      downstreamA: standingFor(downstream, below, measured),
+      upstreamA: standingFor(upstream, above, measured),
+      downstreamS,
+      upstreamS,
+      marginS: upstreamS - downstreamS,
+      downstreamBy: first.by.code,
+      upstreamBy: second.by.code,
     };
   };
   const scales = breakpoints(state, downstream, upstream);
@@ -153,17 +178,17 @@ export function decisiveIn(
   return best;
 }
 
-/** Scales at which a function of either relay picks up or reaches the end of its dependent range, between 0 and 1. */
-function breakpoints(state: PairState, downstream: PrimaryRelay, upstream: PrimaryRelay): number[] {
+/** Scales at which a curve of either device begins, steps or bends, between 0 and 1. */
+function breakpoints(state: PairState, downstream: Curves, upstream: Curves): number[] {
   const scales = [1];
-  for (const [relay, seen] of [
+  for (const [curves, seen] of [
     [downstream, state.downstream],
     [upstream, state.upstream],
   ] as const)
-    for (const fn of relay.functions) {
-      const full = fn.measured === 'phase' ? seen.phaseA : seen.residualA;
-      for (const multiple of [1, assuredMultiple, dependentTimeLimit]) {
-        const scale = (multiple * fn.pickupA) / full;
+    for (const fn of curves.functions) {
+      const full = measuredBy(fn, seen);
+      for (const cornerA of fn.cornersA) {
+        const scale = cornerA / full;
         if (scale < 1) scales.push(scale);
       }
     }
@@ -187,37 +212,15 @@ function walk(from: number, to: number, f: (x: number) => number): number {
   return [x(best), middle].reduce((p, q) => (f(q) < f(p) ? q : p));
 }
 
-/** Judges a pair. Relays may be given with settings that are not stored yet (a curve under the pointer). */
+/** Judges a pair. Devices may be given with settings that are not stored yet (a curve under the pointer). */
 export function pairMargin(
   network: Network,
   states: readonly PairState[],
   pair: GradingPair,
   measured: Measured,
-  edited: ReadonlyMap<ElementId, Relay> = new Map(),
+  edited: ReadonlyMap<ElementId, DeviceElement> = new Map(),
 ): PairMargin {
   const wantedS = pair.wantedMarginS ?? settingsOf(network).wantedMarginS;
-  const unknown = (reason: string): PairMargin => ({
-    pair,
-    wantedS,
-    verdict: 'unknown',
-    decisive: null,
-    upstreamFirstBelowA: null,
-    reason,
-  });
-  const relayOf = (id: ElementId) => edited.get(id) ?? find(network, 'relay', id);
-  const below = relayOf(pair.downstream);
-  const above = relayOf(pair.upstream);
-  const belowCt = below && ctOf(network, below);
-  const aboveCt = above && ctOf(network, above);
-  if (!below || !above) return unknown('a relay of this pair does not exist any more');
-  if (!belowCt || !aboveCt) return unknown(`${belowCt ? above.name : below.name} measures at no current transformer`);
-  if (states.length === 0)
-    return unknown('no fault current reaches both: check the supply, or a ring of closed switches around a CT');
-
-  const downstream = primaryRelay(below, belowCt);
-  const upstream = primaryRelay(above, aboveCt);
-  const seesFull = (relay: PrimaryRelay, side: 'downstream' | 'upstream') =>
-    states.some((state) => Number.isFinite(tripTime(relay, state[side]).timeS));
   const judge = (verdict: Verdict, reason: string): PairMargin => ({
     pair,
     wantedS,
@@ -226,14 +229,31 @@ export function pairMargin(
     upstreamFirstBelowA: null,
     reason,
   });
-  if (!seesFull(downstream, 'downstream')) return judge('blind', `${below.name} picks up for no fault close to it`);
+  const deviceAt = (id: ElementId) => {
+    const element = edited.get(id);
+    return element ? deviceFrom(network, element) : deviceOf(network, id);
+  };
+  const below = deviceAt(pair.downstream);
+  const above = deviceAt(pair.upstream);
+  if (!below || !above) return judge('unknown', 'a device of this pair does not exist any more');
+  const homeless = [below, above].find(({ inputs }) => inputs.length === 0);
+  if (homeless) return judge('unknown', `${homeless.name} measures at no current transformer`);
+  if (states.length === 0)
+    return judge(
+      'unknown',
+      'no fault current reaches both: check the supply, or a ring of closed switches around a CT',
+    );
+  const downstream = curvesOf(below);
+  const upstream = curvesOf(above);
+  const seesFull = (curves: Curves, side: 'downstream' | 'upstream') =>
+    states.some((state) => Number.isFinite(operatingTime(curves, state[side]).timeS));
+  if (!seesFull(downstream, 'downstream')) return judge('blind', `${below.name}: no pickup for close-in faults`);
   if (!seesFull(upstream, 'upstream'))
-    return judge('noBackup', `${above.name} does not see faults beyond ${below.name}`);
-
+    return judge('noBackup', `${above.name}: no pickup for faults beyond ${below.name}`);
   const points = states
     .map((state) => decisiveIn(state, downstream, upstream, measured))
     .filter((point) => point !== null);
-  if (points.length === 0) return judge('noBackup', 'at no current do both pick up');
+  if (points.length === 0) return judge('noBackup', 'no common pickup range');
   const decisive = points.reduce((p, q) => (q.marginS < p.marginS ? q : p));
   const holds = decisive.marginS >= wantedS - 1e-9;
   const upstreamFirstBelowA = upstreamFirstBelow(states, downstream, upstream, measured);

@@ -1,16 +1,21 @@
-/** What setting would make a failing pair hold: the smallest settable time multiplier, or delay, of the upstream relay. */
+/** What setting would make a failing pair hold: the smallest settable time of the upstream function that decides. */
 import type { ElementId } from '../model/fields';
-import { find, type Network } from '../model/network';
-import type { GradingPair, OvercurrentFunction, Relay } from '../model/protection';
-import { isDefinite, measures, primaryRelay, tripTime, type Measured } from '../protection/overcurrent/relay';
-import { snapUp } from '../protection/overcurrent/settings';
+import type { Network } from '../model/network';
+import type { GradingPair, Measured } from '../model/protection';
+import { curvesOf, measuredBy } from '../protection/curve';
+import { deviceFrom, deviceOf, withFunction, type DeviceElement } from '../protection/device';
+import type { Setting } from '../protection/family';
+import { familyOf } from '../protection/registry';
+import { snapUp } from '../protection/settings/range';
 import { pairMargin, type PairState } from './margin';
-import { ctOf } from './seen';
 
 export interface Proposal {
-  readonly relay: ElementId;
+  readonly device: ElementId;
   readonly functionId: ElementId;
-  readonly field: 'timeMultiplier' | 'delayS';
+  readonly field: string;
+  /** As the setting is called. */
+  readonly title: string;
+  readonly unit: string;
   readonly from: number;
   readonly to: number;
 }
@@ -21,29 +26,33 @@ export function proposeFor(
   states: readonly PairState[],
   pair: GradingPair,
   measured: Measured,
-  edited: ReadonlyMap<ElementId, Relay> = new Map(),
+  edited: ReadonlyMap<ElementId, DeviceElement> = new Map(),
 ): Proposal | null {
-  const upstream = edited.get(pair.upstream) ?? find(network, 'relay', pair.upstream);
-  const ct = upstream && ctOf(network, upstream);
-  const before = pairMargin(network, states, pair, measured, edited);
-  if (!upstream || !ct || before.verdict !== 'short' || !before.decisive) return null;
-  const seen =
-    measured === 'phase'
-      ? { phaseA: before.decisive.upstreamA, residualA: 0 }
-      : { phaseA: 0, residualA: before.decisive.upstreamA };
-  const fn = tripTime(primaryRelay(upstream, ct), seen).by?.source;
-  if (!fn || measures(fn) !== measured) return null;
-
-  const field = isDefinite(fn) ? 'delayS' : 'timeMultiplier';
-  const range = fn.ranges[field];
+  const stored = edited.get(pair.upstream);
+  const upstream = stored ? deviceFrom(network, stored) : deviceOf(network, pair.upstream);
+  const { verdict, decisive } = pairMargin(network, states, pair, measured, edited);
+  if (!upstream || verdict !== 'short' || !decisive) return null;
+  const state = states.find(({ kind, condition }) => kind === decisive.kind && condition === decisive.condition)!;
+  const fn = curvesOf(upstream)
+    .functions.filter(({ code }) => code === decisive.upstreamBy)
+    .reduce((p, q) =>
+      q.at(measuredBy(q, state.upstream) * decisive.scale).earliestS <
+      p.at(measuredBy(p, state.upstream) * decisive.scale).earliestS
+        ? q
+        : p,
+    ).fn;
+  const family = familyOf(fn);
+  const time = family.settings(fn).find((setting): setting is Setting => setting.role === 'time');
+  if (!time?.range) return null;
+  const { range } = time;
   const holds = (value: number) => {
-    const changed = withFunction(upstream, { ...fn, [field]: value });
+    const changed = withFunction(upstream.element, family.withSetting(fn, time.field, value));
     return (
       pairMargin(network, states, pair, measured, new Map([...edited, [upstream.id, changed]])).verdict === 'holds'
     );
   };
   if (!holds(range.max)) return null;
-  let [low, high] = [fn[field], range.max];
+  let [low, high] = [time.value, range.max];
   while (high - low > range.step / 4) {
     const middle = (low + high) / 2;
     if (holds(middle)) high = middle;
@@ -52,11 +61,7 @@ export function proposeFor(
   const to = snapUp(range, low);
   if (to === null) return null;
   const settled = holds(to) ? to : snapUp(range, to + range.step);
-  return settled === null ? null : { relay: upstream.id, functionId: fn.id, field, from: fn[field], to: settled };
+  if (settled === null) return null;
+  const { field, title, unit, value } = time;
+  return { device: upstream.id, functionId: fn.id, field, title, unit, from: value, to: settled };
 }
-
-/** The relay with one of its functions replaced. */
-export const withFunction = (relay: Relay, fn: OvercurrentFunction): Relay => ({
-  ...relay,
-  functions: relay.functions.map((other) => (other.id === fn.id ? fn : other)),
-});

@@ -69,8 +69,8 @@ describe('batches of changes', () => {
     for (const broken of [
       { ...bus, name: other.name },
       { ...bus, page: gone },
-      { ...relay, ct: gone },
-      { ...relay, trips: [gone] },
+      { ...relay, inputs: [{ ...relay.inputs[0], element: gone }] },
+      { ...relay, circuits: [{ ...relay.circuits[0], breakers: [gone] }] },
       { ...chart, relays: [gone] },
       { ...line, tower: gone },
       { ...wire, to: { element: gone, terminal: 0 } },

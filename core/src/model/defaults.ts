@@ -2,6 +2,7 @@
 import type { Element, ElementKind, ElementOf } from './element';
 import { defaultSettings } from './element';
 import { isolatedNeutral, type ElementId, type Neutral } from './fields';
+import { currentInput, tripCircuit } from './protection';
 import { idle } from './sources';
 
 const isolated = isolatedNeutral;
@@ -38,7 +39,7 @@ type Undrawn =
 
 const data: { [K in Exclude<ElementKind, Undrawn>]: Data<K> } = {
   bus: { nominalKv: 11, length: 200 },
-  switch: { type: 'breaker', closed: true, ratedA: null, breakingKa: null, openingTimeS: 0.06 },
+  switch: { type: 'breaker', closed: true, ratedA: null, breakingKa: null, openingTimeS: 0.06, functions: [] },
   voltageTransformer: { primaryKv: 11, secondaryV: 110, accuracy: '0.5/3P' },
   currentTransformer: { primaryA: 400, secondaryA: 1, accuracy: '5P20' },
   networkFeeder: {
@@ -154,7 +155,12 @@ const data: { [K in Exclude<ElementKind, Undrawn>]: Data<K> } = {
   shunt: { type: 'capacitor', ratedMvar: 1, ratedKv: 11, neutral: isolated },
   earthingTransformer: { ratedKv: 11, r0Ohm: 1, x0Ohm: 20, neutral: solid },
   earthingSwitch: { closed: false },
-  relay: { device: 'Numerical feeder relay', ct: null, towards: 1, trips: [], functions: [] },
+  relay: {
+    device: 'Numerical feeder relay',
+    inputs: [currentInput(null)],
+    circuits: [tripCircuit([])],
+    functions: [],
+  },
 };
 
 export type PlaceableKind = keyof typeof data;

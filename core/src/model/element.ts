@@ -12,6 +12,7 @@ import { conditionSchema } from './condition';
 import { pageSchema, panelSchema, textNoteSchema } from './sheet';
 import { choice, elementIdSchema, quantity, withDefault, type ElementId } from './fields';
 import { gradingChartSchema, relaySchema } from './protection';
+import { upgradedElement } from './upgrade';
 import {
   asynchronousMotorSchema,
   converterSourceSchema,
@@ -47,7 +48,7 @@ export const projectSettingsSchema = z.object({
     }),
     'one',
   ),
-  wantedMarginS: quantity('Wanted grading margin', 's', { min: 0, max: 5 }),
+  wantedMarginS: quantity('Required grading margin', 's', { min: 0, max: 5 }),
   baseMva: quantity('Base for percent impedances', 'MVA', { above: 0 }),
   owner: z.string().max(120).meta({ title: 'Owner of the network' }),
   symbols: choice('Symbols', ['iec', 'ieee'], {
@@ -56,7 +57,7 @@ export const projectSettingsSchema = z.object({
 });
 export type ProjectSettings = z.infer<typeof projectSettingsSchema>;
 
-export const elementSchema = z.discriminatedUnion('kind', [
+const elementUnion = z.discriminatedUnion('kind', [
   busSchema,
   switchSchema,
   currentTransformerSchema,
@@ -87,14 +88,16 @@ export const elementSchema = z.discriminatedUnion('kind', [
   pageSchema,
   projectSettingsSchema,
 ]);
-export type Element = z.infer<typeof elementSchema>;
+/** One element; forms of earlier versions are brought up. */
+export const elementSchema = z.preprocess(upgradedElement, elementUnion);
+export type Element = z.infer<typeof elementUnion>;
 export type ElementKind = Element['kind'];
 export type ElementOf<K extends ElementKind> = Extract<Element, { kind: K }>;
 
 /** The schema of each kind by itself. */
 export const elementSchemas = Object.fromEntries(
-  elementSchema.options.map((schema) => [schema.shape.kind.value, schema]),
-) as unknown as Readonly<Record<ElementKind, (typeof elementSchema.options)[number]>>;
+  elementUnion.options.map((schema) => [schema.shape.kind.value, schema]),
+) as unknown as Readonly<Record<ElementKind, (typeof elementUnion.options)[number]>>;
 
 /** Trade name of each kind, and the number of its terminals. */
 export const kinds: Readonly<Record<ElementKind, { title: string; terminals: number }>> = {

@@ -1,72 +1,93 @@
-/** Relays with their overcurrent functions, and the grading charts kept with the project. */
+/** Relays with their inputs, functions and trip circuits, and the grading charts kept with the project. */
 import { z } from 'zod';
-import { choice, elementIdSchema, placed, quantity, reference } from './fields';
+import { functionSchema } from '../protection/schemas';
+import { choice, elementIdSchema, placed, quantity, reference, type ElementId } from './fields';
+import { firstCircuit, firstInput } from './upgrade';
 
-/** Characteristics of dependent-time overcurrent functions, by the standard's letters; constants in `protection/overcurrent/characteristics`. */
-export const characteristicNames = ['definite', 'iecA', 'iecB', 'iecC', 'ieeeD', 'ieeeE', 'ieeeF', 'longTime'] as const;
-export type CharacteristicName = (typeof characteristicNames)[number];
-
-/** Range that a device really has for a setting: from, to, in steps. */
-export const settingRangeSchema = z
-  .object({
-    min: z.number().min(0).max(1e6),
-    max: z.number().min(0).max(1e6),
-    step: z.number().min(1e-9).max(1e6),
-  })
-  .refine((range) => range.max >= range.min, 'the largest setting lies below the smallest');
-export type SettingRange = z.infer<typeof settingRangeSchema>;
-
-/** IEEE C37.2 function numbers: 51/50 phase, 51N/50N residual (3I0) time-delayed and high-set. */
-export const functionCodes = ['51', '50', '51N', '50N'] as const;
-export type FunctionCode = (typeof functionCodes)[number];
-
-/** One overcurrent function. Settings are in the relay's terms: pickup in multiples of the CT's rated current. */
-export const overcurrentFunctionSchema = z.object({
+/** Where a relay measures: a current transformer with its direction, or a voltage transformer. */
+export const relayInputSchema = z.object({
+  /** Within the relay. */
   id: elementIdSchema,
-  code: choice('Function', functionCodes),
-  enabled: z.boolean().meta({ title: 'In use' }),
-  characteristic: choice('Characteristic', characteristicNames),
-  pickup: quantity('Pickup', '× In', { above: 0, max: 100 }),
-  timeMultiplier: quantity('Time multiplier', '', { above: 0, max: 100 }),
-  delayS: quantity('Delay', 's', { min: 0, max: 600 }),
-  ranges: z.object({ pickup: settingRangeSchema, timeMultiplier: settingRangeSchema, delayS: settingRangeSchema }),
+  type: choice('Input', ['current', 'voltage']),
+  element: reference(['currentTransformer', 'voltageTransformer'], 'field').nullable().meta({ title: 'Measures at' }),
+  /** Terminal of the CT on the protected side, which is also the forward direction; 1 stands below on an unturned drawing. */
+  towards: z
+    .union([z.literal(0), z.literal(1)])
+    .default(1)
+    .meta({ title: 'Protected side' }),
+  /** Connected with reversed polarity: directional and differential functions are turned round. */
+  reversed: z.boolean().default(false).meta({ title: 'Polarity reversed' }),
 });
-export type OvercurrentFunction = z.infer<typeof overcurrentFunctionSchema>;
+export type RelayInput = z.infer<typeof relayInputSchema>;
+
+/** A trip circuit: the breakers that it opens together. */
+export const tripCircuitSchema = z.object({
+  /** Within the relay. */
+  id: elementIdSchema,
+  name: z.string().trim().min(1).max(40).meta({ title: 'Name' }),
+  breakers: z
+    .array(reference(['switch'], 'entry'))
+    .max(20)
+    .meta({ title: 'Opens' }),
+});
+export type TripCircuit = z.infer<typeof tripCircuitSchema>;
 
 export const relaySchema = z.object({
   kind: z.literal('relay'),
   ...placed,
   device: z.string().max(80).meta({ title: 'Device', hidden: true }),
-  ct: reference(['currentTransformer'], 'field').nullable().meta({ title: 'Measures at', hidden: true }),
-  /** Terminal of the CT towards what the relay protects; 1 stands below on an unturned drawing. */
-  towards: z
-    .union([z.literal(0), z.literal(1)])
-    .default(1)
-    .meta({ title: 'Protects towards', hidden: true }),
-  trips: z
-    .array(reference(['switch'], 'entry'))
-    .max(20)
-    .meta({ title: 'Trips', hidden: true }),
-  functions: z.array(overcurrentFunctionSchema).max(16).meta({ title: 'Functions', hidden: true }),
+  inputs: z.array(relayInputSchema).max(12).meta({ title: 'Inputs', hidden: true }),
+  circuits: z.array(tripCircuitSchema).max(12).meta({ title: 'Trip circuits', hidden: true }),
+  functions: z.array(functionSchema).max(32).meta({ title: 'Functions', hidden: true }),
 });
 export type Relay = z.infer<typeof relaySchema>;
 
-/** A pair that must grade: the downstream device clears first. Null takes the project's wanted margin. */
+/** A relay's only current input, as most have it. */
+export const currentInput = (element: ElementId | null, towards: 0 | 1 = 1): RelayInput => ({
+  id: firstInput as ElementId,
+  type: 'current',
+  element,
+  towards,
+  reversed: false,
+});
+
+/** A relay's only trip circuit, as most have it. */
+export const tripCircuit = (breakers: readonly ElementId[]): TripCircuit => ({
+  id: firstCircuit as ElementId,
+  name: 'Trip',
+  breakers: [...breakers],
+});
+
+/** The current transformer of a relay's first current input. */
+export const firstCtOf = ({ inputs }: Pick<Relay, 'inputs'>): ElementId | null =>
+  inputs.find(({ type }) => type === 'current')?.element ?? null;
+
+/** All breakers that a relay opens. */
+export const breakersOf = ({ circuits }: Pick<Relay, 'circuits'>): ElementId[] => [
+  ...new Set(circuits.flatMap(({ breakers }) => breakers)),
+];
+
+/** A pair that must grade: the downstream device clears first. Null takes the project's required margin. */
 export const gradingPairSchema = z.object({
-  downstream: reference(['relay'], 'entry'),
-  upstream: reference(['relay'], 'entry'),
-  wantedMarginS: quantity('Wanted margin', 's', { min: 0, max: 10 }).nullable(),
+  downstream: reference(['relay', 'switch'], 'entry'),
+  upstream: reference(['relay', 'switch'], 'entry'),
+  wantedMarginS: quantity('Required margin', 's', { min: 0, max: 10 }).nullable(),
 });
 export type GradingPair = z.infer<typeof gradingPairSchema>;
+
+/** What a chart compares: phase currents, residual currents (3I0), or the negative sequence (I2). */
+export const chartModes = ['phase', 'earth', 'negative'] as const;
+export type Measured = (typeof chartModes)[number];
 
 /** A stored time–current chart. */
 export const gradingChartSchema = z.object({
   kind: z.literal('gradingChart'),
   id: elementIdSchema,
   name: z.string().trim().min(1).max(80),
-  relays: z.array(reference(['relay'], 'entry')).max(24),
+  /** Devices shown: relays, and switches with a release of their own. */
+  relays: z.array(reference(['relay', 'switch'], 'entry')).max(24),
   pairs: z.array(gradingPairSchema).max(60),
   referenceKv: quantity('Referred to', 'kV', { above: 0 }),
-  mode: choice('Faults', ['phase', 'earth']),
+  mode: choice('Faults', chartModes),
 });
 export type GradingChart = z.infer<typeof gradingChartSchema>;

@@ -5,6 +5,7 @@ import { applyChanges, removalOf } from './changes';
 import { elementSchemas, kinds, type ElementKind } from './element';
 import { elementId, type ElementId } from './fields';
 import { find, networkOf, ofKind, validateNetwork } from './network';
+import { tripCircuit } from './protection';
 import { redirected, referencesOf } from './references';
 
 const network = demoNetwork();
@@ -59,10 +60,10 @@ describe('references, as the schemas declare them', () => {
   });
   it('what dangles is told with its place', () => {
     const relay = find(network, 'relay', elementId('bra-q32-relay'))!;
-    const alone = networkOf([{ ...relay, trips: [elementId('nowhere')] }]);
+    const alone = networkOf([{ ...relay, circuits: [tripCircuit([elementId('nowhere')])] }]);
     expect(validateNetwork(alone).map(({ field, message }) => [field, message])).toEqual([
-      ['ct', 'BRA Q32 relay refers to a current transformer "bra-ct32", which does not exist'],
-      ['trips', 'BRA Q32 relay refers to a switch "nowhere", which does not exist'],
+      ['inputs', 'BRA Q32 relay refers to "bra-ct32", which does not exist'],
+      ['circuits', 'BRA Q32 relay refers to a switch "nowhere", which does not exist'],
     ]);
   });
 });

@@ -39,17 +39,19 @@ interface Schema {
     readonly element?: Schema;
     readonly innerType?: Schema;
     readonly options?: readonly Schema[];
+    readonly getter?: () => Schema;
   };
 }
 
 function* pathsIn(schema: Schema, steps: readonly Step[], empty: Path['empty'] = 'null'): Generator<Path> {
   const meta = schema.meta()?.reference;
   if (meta) return yield { steps, meta, empty };
-  const { type, shape, element, innerType, options } = schema.def;
+  const { type, shape, element, innerType, options, getter } = schema.def;
   if (shape) for (const [field, inner] of Object.entries(shape)) yield* pathsIn(inner, [...steps, field]);
   if (element) yield* pathsIn(element, [...steps, each]);
   if (innerType)
     yield* pathsIn(innerType, steps, type === 'optional' ? 'absent' : type === 'nullable' ? 'null' : empty);
+  if (getter) yield* pathsIn(getter(), steps, empty);
   // Alternatives may share a path; it is followed once.
   const known = new Set<string>();
   for (const option of options ?? [])

@@ -6,6 +6,7 @@ import { z } from 'zod';
 import { targetOf, type Change } from './changes';
 import { elementSchema, type Element } from './element';
 import { elementIdSchema, type ElementId } from './fields';
+import { upgradedElement } from './upgrade';
 
 export const storedChangeSchema = z.discriminatedUnion('op', [
   z.object({ op: z.literal('add'), element: elementSchema }),
@@ -51,7 +52,8 @@ const same = (p: unknown, q: unknown): boolean =>
 const merged = (old: Element, { set, unset = [] }: StoredChange & { op: 'set' }): Element => {
   const now: Record<string, unknown> = { ...old, ...set };
   for (const key of unset) delete now[key];
-  return now as unknown as Element;
+  // A step of the history may be of an earlier form.
+  return upgradedElement(now) as Element;
 };
 
 /** The elements after some stored changes; of what is not there nothing is changed. */

@@ -1,5 +1,6 @@
 /** Busbars and what joins terminals without impedance. */
 import { z } from 'zod';
+import { functionSchema } from '../protection/schemas';
 import { choice, elementIdSchema, optionalQuantity, placed, quantity, reference, withDefault } from './fields';
 
 /** Busbar. Connections attach anywhere along it; the one terminal is terminal 0. */
@@ -10,11 +11,17 @@ export const busSchema = z.object({
   length: z.number().min(20).max(10000).meta({ title: 'Length on the drawing', hidden: true }),
 });
 
-/** Breaker, disconnector, fuse or bolted link; open or closed, without impedance. */
+/** Types of switch: IEC 60050-441; a recloser is a breaker with protection and reclosing of its own. */
+export const switchTypes = ['breaker', 'disconnector', 'fuse', 'link', 'recloser', 'contactor'] as const;
+
+/**
+ * Breaker, disconnector, fuse, bolted link, recloser or contactor; open or closed, without impedance. A fuse, a breaker with a release, a recloser and a
+ * motor starter are protective devices of their own: their functions measure the current through the switch and open it.
+ */
 export const switchSchema = z.object({
   kind: z.literal('switch'),
   ...placed,
-  type: choice('Type', ['breaker', 'disconnector', 'fuse', 'link']),
+  type: choice('Type', switchTypes),
   closed: z.boolean().meta({ title: 'Closed' }),
   ratedA: optionalQuantity('Rated current', 'A', { above: 0 }),
   breakingKa: withDefault(
@@ -22,7 +29,7 @@ export const switchSchema = z.object({
       'Rated breaking current',
       'kA',
       { above: 0, max: 300 },
-      { symbol: 'Isc', shownWhen: { field: 'type', is: ['breaker', 'fuse'] } },
+      { symbol: 'Isc', shownWhen: { field: 'type', is: ['breaker', 'fuse', 'recloser', 'contactor'] } },
     ),
     null,
   ),
@@ -30,8 +37,10 @@ export const switchSchema = z.object({
     'Opening time',
     's',
     { min: 0, max: 5 },
-    { shownWhen: { field: 'type', is: ['breaker'] } },
+    { shownWhen: { field: 'type', is: ['breaker', 'recloser', 'contactor'] } },
   ),
+  /** What protects by this switch itself. */
+  functions: z.array(functionSchema).max(8).default([]).meta({ title: 'Functions', hidden: true }),
 });
 
 /** Earthing switch: joins its three phases to earth while it is closed. */

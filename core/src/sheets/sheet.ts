@@ -1,40 +1,30 @@
 /** What a setting sheet contains, as data: the screen, the PDF and the frozen revision are made from this alone. */
-import { sensitivities } from '../checks/findings';
+import { sensitivities } from '../checks/settings/sensitivity';
+import { deviceFigures, referenceFactor } from '../grading/figures';
 import { pairMargin, pairStates, type PairMargin } from '../grading/margin';
-import { ctOf, referenceFactor, relayFigures, type StudyPair } from '../grading/seen';
 import { nameOf } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { find, ofKind, settingsOf } from '../model/network';
-import type { GradingChart, Relay } from '../model/protection';
-import { characteristics } from '../protection/overcurrent/characteristics';
-import {
-  isDefinite,
-  primaryRelay,
-  relayCurve,
-  tripTime,
-  type CurvePoint,
-  type Measured,
-  type SeenCurrents,
-} from '../protection/overcurrent/relay';
+import type { GradingChart, Measured } from '../model/protection';
+import { conditionOf } from '../model/state';
+import { curvePoints, curvesOf, operatingTime, quantityOfMode, type CurvePoint } from '../protection/curve';
+import { currentOf, deviceKindTitles, deviceOf, mainInput, type Device } from '../protection/device';
+import type { SheetFunction } from '../protection/family';
+import { familyOf } from '../protection/registry';
+import type { Studies } from '../studies/studies';
 
-export interface SheetFunction {
-  readonly code: string;
-  readonly characteristic: string;
-  readonly pickupIn: number;
-  readonly primaryA: number;
-  readonly secondaryA: number;
-  readonly timeMultiplier: number | null;
-  readonly delayS: number | null;
-}
+export type { SheetFunction };
 
 export interface SheetFault {
   readonly place: string;
   readonly nominalKv: number;
   readonly kind: string;
-  readonly faultCase: string;
+  /** The condition that decided, by identifier and name. */
+  readonly conditionId: ElementId;
+  readonly condition: string;
   readonly phaseA: number;
   readonly residualA: number;
-  /** Null when the relay does not pick up. */
+  /** Null when the device does not pick up. */
   readonly tripS: number | null;
   readonly by: string | null;
 }
@@ -57,7 +47,11 @@ export interface SheetCurve {
   readonly points: readonly CurvePoint[];
 }
 
+/** Form of the content; sheets issued before forms were numbered have none (form 1, see `form1`). */
+export const sheetForm = 2;
+
 export interface SheetContent {
+  readonly form: typeof sheetForm;
   readonly relay: { readonly id: ElementId; readonly name: string; readonly device: string; readonly note: string };
   readonly owner: string;
   readonly frequencyHz: number;
@@ -86,34 +80,43 @@ export interface SheetContent {
   }[];
 }
 
-/** Content of the sheet of one relay as things stand; null when there is no such relay. */
-export function sheetContent(studies: StudyPair, relayId: ElementId): SheetContent | null {
-  const { network, topology } = studies.max.assembly;
-  const relay = find(network, 'relay', relayId);
-  if (!relay) return null;
-  const ct = ctOf(network, relay);
+/** Content of the sheet of one device as things stand; null when there is no such device. */
+export function sheetContent(studies: Studies, id: ElementId): SheetContent | null {
+  const { network } = studies;
+  const device = deviceOf(network, id);
+  if (!device) return null;
+  const { element } = device;
+  const main = mainInput(device);
+  const ct = main ? find(network, 'currentTransformer', main.through) : undefined;
   const settings = settingsOf(network);
-  const node = ct && topology.nodeAt(ct.id, 0);
+  const { topology } = studies.max.assembly;
+  const node = main && topology.nodeAt(main.through, 0);
   const nominalKv = node === undefined ? null : topology.nodes[node].nominalKv;
-  const charts = ofKind(network, 'gradingChart').filter((chart) => chart.relays.includes(relayId));
+  const charts = ofKind(network, 'gradingChart').filter((chart) => chart.relays.includes(id));
   return rounded({
-    relay: { id: relay.id, name: relay.name, device: relay.device, note: relay.note },
+    form: sheetForm,
+    relay: {
+      id,
+      name: device.name,
+      device: element.kind === 'relay' ? element.device : deviceKindTitles[device.kind],
+      note: element.note,
+    },
     owner: settings.owner,
     frequencyHz: settings.frequencyHz,
     ct: ct ? { name: ct.name, primaryA: ct.primaryA, secondaryA: ct.secondaryA, accuracy: ct.accuracy } : null,
     nominalKv,
-    trips: relay.trips.map((id) => nameOf(network.elements.get(id)!)),
-    functions: ct ? sheetFunctions(relay, ct.primaryA, ct.secondaryA) : [],
-    notInUse: relay.functions.filter((fn) => !fn.enabled).map((fn) => fn.code),
-    faults: ct ? sheetFaults(studies, relay) : [],
-    sensitivities: sensitivities(studies, relay).map(({ measured, figure, factor, pickupA }) => ({
+    trips: device.opens.map((each) => nameOf(network.elements.get(each)!)),
+    functions: sheetFunctions(device),
+    notInUse: device.functions.filter((fn) => !fn.enabled).map((fn) => familyOf(fn).code(fn)),
+    faults: sheetFaults(studies, device),
+    sensitivities: sensitivities(studies, device, studies.conditions).map(({ measured, figure, factor, currentA }) => ({
       measured,
       place: figure.placeName,
-      currentA: factor * pickupA,
+      currentA,
       factor,
     })),
-    margins: charts.flatMap((chart) => sheetMargins(studies, chart, relayId)),
-    chart: nominalKv === null ? [] : sheetCharts(studies, relay, charts, nominalKv),
+    margins: charts.flatMap((chart) => sheetMargins(studies, chart, id)),
+    chart: nominalKv === null ? [] : sheetCharts(studies, device, charts, nominalKv),
   });
 }
 
@@ -128,87 +131,86 @@ function rounded<T>(value: T): T {
   return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, rounded(inner)])) as T;
 }
 
-const sheetFunctions = (relay: Relay, primaryA: number, secondaryA: number): SheetFunction[] =>
-  relay.functions
-    .filter((fn) => fn.enabled)
-    .map((fn) => ({
-      code: fn.code,
-      characteristic: isDefinite(fn) ? characteristics.definite.title : characteristics[fn.characteristic].title,
-      pickupIn: fn.pickup,
-      primaryA: fn.pickup * primaryA,
-      secondaryA: fn.pickup * secondaryA,
-      timeMultiplier: isDefinite(fn) ? null : fn.timeMultiplier,
-      delayS: isDefinite(fn) ? fn.delayS : null,
-    }));
+const sheetFunctions = (device: Device): SheetFunction[] =>
+  device.functions.flatMap((fn) => {
+    const input = device.inputs.find(({ id }) => id === fn.input) ?? mainInput(device);
+    const row = fn.enabled && input ? familyOf(fn).sheet?.(fn, input.rating) : undefined;
+    return row ? [row] : [];
+  });
 
-function sheetFaults(studies: StudyPair, relay: Relay): SheetFault[] {
-  const { network } = studies.max.assembly;
-  const primary = primaryRelay(relay, ctOf(network, relay)!);
-  const trip = (seen: SeenCurrents) => {
-    const { timeS, by } = tripTime(primary, seen);
-    return { tripS: Number.isFinite(timeS) ? timeS : null, by: by?.source.code ?? null };
-  };
-  const { closeIn, farEnd } = relayFigures(studies, relay);
-  return [...closeIn, ...farEnd].map((figure) => ({
-    place: figure.placeName,
-    nominalKv: figure.nominalKv,
-    kind: figure.kind,
-    faultCase: figure.faultCase,
-    phaseA: figure.seen.phaseA,
-    residualA: figure.seen.residualA,
-    ...trip(figure.seen),
-  }));
+function sheetFaults(studies: Studies, device: Device): SheetFault[] {
+  const main = mainInput(device);
+  if (!main) return [];
+  const curves = curvesOf(device);
+  const { closeIn, farEnd } = deviceFigures(studies, device, studies.conditions);
+  return [...closeIn, ...farEnd].map(({ placeName, nominalKv, kind, condition, seen }) => {
+    const { timeS, by } = operatingTime(curves, { [main.id]: seen });
+    return {
+      place: placeName,
+      nominalKv,
+      kind,
+      conditionId: condition,
+      condition: conditionOf(studies.network, condition)!.name,
+      phaseA: seen.phaseA,
+      residualA: seen.residualA,
+      tripS: Number.isFinite(timeS) ? timeS : null,
+      by: by?.code ?? null,
+    };
+  });
 }
 
-function sheetMargins(studies: StudyPair, chart: GradingChart, relayId: ElementId): SheetMargin[] {
-  const { network } = studies.max.assembly;
+function sheetMargins(studies: Studies, chart: GradingChart, id: ElementId): SheetMargin[] {
+  const { network, conditions } = studies;
   return chart.pairs
-    .filter((pair) => pair.downstream === relayId || pair.upstream === relayId)
-    .map((pair) => {
-      const below = find(network, 'relay', pair.downstream)!;
-      const above = find(network, 'relay', pair.upstream)!;
-      const margin = pairMargin(network, pairStates(studies, below, above, chart.mode), pair, chart.mode);
-      return {
-        chart: chart.name,
-        measured: chart.mode,
-        downstream: below.name,
-        upstream: above.name,
-        verdict: margin.verdict,
-        reason: margin.reason,
-        wantedS: margin.wantedS,
-        marginS: margin.decisive?.marginS ?? null,
-        atA: margin.decisive?.downstreamA ?? null,
-      };
+    .filter((pair) => pair.downstream === id || pair.upstream === id)
+    .flatMap((pair) => {
+      const [below, above] = [deviceOf(network, pair.downstream), deviceOf(network, pair.upstream)];
+      if (!below || !above) return [];
+      const states = pairStates(studies, below, above, chart.mode, conditions);
+      const margin = pairMargin(network, states, pair, chart.mode);
+      return [
+        {
+          chart: chart.name,
+          measured: chart.mode,
+          downstream: below.name,
+          upstream: above.name,
+          verdict: margin.verdict,
+          reason: margin.reason,
+          wantedS: margin.wantedS,
+          marginS: margin.decisive?.marginS ?? null,
+          atA: margin.decisive?.downstreamA ?? null,
+        },
+      ];
     });
 }
 
-/** The relay's own curves and those of its grading partners, referred to the relay's level; a chart for phase and one for earth. */
+/** The device's own curves and those of its grading partners, referred to the device's level; a chart for each quantity that it measures. */
 function sheetCharts(
-  studies: StudyPair,
-  relay: Relay,
+  studies: Studies,
+  device: Device,
   charts: readonly GradingChart[],
   referenceKv: number,
 ): SheetContent['chart'] {
-  const { network } = studies.max.assembly;
-  return (['phase', 'earth'] as const).flatMap((measured) => {
+  const { network } = studies;
+  return (['phase', 'earth', 'negative'] as const).flatMap((measured) => {
+    const quantity = quantityOfMode[measured];
     const partners = charts
       .filter((chart) => chart.mode === measured)
       .flatMap((chart) => chart.pairs)
-      .filter((pair) => pair.downstream === relay.id || pair.upstream === relay.id)
+      .filter((pair) => pair.downstream === device.id || pair.upstream === device.id)
       .flatMap((pair) => [pair.downstream, pair.upstream]);
-    const curves = [...new Set([relay.id, ...partners])].flatMap((id): SheetCurve[] => {
-      const other = find(network, 'relay', id);
-      const ct = other && ctOf(network, other);
-      const factor = other && referenceFactor(studies.max, other, referenceKv);
-      if (!other || !ct || factor === null || factor === undefined) return [];
-      const primary = primaryRelay(other, ct);
-      const pickup = Math.min(...primary.functions.filter((fn) => fn.measured === measured).map((fn) => fn.pickupA));
+    const curves = [...new Set([device.id, ...partners])].flatMap((id): SheetCurve[] => {
+      const other = deviceOf(network, id);
+      const factor = other && referenceFactor(studies, other, referenceKv);
+      if (!other || factor === null || factor === undefined) return [];
+      const own = curvesOf(other);
+      const pickup = Math.min(...own.functions.filter((fn) => fn.quantity === quantity).map((fn) => fn.pickupA));
       if (!Number.isFinite(pickup)) return [];
-      const points = relayCurve(primary, measured, largestSeen(studies, other, measured) || pickup * 20, 30);
+      const points = curvePoints(own, quantity, largestSeen(studies, other, measured) || pickup * 20, 30);
       return [
         {
           label: other.name,
-          own: id === relay.id,
+          own: id === device.id,
           points: points.map((p) => ({ ...p, currentA: p.currentA * factor })),
         },
       ];
@@ -217,9 +219,11 @@ function sheetCharts(
   });
 }
 
-/** A curve ends at the largest current that its relay can see; nought when none reaches it. */
-const largestSeen = (studies: StudyPair, relay: Relay, measured: Measured): number =>
+/** A curve ends at the largest current that its device can see; nought when none reaches it. */
+const largestSeen = (studies: Studies, device: Device, measured: Measured): number =>
   Math.max(
     0,
-    ...relayFigures(studies, relay).closeIn.map(({ seen }) => (measured === 'phase' ? seen.phaseA : seen.residualA)),
+    ...deviceFigures(studies, device, studies.conditions).closeIn.map(({ seen }) =>
+      currentOf(seen, quantityOfMode[measured]),
+    ),
   );

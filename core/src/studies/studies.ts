@@ -39,8 +39,8 @@ export interface Before {
 export class Studies {
   private readonly made: Map<string, Made>;
   private readonly earlier: ReadonlyMap<string, Earlier>;
-  /** Changes, as an object, with the network that currents flow in; not with settings, places on the drawing and notes. */
-  readonly electrical: object;
+  /** What was found about the network that currents flow in; gone when that changes, kept when settings, places on the drawing and notes do. */
+  private readonly found: Map<string, unknown>;
 
   constructor(
     readonly network: Network,
@@ -52,11 +52,11 @@ export class Studies {
     if (before && changed!.length === 0) {
       this.made = before.studies.made;
       this.earlier = before.studies.earlier;
-      this.electrical = before.studies.electrical;
+      this.found = before.studies.found;
     } else {
       this.made = new Map();
       this.earlier = before ? before.studies.handOn(changed!) : new Map();
-      this.electrical = {};
+      this.found = new Map();
     }
   }
 
@@ -71,6 +71,17 @@ export class Studies {
     let made = this.made.get(key);
     if (!made) this.made.set(key, (made = this.takenOn(key) ?? this.make(state, options)));
     return made.study;
+  }
+
+  /** Found once for the network as currents see it; `key` names everything else that it depends on. */
+  remembered<T>(key: string, find: () => T): T {
+    if (!this.found.has(key)) this.found.set(key, find());
+    return this.found.get(key) as T;
+  }
+
+  /** Whether another one stands on the same network, as far as currents go. */
+  sharesCurrentsWith(other: Studies): boolean {
+    return other.found === this.found;
   }
 
   get max(): Iec60909Study {

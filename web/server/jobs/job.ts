@@ -1,10 +1,10 @@
 /** Work that a thread beside the server does: runs in a bundle of its own, see scripts/lib/build.mjs. Plain data in and out. */
 import { readProject } from '@mesura/core/formats/project';
-import { studyPair } from '@mesura/core/grading/seen';
 import type { Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { networkOf } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
+import { Studies } from '@mesura/core/studies/studies';
 import { sheetContent, type SheetContent } from '@mesura/core/sheets/sheet';
 import { readBatch, type ReadBatch } from '../batch';
 
@@ -54,7 +54,7 @@ function readFile(text: string): ReadFile {
 export default function work(job: Job): Answer<Job> {
   switch (job.task) {
     case 'sheet':
-      return sheetContent(studyPair(networkOf(job.elements)), job.relay);
+      return sheetContent(new Studies(networkOf(job.elements)), job.relay);
     case 'project':
       return readFile(job.text);
     case 'batch': {

@@ -3,99 +3,110 @@
 import type { ReactNode } from 'react';
 import { ActionIcon, NativeSelect } from '@mantine/core';
 import { IconMinus, IconPlus } from '@tabler/icons-react';
-import type { CurrentTransformer } from '@mesura/core/model/switching';
-import type { CharacteristicName, OvercurrentFunction } from '@mesura/core/model/protection';
-import { characteristics } from '@mesura/core/protection/overcurrent/characteristics';
-import { isDefinite } from '@mesura/core/protection/overcurrent/relay';
-import { isSettable, snap } from '@mesura/core/protection/overcurrent/settings';
+import type { InputRating, Setting } from '@mesura/core/protection/family';
+import { familyOf } from '@mesura/core/protection/registry';
+import type { DeviceFunction } from '@mesura/core/protection/schemas';
+import { isSettable, snap } from '@mesura/core/protection/settings/range';
 import { formatNumber, plainNumber } from '../../card/quantity';
 import { QuantityField } from '../../card/QuantityField';
 import classes from './grading.module.css';
 
-export type SettingField = 'pickup' | 'timeMultiplier' | 'delayS';
-
 interface Props {
-  fn: OvercurrentFunction;
-  ct: CurrentTransformer | undefined;
+  fn: DeviceFunction;
+  /** Of the input that it measures at; null where it leads to no current transformer. */
+  rating: InputRating | null;
   /** Takes the changed function; a text answer is a refusal. */
-  onChange: (fn: OvercurrentFunction) => string | null;
+  onChange: (fn: DeviceFunction) => string | null;
   extra?: ReactNode;
 }
 
-const options = Object.entries(characteristics).map(([value, { title }]) => ({ value, label: title }));
-
 /** The settings of one function in the device's own steps, with what they mean in primary and secondary amperes. */
-export function FunctionRow({ fn, ct, onChange, extra }: Props) {
-  const set = (field: SettingField, value: number | null): string | null => {
-    if (value === null) return 'A value is needed here.';
-    const { min, max, step } = fn.ranges[field];
-    if (value < min || value > max) return `The device takes ${plainNumber(min)} to ${plainNumber(max)}.`;
-    if (!isSettable(fn.ranges[field], value))
-      return `The device has steps of ${plainNumber(step)}; next is ${plainNumber(snap(fn.ranges[field], value))}.`;
-    return onChange({ ...fn, [field]: snap(fn.ranges[field], value) });
-  };
-  const stepper = (field: SettingField, label: string, unit: string) => (
-    <div className={classes.setting}>
-      <span className={classes.settingLabel}>{label}</span>
-      <div className={classes.stepper}>
-        <ActionIcon
-          variant="default"
-          size={28}
-          aria-label={`${fn.code} ${label} one step down`}
-          onClick={() => set(field, snap(fn.ranges[field], fn[field] - fn.ranges[field].step))}
-        >
-          <IconMinus size={12} />
-        </ActionIcon>
-        <QuantityField
-          compact
-          label={`${fn.code} ${label}`}
-          unit={unit}
-          value={fn[field]}
-          onCommit={(value) => set(field, value)}
-        />
-        <ActionIcon
-          variant="default"
-          size={28}
-          aria-label={`${fn.code} ${label} one step up`}
-          onClick={() => set(field, snap(fn.ranges[field], fn[field] + fn.ranges[field].step))}
-        >
-          <IconPlus size={12} />
-        </ActionIcon>
-      </div>
-    </div>
-  );
-  const definite = isDefinite(fn);
+export function FunctionRow({ fn, rating, onChange, extra }: Props) {
+  const family = familyOf(fn);
+  const code = family.code(fn);
+  const row = rating ? family.sheet?.(fn, rating) : undefined;
   return (
     <div
       className={classes.function}
       data-off={!fn.enabled || undefined}
       role="group"
-      aria-label={`Function ${fn.code}`}
+      aria-label={`Function ${code}`}
+      title={family.name(fn)}
     >
-      <strong className={classes.code}>{fn.code}</strong>
-      <div className={classes.setting}>
-        <span className={classes.settingLabel}>characteristic</span>
-        <NativeSelect
-          aria-label={`${fn.code} characteristic`}
-          size="xs"
-          w={158}
-          disabled={fn.code.startsWith('50')}
-          data={options}
-          value={fn.code.startsWith('50') ? 'definite' : fn.characteristic}
-          onChange={(event) => onChange({ ...fn, characteristic: event.currentTarget.value as CharacteristicName })}
+      <strong className={classes.code}>{code}</strong>
+      {family.choices?.(fn).map(({ field, title, value, options, fixed }) => (
+        <div key={field} className={classes.setting}>
+          <span className={classes.settingLabel}>{title}</span>
+          <NativeSelect
+            aria-label={`${code} ${title}`}
+            size="xs"
+            w={158}
+            disabled={fixed}
+            data={[...options]}
+            value={value}
+            onChange={(event) => onChange(family.withChoice!(fn, field, event.currentTarget.value))}
+          />
+        </div>
+      ))}
+      {family.settings(fn).map((setting) => (
+        <SettingField
+          key={setting.field}
+          code={code}
+          setting={setting}
+          onChange={(value) => onChange(family.withSetting(fn, setting.field, value))}
         />
-      </div>
-      {stepper('pickup', 'pickup', '× In')}
-      {definite ? stepper('delayS', 'delay', 's') : stepper('timeMultiplier', 'multiplier', '')}
-      <div className={classes.setting}>
-        <span className={classes.settingLabel}>primary · secondary</span>
-        <span className={`figure ${classes.amperes}`}>
-          {ct
-            ? `${formatNumber(fn.pickup * ct.primaryA, 3)} A · ${formatNumber(fn.pickup * ct.secondaryA, 3)} A`
-            : 'no CT'}
-        </span>
-      </div>
+      ))}
+      {family.sheet && (
+        <div className={classes.setting}>
+          <span className={classes.settingLabel}>primary · secondary</span>
+          <span className={`figure ${classes.amperes}`}>
+            {row ? `${formatNumber(row.primaryA, 3)} A · ${formatNumber(row.secondaryA, 3)} A` : 'no CT'}
+          </span>
+        </div>
+      )}
       <span className={classes.extra}>{extra}</span>
+    </div>
+  );
+}
+
+function SettingField({
+  code,
+  setting: { title, unit, value, range },
+  onChange,
+}: {
+  code: string;
+  setting: Setting;
+  onChange: (value: number) => string | null;
+}) {
+  const label = title.toLowerCase();
+  const set = (wanted: number | null): string | null => {
+    if (wanted === null) return 'A value is needed here.';
+    if (!range) return onChange(wanted);
+    const { min, max, step } = range;
+    if (wanted < min || wanted > max) return `The device takes ${plainNumber(min)} to ${plainNumber(max)}.`;
+    if (!isSettable(range, wanted))
+      return `Not an available setting (steps of ${plainNumber(step)}); nearest ${plainNumber(snap(range, wanted))}.`;
+    return onChange(snap(range, wanted));
+  };
+  const step = (way: 1 | -1, word: string, icon: ReactNode) =>
+    range && (
+      <ActionIcon
+        variant="default"
+        size={28}
+        aria-label={`${code} ${label} one step ${word}`}
+        onClick={() => set(snap(range, value + way * range.step))}
+      >
+        {icon}
+      </ActionIcon>
+    );
+  return (
+    <div className={classes.setting}>
+      <span className={classes.settingLabel}>{label}</span>
+      <div className={classes.stepper}>
+        {step(-1, 'down', <IconMinus size={12} />)}
+        <QuantityField compact label={`${code} ${label}`} unit={unit} value={value} onCommit={set} />
+        {step(1, 'up', <IconPlus size={12} />)}
+      </div>
     </div>
   );
 }

@@ -3,12 +3,13 @@
 import { useDeferredValue, useMemo, useState } from 'react';
 import { ActionIcon, Button, Menu, SegmentedControl, Select } from '@mantine/core';
 import { IconDots, IconPlus, IconX } from '@tabler/icons-react';
-import { ctOf } from '@mesura/core/grading/seen';
-import { withFunction } from '@mesura/core/grading/proposal';
 import { freeName } from '@mesura/core/model/defaults';
 import type { ElementId } from '@mesura/core/model/fields';
-import { find, ofKind } from '@mesura/core/model/network';
-import type { GradingChart, Relay } from '@mesura/core/model/protection';
+import { ofKind } from '@mesura/core/model/network';
+import type { GradingChart } from '@mesura/core/model/protection';
+import { quantityOfMode } from '@mesura/core/protection/curve';
+import { deviceOf, timeCurrents, withFunction, type DeviceElement } from '@mesura/core/protection/device';
+import { ownInput } from '@mesura/core/protection/family';
 import { logExtent } from '../../charts/scales';
 import { newId } from '../../project/newId';
 import { Chip } from '../../desk/Chip';
@@ -98,7 +99,7 @@ function Chart({
   const key = `grading ${chart.id} ${chart.mode} ${chart.referenceKv} ${chart.relays.join()} ${chart.pairs.map((p) => p.downstream + p.upstream).join()}`;
   const basis = useCore(key, (service) => service.gradingBasis(chart.id));
 
-  const known = useMemo(() => new Map([...edited].filter(([id]) => find(network, 'relay', id))), [edited, network]);
+  const known = useMemo(() => new Map([...edited].filter(([id]) => deviceOf(network, id))), [edited, network]);
   const [last] = useState(() => ({
     curves: new LastAnswers<ChartCurve | null>(),
     pairs: new LastAnswers<JudgedPair>(),
@@ -121,21 +122,21 @@ function Chart({
   const shownPair = judged[pair ?? Math.max(worst, 0)] ?? null;
   const extents = useExtents(chart, curves, basis.value);
   const active =
-    curves.find((curve) => selection.includes(curve.relay.id)) ??
-    curves.find((curve) => curve.relay.id === shownPair?.margin.pair.upstream) ??
+    curves.find((curve) => selection.includes(curve.device.id)) ??
+    curves.find((curve) => curve.device.id === shownPair?.margin.pair.upstream) ??
     null;
   const flags = useMemo(() => {
     const wanted = new Set([shownPair?.margin.pair.downstream, shownPair?.margin.pair.upstream]);
     return basis.value
-      ? curves.filter((curve) => wanted.has(curve.relay.id)).flatMap((curve) => flagsOf(curve, chart, basis.value!))
+      ? curves.filter((curve) => wanted.has(curve.device.id)).flatMap((curve) => flagsOf(curve, chart, basis.value!))
       : [];
   }, [curves, chart, basis.value, shownPair]);
 
-  const storedOf = (id: ElementId) => find(network, 'relay', id)!;
-  const tryOut = (relay: Relay) => {
+  const storedOf = (id: ElementId) => deviceOf(network, id)!;
+  const tryOut = (element: DeviceElement) => {
     // The pair looked at stays, also when it is no longer the worst.
     if (pair === null && shownPair) setGrading({ pair: judged.indexOf(shownPair) });
-    edit(relay, storedOf(relay.id));
+    edit(element, storedOf(element.id).element);
   };
   const update = (changed: GradingChart, what: string) =>
     void commit([{ op: 'update', element: changed }], `${chart.name}: ${what}`);
@@ -169,6 +170,7 @@ function Chart({
           data={[
             { value: 'phase', label: 'Phase' },
             { value: 'earth', label: 'Earth' },
+            { value: 'negative', label: 'I2' },
           ]}
         />
         <Select
@@ -199,10 +201,9 @@ function Chart({
           pair={shownPair}
           extents={extents}
           referenceKv={chart.referenceKv}
-          active={active?.relay.id ?? null}
-          ctPrimaryOf={(relay) => ctOf(network, relay)?.primaryA ?? 1}
+          active={active?.device.id ?? null}
           onEdit={tryOut}
-          onPick={(relay) => select([relay.id])}
+          onPick={({ id }) => select([id])}
           onReadout={(readout) => set({ readout })}
         />
       </div>
@@ -218,7 +219,7 @@ function Chart({
       />
       <div className={classes.devices} role="list" aria-label="Devices on the chart">
         {chart.relays.map((id, k) => (
-          <span key={id} role="listitem" className={classes.device} data-active={active?.relay.id === id || undefined}>
+          <span key={id} role="listitem" className={classes.device} data-active={active?.device.id === id || undefined}>
             <button type="button" className={bench.sort} onClick={() => select([id])}>
               <svg width={22} height={8} aria-hidden>
                 <path
@@ -255,20 +256,20 @@ function Chart({
         )}
       </div>
       {active && (
-        <div role="group" aria-label={`Settings of ${active.relay.name}`}>
+        <div role="group" aria-label={`Settings of ${active.device.name}`}>
           <h3 className={bench.subtitle} style={{ marginTop: 6 }}>
-            {active.relay.name}
+            {active.device.name}
             {active.isEdited && <span className={bench.kind}>edited, not stored</span>}
           </h3>
-          {active.relay.functions
-            .filter((fn) => fn.enabled && (fn.code.endsWith('N') ? 'earth' : 'phase') === chart.mode)
-            .map((fn) => (
+          {timeCurrents(active.device)
+            .filter(({ quantity }) => quantity === quantityOfMode[chart.mode])
+            .map(({ fn }) => (
               <FunctionRow
                 key={fn.id}
                 fn={fn}
-                ct={ctOf(network, active.relay)}
+                rating={active.device.inputs.find(({ id }) => id === (fn.input ?? ownInput))?.rating ?? null}
                 onChange={(changed) => {
-                  tryOut(withFunction(active.relay, changed));
+                  tryOut(withFunction(active.device.element, changed));
                   return null;
                 }}
               />
@@ -286,7 +287,7 @@ const levels = (network: Parameters<typeof ofKind>[0], chart: GradingChart): num
 /** The range of the chart follows stored settings and fault currents, not a curve under the pointer, so that it stands still while one drags. */
 function useExtents(chart: GradingChart, curves: readonly ChartCurve[], basis: unknown) {
   const signature = curves
-    .map((curve) => `${curve.relay.id}${curve.factor}${JSON.stringify(curve.stored.functions)}`)
+    .map((curve) => `${curve.device.id}${curve.factor}${JSON.stringify(curve.stored.functions)}`)
     .join();
   return useMemo(
     () => {

@@ -5,16 +5,18 @@ import { ActionIcon, Button, Select } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { faultKindTitles } from '@mesura/core/faults/kinds';
 import type { DecisivePoint } from '@mesura/core/grading/margin';
-import { withFunction, type Proposal } from '@mesura/core/grading/proposal';
+import type { Proposal } from '@mesura/core/grading/proposal';
 import type { ElementId } from '@mesura/core/model/fields';
-import { find } from '@mesura/core/model/network';
-import type { GradingChart, Relay } from '@mesura/core/model/protection';
+import type { GradingChart } from '@mesura/core/model/protection';
+import { conditionOf } from '@mesura/core/model/state';
+import { deviceOf, withFunction, type DeviceElement } from '@mesura/core/protection/device';
+import { familyOf } from '@mesura/core/protection/registry';
 import { Chip } from '../../desk/Chip';
 import { formatCurrent, plainNumber } from '../../card/quantity';
 import { QuantityField } from '../../card/QuantityField';
 import { useProject } from '../../project/ProjectContext';
 import { useStable } from './useStable';
-import type { JudgedPair } from './curves';
+import { shortName, type Edited, type JudgedPair } from './curves';
 import bench from '../bench.module.css';
 import classes from './grading.module.css';
 
@@ -26,31 +28,33 @@ interface Props {
   shown: JudgedPair | null;
   onShow: (index: number) => void;
   update: (chart: GradingChart, what: string) => void;
-  tryOut: (relay: Relay) => void;
-  edited: ReadonlyMap<ElementId, Relay>;
+  tryOut: (element: DeviceElement) => void;
+  edited: Edited;
 }
-
-const words = { pickup: 'pickup', timeMultiplier: 'multiplier', delayS: 'delay' } as const;
 
 /** Pairs with their margins at the decisive current, and what would make a failing one hold. */
 export function PairTable({ chart, judged, proposals, shown, onShow, update, tryOut, edited }: Props) {
   const network = useProject((state) => state.network);
   const name = useCallback(
-    (id: ElementId) => find(network, 'relay', id)?.name.replace(/ relay$/, '') ?? '?',
+    (id: ElementId) => {
+      const device = deviceOf(network, id);
+      return device ? shortName(device) : '?';
+    },
     [network],
   );
+  const conditionName = useCallback((id: ElementId) => conditionOf(network, id)?.name ?? '?', [network]);
   const setWanted = useStable((index: number, wantedMarginS: number | null): string | null => {
     if (wantedMarginS !== null && (wantedMarginS < 0 || wantedMarginS > 10)) return 'from 0 to 10 s';
     update(
       { ...chart, pairs: chart.pairs.map((pair, k) => (k === index ? { ...pair, wantedMarginS } : pair)) },
-      'wanted margin',
+      'required margin',
     );
     return null;
   });
   const adopt = useStable((proposal: Proposal) => {
-    const relay = edited.get(proposal.relay) ?? find(network, 'relay', proposal.relay)!;
-    const fn = relay.functions.find((each) => each.id === proposal.functionId)!;
-    tryOut(withFunction(relay, { ...fn, [proposal.field]: proposal.to }));
+    const element = edited.get(proposal.device) ?? deviceOf(network, proposal.device)!.element;
+    const fn = element.functions.find((each) => each.id === proposal.functionId)!;
+    tryOut(withFunction(element, familyOf(fn).withSetting(fn, proposal.field, proposal.to)));
   });
   const remove = useStable((index: number) =>
     update({ ...chart, pairs: chart.pairs.filter((_, k) => k !== index) }, 'remove a pair'),
@@ -65,7 +69,7 @@ export function PairTable({ chart, judged, proposals, shown, onShow, update, try
             <th>Pair (downstream → upstream)</th>
             <th className="number">decisive at</th>
             <th className="number">margin</th>
-            <th className="number">wanted</th>
+            <th className="number">required</th>
             <th>verdict</th>
             <th />
           </tr>
@@ -80,6 +84,7 @@ export function PairTable({ chart, judged, proposals, shown, onShow, update, try
               proposal={each.margin.verdict === 'short' ? (proposals[index] ?? null) : null}
               isShown={each === shown}
               name={name}
+              conditionName={conditionName}
               onShow={show}
               onWanted={setWanted}
               onAdopt={adopt}
@@ -100,6 +105,7 @@ interface RowProps {
   proposal: Proposal | null;
   isShown: boolean;
   name: (id: ElementId) => string;
+  conditionName: (id: ElementId) => string;
   onShow: (index: number) => void;
   onWanted: (index: number, wantedMarginS: number | null) => string | null;
   onAdopt: (proposal: Proposal) => void;
@@ -114,6 +120,7 @@ const PairRow = memo(function PairRow({
   proposal,
   isShown,
   name,
+  conditionName,
   onShow,
   onWanted,
   onAdopt,
@@ -125,7 +132,7 @@ const PairRow = memo(function PairRow({
   const others = decisive && functionsOfOtherKind(mode, decisive);
   const state =
     decisive &&
-    `${faultKindTitles[decisive.kind]}, ${decisive.faultCase === 'max' ? 'maximum' : 'minimum'} sources; ${name(pair.upstream)} sees ${formatCurrent(decisive.upstreamA)}; ${decisive.downstreamBy} trips before ${decisive.upstreamBy}`;
+    `${faultKindTitles[decisive.kind]}, ${conditionName(decisive.condition)}; ${name(pair.upstream)} sees ${formatCurrent(decisive.upstreamA)}; ${decisive.downstreamBy} trips before ${decisive.upstreamBy}`;
   return (
     <tr
       data-clickable
@@ -144,7 +151,7 @@ const PairRow = memo(function PairRow({
       <td className="number" onClick={(event) => event.stopPropagation()} style={{ width: 92 }}>
         <QuantityField
           compact
-          label={`Wanted margin of ${title}`}
+          label={`Required margin of ${title}`}
           unit="s"
           value={wantedS}
           optional
@@ -165,7 +172,7 @@ const PairRow = memo(function PairRow({
                 onAdopt(proposal);
               }}
             >
-              {words[proposal.field]} {plainNumber(proposal.from)} → {plainNumber(proposal.to)} would hold
+              {proposal.title.toLowerCase()} {plainNumber(proposal.to)} meets the margin
             </button>
           </>
         )}
@@ -191,7 +198,7 @@ const PairRow = memo(function PairRow({
 /** In an earth fault a phase function may be the one that trips: then the point does not lie on the curve drawn, and that is said. */
 function functionsOfOtherKind(mode: GradingChart['mode'], decisive: DecisivePoint): string | null {
   const codes = [decisive.downstreamBy, decisive.upstreamBy].filter(
-    (code) => code.endsWith('N') !== (mode === 'earth'),
+    (code) => (code.endsWith('N') ? 'earth' : code === '46' ? 'negative' : 'phase') !== mode,
   );
   return codes.length > 0 ? `${[...new Set(codes)].join(' and ')} trip${codes.length === 1 ? 's' : ''} here` : null;
 }
@@ -204,26 +211,26 @@ function Verdict({
   const note = upstreamFirstBelowA !== null && (
     <span className={bench.muted} title="Below this current only the upstream device picks up.">
       {' '}
-      upstream alone below {formatCurrent(upstreamFirstBelowA, 3)}
+      only the upstream device picks up below {formatCurrent(upstreamFirstBelowA, 3)}
     </span>
   );
   if (verdict === 'holds')
     return (
       <>
-        <Chip state="pass">holds</Chip>
+        <Chip state="pass">OK</Chip>
         {note}
       </>
     );
   if (verdict === 'short')
     return (
       <>
-        <Chip state="fail">{(wantedS - decisive!.marginS).toFixed(3)} s short</Chip>
+        <Chip state="fail">not met</Chip> {(wantedS - decisive!.marginS).toFixed(3)} s below
         {note}
       </>
     );
   return (
     <>
-      <Chip state="warn">{{ blind: 'blind', noBackup: 'no backup', unknown: 'unknown' }[verdict]}</Chip> {reason}
+      <Chip state="warn">{{ blind: 'no pickup', noBackup: 'no backup', unknown: 'unknown' }[verdict]}</Chip> {reason}
     </>
   );
 }

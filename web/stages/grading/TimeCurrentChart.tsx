@@ -4,15 +4,16 @@ import { useRef, useState, type PointerEvent } from 'react';
 import { line } from 'd3';
 import { useComputedColorScheme } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
-import type { Relay } from '@mesura/core/model/protection';
-import type { CurvePoint, PrimaryFunction } from '@mesura/core/protection/overcurrent/relay';
+import type { CurvePoint } from '@mesura/core/protection/curve';
+import type { Device, DeviceElement } from '@mesura/core/protection/device';
+import type { Grip, TimeCurrent } from '@mesura/core/protection/family';
 import { logScale } from '../../charts/scales';
 import { deviceStyles } from '../../theme/tokens';
 import { formatCurrent, formatNumber } from '../../card/quantity';
 import { DragNote, GripHandle, type Drag } from './chartGrips';
 import { Caliper, Flags, Grid, height, Labels, margin, type Extents } from './chartParts';
 import type { ChartCurve, Flag, JudgedPair } from './curves';
-import { dragTo, type Grip } from './dragging';
+import { dragTo } from './dragging';
 import classes from './grading.module.css';
 
 interface Props {
@@ -21,11 +22,10 @@ interface Props {
   pair: JudgedPair | null;
   extents: Extents;
   referenceKv: number;
-  /** Relay whose grips are shown. */
+  /** Device whose grips are shown. */
   active: string | null;
-  ctPrimaryOf: (relay: Relay) => number;
-  onEdit: (relay: Relay) => void;
-  onPick: (relay: Relay) => void;
+  onEdit: (element: DeviceElement) => void;
+  onPick: (device: Device) => void;
   onReadout: (text: string) => void;
 }
 
@@ -37,7 +37,6 @@ export function TimeCurrentChart({
   extents,
   referenceKv,
   active,
-  ctPrimaryOf,
   onEdit,
   onPick,
   onReadout,
@@ -58,10 +57,10 @@ export function TimeCurrentChart({
       timeS: y.invert(clamp(event.clientY - box.top, margin.top, height - margin.bottom)),
     };
   };
-  const begin = (event: PointerEvent, curve: ChartCurve, fn: PrimaryFunction, grip?: Grip) => {
+  const begin = (event: PointerEvent, curve: ChartCurve, fn: TimeCurrent, grip?: Grip) => {
     event.preventDefault();
     chartOf(event).setPointerCapture(event.pointerId);
-    onPick(curve.relay);
+    onPick(curve.device);
     const near = Math.abs(x(fn.pickupA * curve.factor) - x(placeOf(event).chartA)) < 9;
     setDrag({ curve, fn, grip: grip ?? (near ? 'pickup' : 'time') });
   };
@@ -71,9 +70,9 @@ export function TimeCurrentChart({
     if (!drag) return;
     cancelAnimationFrame(frame.current);
     frame.current = requestAnimationFrame(() => {
-      const now = curves.find((curve) => curve.relay.id === drag.curve.relay.id) ?? drag.curve;
-      const source = now.relay.functions.find((fn) => fn.id === drag.fn.source.id);
-      if (source) onEdit(dragTo(now.relay, source, drag.grip, place, drag.curve.factor, ctPrimaryOf(now.relay)));
+      const now = curves.find((curve) => curve.device.id === drag.curve.device.id) ?? drag.curve;
+      const source = now.device.functions.find((fn) => fn.id === drag.fn.fn.id);
+      if (source) onEdit(dragTo(now.device, source, drag.grip, place, drag.curve.factor));
     });
   };
 
@@ -83,7 +82,7 @@ export function TimeCurrentChart({
   );
   const inView = (points: readonly CurvePoint[]) => cut(points, extents);
   const color = (style: number) => deviceStyles[style % deviceStyles.length][scheme];
-  const ordered = [...curves].sort((p, q) => Number(p.relay.id === active) - Number(q.relay.id === active));
+  const ordered = [...curves].sort((p, q) => Number(p.device.id === active) - Number(q.device.id === active));
   return (
     <div ref={ref}>
       <svg
@@ -111,7 +110,7 @@ export function TimeCurrentChart({
           {ordered.map((curve) => {
             const { dash } = deviceStyles[curve.style % deviceStyles.length];
             return (
-              <g key={curve.relay.id}>
+              <g key={curve.device.id}>
                 {curve.isEdited && (
                   <path
                     d={path(inView(curve.ghost)) ?? ''}
@@ -123,17 +122,17 @@ export function TimeCurrentChart({
                   />
                 )}
                 <path
-                  data-curve={curve.relay.name}
+                  data-curve={curve.device.name}
                   d={path(inView(curve.points)) ?? ''}
                   fill="none"
                   stroke={color(curve.style)}
-                  strokeWidth={curve.relay.id === active ? 2.6 : 1.8}
+                  strokeWidth={curve.device.id === active ? 2.6 : 1.8}
                   strokeDasharray={dash}
                   strokeLinejoin="round"
                 />
                 {curve.functions.map(({ fn, points }) => (
                   <path
-                    key={fn.source.id}
+                    key={fn.fn.id}
                     className={classes.hit}
                     d={path(inView(withRise(points, extents))) ?? ''}
                     style={{ cursor: 'grab' }}
@@ -147,12 +146,12 @@ export function TimeCurrentChart({
         <Labels curves={curves} x={x} y={y} extents={extents} color={color} onPick={onPick} />
         {pair && <Caliper pair={pair} x={x} y={y} extents={extents} />}
         {ordered
-          .filter((curve) => curve.relay.id === active)
+          .filter((curve) => curve.device.id === active)
           .flatMap((curve) =>
             curve.functions.flatMap(({ fn }) =>
               (['pickup', 'time'] as const).map((grip) => (
                 <GripHandle
-                  key={`${fn.source.id}${grip}`}
+                  key={`${fn.fn.id}${grip}`}
                   curve={curve}
                   fn={fn}
                   grip={grip}

@@ -1,5 +1,5 @@
 /** The still parts of the chart: axes, flags, names, caliper. */
-import type { Relay } from '@mesura/core/model/protection';
+import type { Device } from '@mesura/core/protection/device';
 import { currentLabel, logTicks, timeLabel, type Extent, type LogScale } from '../../charts/scales';
 import { formatCurrent } from '../../card/quantity';
 import { shortName, type ChartCurve, type Flag, type JudgedPair } from './curves';
@@ -140,7 +140,7 @@ export function Labels({
   y: LogScale;
   extents: Extents;
   color: (style: number) => string;
-  onPick: (relay: Relay) => void;
+  onPick: (device: Device) => void;
 }) {
   const taken: { left: number; right: number; y: number }[] = [];
   return (
@@ -153,7 +153,7 @@ export function Labels({
               p.timeS <= extents.times.to * 0.8 && p.timeS >= extents.times.from && p.currentA <= extents.currents.to,
           );
           if (inside.length === 0) return null;
-          const name = shortName(curve.relay);
+          const name = shortName(curve.device);
           const width = name.length * 7;
           const free = inside.find((p) => {
             const left = x(p.currentA) + 8;
@@ -167,12 +167,12 @@ export function Labels({
           taken.push(place);
           return (
             <text
-              key={curve.relay.id}
+              key={curve.device.id}
               className={classes.curveLabel}
               x={place.left}
               y={place.y + 4}
               fill={color(curve.style)}
-              onClick={() => onPick(curve.relay)}
+              onClick={() => onPick(curve.device)}
             >
               {name}
             </text>

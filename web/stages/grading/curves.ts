@@ -1,23 +1,22 @@
 /** What is drawn on a chart, computed from settings (stored or under trial) and the basis that the worker gives. Pure. */
+import { kindsFor } from '@mesura/core/grading/figures';
 import { pairMargin, type PairMargin } from '@mesura/core/grading/margin';
 import { proposeFor, type Proposal } from '@mesura/core/grading/proposal';
-import { ctOf } from '@mesura/core/grading/seen';
 import type { ElementId } from '@mesura/core/model/fields';
-import { find, type Network } from '@mesura/core/model/network';
-import type { GradingChart, Relay } from '@mesura/core/model/protection';
-import {
-  functionTime,
-  primaryRelay,
-  relayCurve,
-  type CurvePoint,
-  type PrimaryFunction,
-  type PrimaryRelay,
-} from '@mesura/core/protection/overcurrent/relay';
+import type { Network } from '@mesura/core/model/network';
+import type { GradingChart } from '@mesura/core/model/protection';
+import { curvePoints, curvesOf, quantityOfMode, type CurvePoint, type Curves } from '@mesura/core/protection/curve';
+import { currentOf, deviceFrom, deviceOf, type Device, type DeviceElement } from '@mesura/core/protection/device';
+import type { TimeCurrent } from '@mesura/core/protection/family';
 import type { GradingBasis } from '../../workers/coreService';
 
+/** Devices with settings under trial, by id. */
+export type Edited = ReadonlyMap<ElementId, DeviceElement>;
+
 export interface ChartCurve {
-  relay: Relay;
-  stored: Relay;
+  /** As set under trial, or as stored. */
+  device: Device;
+  stored: Device;
   isEdited: boolean;
   /** Index of its style. */
   style: number;
@@ -26,7 +25,8 @@ export interface ChartCurve {
   points: CurvePoint[];
   /** The stored curve behind an edited one. */
   ghost: CurvePoint[];
-  functions: { fn: PrimaryFunction; points: CurvePoint[] }[];
+  /** Each of its functions that this chart is about. */
+  functions: { fn: TimeCurrent; points: CurvePoint[] }[];
 }
 
 export interface Flag {
@@ -56,12 +56,12 @@ export class LastAnswers<T> {
   }
 }
 
-/** All curves of a chart; those whose relay did not change since the last call are taken as they were. */
+/** All curves of a chart; those whose device did not change since the last call are taken as they were. */
 export function chartCurves(
   network: Network,
   chart: GradingChart,
   basis: GradingBasis,
-  edited: ReadonlyMap<ElementId, Relay>,
+  edited: Edited,
   last: LastAnswers<ChartCurve | null> = new LastAnswers(),
 ): ChartCurve[] {
   return chart.relays
@@ -79,40 +79,37 @@ function chartCurve(
   basis: GradingBasis,
   id: ElementId,
   style: number,
-  trial: Relay | undefined,
+  trial: DeviceElement | undefined,
 ): ChartCurve | null {
-  const stored = find(network, 'relay', id);
-  const ct = stored && ctOf(network, stored);
-  const own = basis.relays.find((each) => each.id === id);
-  if (!stored || !ct || !own?.factor) return null;
+  const stored = deviceOf(network, id);
+  const device = trial ? deviceFrom(network, trial) : stored;
+  const own = basis.devices.find((each) => each.id === id);
+  if (!stored || !device || stored.inputs.length === 0 || !own?.factor) return null;
   const { factor, figures } = own;
+  const quantity = quantityOfMode[chart.mode];
   // A curve ends at the largest current that its device can see; beyond, it would say nothing.
-  const most = Math.max(
-    0,
-    ...figures.closeIn.map(({ seen }) => (chart.mode === 'phase' ? seen.phaseA : seen.residualA)),
-  );
-  const relay = trial ?? stored;
-  const primary = primaryRelay(relay, ct);
-  const draw = (from: PrimaryRelay) => onChart(relayCurve(from, chart.mode, most || endWithoutFaults), factor);
-  const functions = primary.functions
-    .filter((fn) => fn.measured === chart.mode)
-    .map((fn) => ({ fn, points: draw({ relay, functions: [fn] }) }));
-  const ghost = trial ? draw(primaryRelay(stored, ct)) : [];
-  return { relay, stored, isEdited: trial !== undefined, style, factor, points: draw(primary), ghost, functions };
+  const most = Math.max(0, ...figures.closeIn.map(({ seen }) => currentOf(seen, quantity)));
+  const curves = curvesOf(device);
+  const draw = (from: Curves) => onChart(curvePoints(from, quantity, most || endWithoutFaults), factor);
+  const functions = curves.functions
+    .filter((fn) => fn.quantity === quantity)
+    .map((fn) => ({ fn, points: draw({ device, functions: [fn] }) }));
+  const ghost = trial ? draw(curvesOf(stored)) : [];
+  return { device, stored, isEdited: trial !== undefined, style, factor, points: draw(curves), ghost, functions };
 }
 
-/** Primary amperes to which a curve is drawn when no fault current reaches its relay. */
+/** Primary amperes to which a curve is drawn when no fault current reaches its device. */
 const endWithoutFaults = 20000;
 
 const onChart = (points: CurvePoint[], factor: number): CurvePoint[] =>
   points.map(({ currentA, timeS }) => ({ currentA: currentA * factor, timeS }));
 
-/** Judges all pairs; those whose relays did not change since the last call keep their verdict without being computed again. */
+/** Judges all pairs; those whose devices did not change since the last call keep their verdict without being computed again. */
 export function judgePairs(
   network: Network,
   chart: GradingChart,
   basis: GradingBasis,
-  edited: ReadonlyMap<ElementId, Relay>,
+  edited: Edited,
   last: LastAnswers<JudgedPair> = new LastAnswers(),
 ): JudgedPair[] {
   return basis.pairs.map((each) => {
@@ -127,16 +124,16 @@ function judgePair(
   chart: GradingChart,
   basis: GradingBasis,
   { pair, states }: GradingBasis['pairs'][number],
-  edited: ReadonlyMap<ElementId, Relay>,
+  edited: Edited,
 ): JudgedPair {
-  const factorOf = (id: ElementId) => basis.relays.find((each) => each.id === id)?.factor ?? null;
-  // The wanted margin may have changed since the worker answered; the states do not depend on it.
+  const factorOf = (id: ElementId) => basis.devices.find((each) => each.id === id)?.factor ?? null;
+  // The required margin may have changed since the worker answered; the states do not depend on it.
   const now =
     chart.pairs.find((each) => each.downstream === pair.downstream && each.upstream === pair.upstream) ?? pair;
   const margin = pairMargin(network, states, now, chart.mode, edited);
   const place = (id: ElementId, currentA: number | undefined) => {
     const factor = factorOf(id);
-    // An earth fault beyond a delta winding brings a relay phase current but no residual one: no place on an earth chart.
+    // An earth fault beyond a delta winding brings a device phase current but no residual one: no place on an earth chart.
     return factor === null || !currentA ? null : currentA * factor;
   };
   return {
@@ -147,14 +144,14 @@ function judgePair(
 }
 
 /** "BRA Q21 relay" is BRA Q21 on a chart full of relays. */
-export const shortName = (relay: Relay): string => relay.name.replace(/ relay$/i, '');
+export const shortName = ({ name }: { readonly name: string }): string => name.replace(/ relay$/i, '');
 
 /** For each pair of the basis that is short, the setting that would make it hold. Takes longer than a frame: not for every pointer move. */
 export const proposalsFor = (
   network: Network,
   chart: GradingChart,
   basis: GradingBasis,
-  edited: ReadonlyMap<ElementId, Relay>,
+  edited: Edited,
 ): (Proposal | null)[] =>
   basis.pairs.map(({ pair, states }) => {
     const now =
@@ -162,29 +159,27 @@ export const proposalsFor = (
     return proposeFor(network, states, now, chart.mode, edited);
   });
 
-/** Largest close-in and smallest far-end current of a relay, as flags on the chart. */
+/** Largest close-in and smallest far-end current of a device, as flags on the chart. */
 export function flagsOf(curve: ChartCurve, chart: GradingChart, basis: GradingBasis): Flag[] {
-  const figures = basis.relays.find((each) => each.id === curve.relay.id)?.figures;
+  const figures = basis.devices.find((each) => each.id === curve.device.id)?.figures;
   if (!figures) return [];
-  const kinds = chart.mode === 'phase' ? ['3ph', '2ph'] : ['1ph', '2phE'];
-  const seen = (figure: (typeof figures.closeIn)[number]) =>
-    chart.mode === 'phase' ? figure.seen.phaseA : figure.seen.residualA;
+  const kinds = kindsFor(chart.mode);
   const of = (list: typeof figures.closeIn) =>
     list
       .filter((figure) => kinds.includes(figure.kind))
-      .map(seen)
+      .map(({ seen }) => currentOf(seen, quantityOfMode[chart.mode]))
       .filter((value) => value > 1);
   const [most, least] = [of(figures.closeIn), of(figures.farEnd)];
   const flags: Flag[] = [];
   if (most.length > 0)
     flags.push({
-      label: `max ${shortName(curve.relay)}`,
+      label: `max ${shortName(curve.device)}`,
       currentA: Math.max(...most) * curve.factor,
       style: curve.style,
     });
   if (least.length > 0)
     flags.push({
-      label: `min ${shortName(curve.relay)}`,
+      label: `min ${shortName(curve.device)}`,
       currentA: Math.min(...least) * curve.factor,
       style: curve.style,
     });
@@ -192,5 +187,4 @@ export function flagsOf(curve: ChartCurve, chart: GradingChart, basis: GradingBa
 }
 
 /** Time of one function at a current on the chart. */
-export const timeOnChart = (fn: PrimaryFunction, chartA: number, factor: number): number =>
-  functionTime(fn, chartA / factor);
+export const timeOnChart = (fn: TimeCurrent, chartA: number, factor: number): number => fn.at(chartA / factor).latestS;

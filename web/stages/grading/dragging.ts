@@ -1,41 +1,35 @@
 /** Dragging a curve: from a place on the chart to a setting that the device has. Pure. */
-import type { OvercurrentFunction, Relay } from '@mesura/core/model/protection';
-import { characteristics, timeMultiplierFor } from '@mesura/core/protection/overcurrent/characteristics';
-import { isDefinite } from '@mesura/core/protection/overcurrent/relay';
-import { snap } from '@mesura/core/protection/overcurrent/settings';
-import { withFunction } from '@mesura/core/grading/proposal';
-import type { SettingField } from './FunctionRow';
+import { withFunction, type Device, type DeviceElement } from '@mesura/core/protection/device';
+import { ownInput, type Grip, type Setting } from '@mesura/core/protection/family';
+import { familyOf } from '@mesura/core/protection/registry';
+import type { DeviceFunction } from '@mesura/core/protection/schemas';
+import { snap } from '@mesura/core/protection/settings/range';
 
-export type Grip = 'pickup' | 'time';
-
-/** The field that a grip moves. */
-export const fieldOf = (fn: OvercurrentFunction, grip: Grip): SettingField =>
-  grip === 'pickup' ? 'pickup' : isDefinite(fn) ? 'delayS' : 'timeMultiplier';
+/** The setting that a grip moves; none where the family has none of that kind. */
+export const settingOf = (fn: DeviceFunction, grip: Grip): Setting | undefined =>
+  familyOf(fn)
+    .settings(fn)
+    .find(({ role }) => role === grip);
 
 /**
- * The relay with the function moved so that its pickup lies at `chartA`, or its curve passes through (`chartA`, `timeS`); settings
+ * The device with the function moved so that its pickup lies at `chartA`, or its curve passes through (`chartA`, `timeS`); settings
  * snap to the device's steps. `factor`: amperes on the chart for one primary ampere.
  */
 export function dragTo(
-  relay: Relay,
-  fn: OvercurrentFunction,
+  device: Device,
+  fn: DeviceFunction,
   grip: Grip,
   place: { chartA: number; timeS: number },
   factor: number,
-  ctPrimaryA: number,
-): Relay {
-  const primaryA = place.chartA / factor;
-  if (grip === 'pickup') return withFunction(relay, { ...fn, pickup: snap(fn.ranges.pickup, primaryA / ctPrimaryA) });
-  if (isDefinite(fn)) return withFunction(relay, { ...fn, delayS: snap(fn.ranges.delayS, place.timeS) });
-  const multiple = Math.max(primaryA / (fn.pickup * ctPrimaryA), 1.02);
-  const wanted = timeMultiplierFor(characteristics[fn.characteristic].constants!, multiple, place.timeS);
-  return wanted === null
-    ? relay
-    : withFunction(relay, { ...fn, timeMultiplier: snap(fn.ranges.timeMultiplier, wanted) });
+): DeviceElement {
+  const rating = device.inputs.find(({ id }) => id === (fn.input ?? ownInput))?.rating;
+  const at = { currentA: place.chartA / factor, timeS: place.timeS };
+  const moved = rating && familyOf(fn).dragged?.(fn, rating, grip, at);
+  return moved ? withFunction(device.element, moved) : device.element;
 }
 
-/** One step of the device up or down. */
-export function stepBy(relay: Relay, fn: OvercurrentFunction, field: SettingField, steps: number): Relay {
-  const range = fn.ranges[field];
-  return withFunction(relay, { ...fn, [field]: snap(range, fn[field] + steps * range.step) });
+/** Some steps of the device up or down. */
+export function stepBy(device: Device, fn: DeviceFunction, { field, range, value }: Setting, steps: number) {
+  if (!range) return device.element;
+  return withFunction(device.element, familyOf(fn).withSetting(fn, field, snap(range, value + steps * range.step)));
 }

@@ -4,7 +4,8 @@ import { useMemo } from 'react';
 import { useComputedColorScheme } from '@mantine/core';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find, ofKind, type Network } from '@mesura/core/model/network';
-import type { GradingChart, Relay } from '@mesura/core/model/protection';
+import { breakersOf, firstCtOf, type GradingChart } from '@mesura/core/model/protection';
+import { deviceOf, mainInput, type Device } from '@mesura/core/protection/device';
 import { noOverlay, type Overlay } from '../../diagram/overlay';
 import { useGradingState } from './state';
 import { deviceStyles } from '../../theme/tokens';
@@ -19,28 +20,25 @@ export function useChart(): GradingChart | undefined {
   return useProject((state) => chartOf(state.network, chosen));
 }
 
-/** The relay meant by a click on the drawing: itself, or the one that measures at this CT or trips this breaker. */
-export function relayAt(network: Network, id: ElementId): Relay | undefined {
-  const own = find(network, 'relay', id);
-  return (
-    own ??
-    ofKind(network, 'relay').find((relay) => relay.ct === id) ??
-    ofKind(network, 'relay').find((relay) => relay.trips.includes(id))
-  );
+/** The device meant by a click on the drawing: itself, or the relay that measures at this CT or trips this breaker. */
+export function deviceAt(network: Network, id: ElementId): Device | undefined {
+  const relays = ofKind(network, 'relay');
+  const relay = relays.find((each) => firstCtOf(each) === id) ?? relays.find((each) => breakersOf(each).includes(id));
+  return deviceOf(network, id) ?? (relay && deviceOf(network, relay.id));
 }
 
 /** Puts the clicked device on the chart, or takes it up when it is there. */
 export function pickForChart(store: ReturnType<typeof useProjectStore>, id: ElementId): void {
   const { network, commit, select } = store.getState();
-  const relay = relayAt(network, id);
+  const device = deviceAt(network, id);
   const chart = chartOf(network, useGradingState.getState().chartId);
-  if (!relay) return;
-  if (chart && !chart.relays.includes(relay.id))
+  if (!device) return;
+  if (chart && !chart.relays.includes(device.id))
     commit(
-      [{ op: 'update', element: { ...chart, relays: [...chart.relays, relay.id] } }],
-      `${chart.name}: add ${relay.name}`,
+      [{ op: 'update', element: { ...chart, relays: [...chart.relays, device.id] } }],
+      `${chart.name}: add ${device.name}`,
     );
-  select([relay.id]);
+  select([device.id]);
 }
 
 /** Marks the devices of the chart on the drawing in the colours of their curves. */
@@ -53,9 +51,10 @@ export function useGradingOverlay(wanted: boolean): Overlay {
     const marks = new Map<ElementId, string>();
     chart.relays.forEach((id, k) => {
       const color = deviceStyles[k % deviceStyles.length][scheme];
-      const relay = find(network, 'relay', id);
+      const device = deviceOf(network, id);
+      const input = device && mainInput(device);
       marks.set(id, color);
-      if (relay?.ct) marks.set(relay.ct, color);
+      if (input) marks.set(input.through, color);
     });
     return { ...noOverlay, marks };
   }, [wanted, chart, network, scheme]);

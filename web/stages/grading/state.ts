@@ -1,15 +1,15 @@
 /** What the Grading stage shows just now: chart and pair chosen, curves that are edited but not stored. Not part of the project. */
 import { create } from 'zustand';
 import type { ElementId } from '@mesura/core/model/fields';
-import type { Relay } from '@mesura/core/model/protection';
+import type { DeviceElement } from '@mesura/core/protection/device';
 
 interface GradingState {
   readonly projectId: string;
   readonly chartId: ElementId | null;
   /** Index of the pair looked at. */
   readonly pair: number | null;
-  /** Relays with settings under trial, by id; the project holds the stored ones. */
-  readonly edited: ReadonlyMap<ElementId, Relay>;
+  /** Devices with settings under trial, by id; the project holds the stored ones. */
+  readonly edited: ReadonlyMap<ElementId, DeviceElement>;
 }
 
 export const useGradingState = create<GradingState>()(() => ({
@@ -22,9 +22,10 @@ export const useGradingState = create<GradingState>()(() => ({
 export const setGrading = (part: Partial<Pick<GradingState, 'chartId' | 'pair'>>): void =>
   useGradingState.setState(part);
 
-const editsKey = (projectId: string) => `mesura.edited.${projectId}`;
+/** Of this form of devices: trials that an earlier program kept are left. */
+const editsKey = (projectId: string) => `mesura.edited.2.${projectId}`;
 
-function keep(edited: ReadonlyMap<ElementId, Relay>): void {
+function keep(edited: ReadonlyMap<ElementId, DeviceElement>): void {
   useGradingState.setState({ edited });
   try {
     sessionStorage.setItem(editsKey(useGradingState.getState().projectId), JSON.stringify([...edited]));
@@ -33,15 +34,15 @@ function keep(edited: ReadonlyMap<ElementId, Relay>): void {
   }
 }
 
-/** Puts a relay on trial; what equals the stored one is none. */
-export function edit(relay: Relay, stored: Relay): void {
+/** Puts a device on trial; what equals the stored one is none. */
+export function edit(element: DeviceElement, stored: DeviceElement): void {
   const edited = new Map(useGradingState.getState().edited);
-  if (JSON.stringify(relay) === JSON.stringify(stored)) edited.delete(relay.id);
-  else edited.set(relay.id, relay);
+  if (JSON.stringify(element) === JSON.stringify(stored)) edited.delete(element.id);
+  else edited.set(element.id, element);
   keep(edited);
 }
 
-/** Drops the trial of one relay, or of all. */
+/** Drops the trial of one device, or of all. */
 export function discard(id?: ElementId): void {
   const edited = new Map(useGradingState.getState().edited);
   if (id === undefined) edited.clear();
@@ -50,9 +51,9 @@ export function discard(id?: ElementId): void {
 }
 
 export function enterGrading(projectId: string): void {
-  let edited: ReadonlyMap<ElementId, Relay> = new Map();
+  let edited: ReadonlyMap<ElementId, DeviceElement> = new Map();
   try {
-    edited = new Map(JSON.parse(sessionStorage.getItem(editsKey(projectId)) ?? '[]') as [ElementId, Relay][]);
+    edited = new Map(JSON.parse(sessionStorage.getItem(editsKey(projectId)) ?? '[]') as [ElementId, DeviceElement][]);
   } catch {
     // nothing kept
   }

@@ -13,6 +13,7 @@ import { ElementFaults } from '../faults/ElementFaults';
 import { useProject, useProjectStore, useSelected } from '../../project/ProjectContext';
 import { JoinedTo, NoteText, SelectionCard } from './SelectionCard';
 import { CouplingForm, LineTowerForm, OffDrawing, TowerForm } from './LineLinks';
+import { familiesFor, FunctionsForm } from './FunctionsForm';
 import { RelayForm } from './RelayForm';
 import bench from '../bench.module.css';
 
@@ -50,7 +51,7 @@ export function NetworkBench() {
         {problems.map((problem) => (
           <p key={problem.message} className={bench.problem}>
             <Chip state={problem.severity === 'error' ? 'fail' : 'warn'}>
-              {problem.severity === 'error' ? 'fault' : 'doubtful'}
+              {problem.severity === 'error' ? 'error' : 'warning'}
             </Chip>{' '}
             {problem.message} {problem.todo && <span className={bench.muted}>{problem.todo}</span>}
           </p>
@@ -65,6 +66,7 @@ export function NetworkBench() {
           <ElementForm key={selected.id} elements={[selected]} />
         )}
         {selected.kind === 'relay' && <RelayForm relay={selected} />}
+        {selected.kind === 'switch' && familiesFor(selected).length > 0 && <FunctionsForm element={selected} />}
         {selected.kind === 'line' && <LineTowerForm line={selected} />}
         {selected.kind === 'tower' && <TowerForm tower={selected} />}
         {selected.kind === 'lineCoupling' && <CouplingForm coupling={selected} />}
@@ -88,7 +90,8 @@ export function NetworkBench() {
           it, <ActionKey id="again" /> draws the same again.
         </li>
         <li>
-          Pick a symbol above the drawing, or press its key, and click where it shall stand; on a run it goes into it.
+          Pick a symbol above the drawing, or press its key, and click where it shall stand; dropped on a connection, it
+          is inserted.
         </li>
         <li>
           Drag from terminal to terminal to connect; a busbar takes connections anywhere along it. What does not go

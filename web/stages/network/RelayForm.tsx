@@ -1,40 +1,47 @@
 'use client';
 
-import { ActionIcon, Group, Menu, MultiSelect, Select, Switch, Tooltip } from '@mantine/core';
-import { Button } from '@mantine/core';
+import { ActionIcon, Button, Checkbox, Group, MultiSelect, Select, TextInput } from '@mantine/core';
 import { IconPlus, IconTrash } from '@tabler/icons-react';
-import { nameOf } from '@mesura/core/model/element';
+import { kinds, nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find, ofKind } from '@mesura/core/model/network';
-import { functionCodes, type OvercurrentFunction, type Relay } from '@mesura/core/model/protection';
-import { genericRelays, newFunction } from '@mesura/core/protection/overcurrent/library';
+import type { Relay, RelayInput, TripCircuit } from '@mesura/core/model/protection';
+import { genericRelays } from '@mesura/core/protection/overcurrent/library';
 import { newId } from '../../project/newId';
-import { FunctionRow } from '../grading/FunctionRow';
 import { useProject } from '../../project/ProjectContext';
+import { FunctionsForm } from './FunctionsForm';
 import card from '../../card/card.module.css';
 import bench from '../bench.module.css';
 
+const row = { root: card.row, label: card.label };
+
 /** Where a relay measures, what it trips, and its functions. */
 export function RelayForm({ relay }: { relay: Relay }) {
-  const network = useProject((state) => state.network);
   const commit = useProject((state) => state.commit);
-  const store = (changed: Relay, what: string) => {
-    const result = commit([{ op: 'update', element: changed }], `${relay.name}: ${what}`);
-    return result.ok ? null : result.problems[0].message;
-  };
-  const ct = find(network, 'currentTransformer', relay.ct);
-  const ranges =
-    genericRelays.find((device) => device.title === relay.device)?.ranges ??
-    relay.functions[0]?.ranges ??
-    genericRelays[0].ranges;
+  const store = (changed: Relay, what: string) =>
+    void commit([{ op: 'update', element: changed }], `${relay.name}: ${what}`);
   const setDevice = (title: string | null) => {
     const device = genericRelays.find((each) => each.title === title);
-    if (device)
-      store(
-        { ...relay, device: device.title, functions: relay.functions.map((fn) => ({ ...fn, ranges: device.ranges })) },
-        'device',
-      );
+    if (!device) return;
+    const functions = relay.functions.map((fn) =>
+      fn.family === 'overcurrent' ? { ...fn, ranges: device.ranges } : fn,
+    );
+    store({ ...relay, device: device.title, functions }, 'device');
   };
+  const putInput = (input: RelayInput, what: string) =>
+    store({ ...relay, inputs: relay.inputs.map((each) => (each.id === input.id ? input : each)) }, what);
+  const putCircuit = (circuit: TripCircuit, what: string) =>
+    store({ ...relay, circuits: relay.circuits.map((each) => (each.id === circuit.id ? circuit : each)) }, what);
+  const addInput = (type: RelayInput['type']) =>
+    store(
+      { ...relay, inputs: [...relay.inputs, { id: newId(), type, element: null, towards: 1, reversed: false }] },
+      `add a ${type} input`,
+    );
+  const add = (label: string, act: () => void) => (
+    <Button size="compact-xs" variant="subtle" leftSection={<IconPlus size={13} />} onClick={act}>
+      {label}
+    </Button>
+  );
   return (
     <>
       <h3 className={bench.subtitle}>Measuring and tripping</h3>
@@ -45,121 +52,169 @@ export function RelayForm({ relay }: { relay: Relay }) {
           data={genericRelays.map((device) => device.title)}
           value={relay.device}
           onChange={setDevice}
-          classNames={{ root: card.row, label: card.label }}
+          classNames={row}
         />
-        <Select
-          label="Current transformer"
-          size="xs"
-          searchable
-          clearable
-          data={ofKind(network, 'currentTransformer').map((each) => ({ value: each.id, label: each.name }))}
-          value={relay.ct}
-          onChange={(id) => store({ ...relay, ct: id as ElementId | null }, 'current transformer')}
-          classNames={{ root: card.row, label: card.label }}
-        />
-        <Select
-          label="Protects what lies"
-          size="xs"
-          allowDeselect={false}
-          disabled={!ct}
-          data={[
-            { value: '1', label: ct ? sideName(ct.turn, 1) : 'terminal 2' },
-            { value: '0', label: ct ? sideName(ct.turn, 0) : 'terminal 1' },
-          ]}
-          value={String(relay.towards)}
-          onChange={(side) => store({ ...relay, towards: Number(side) as 0 | 1 }, 'protected side')}
-          classNames={{ root: card.row, label: card.label }}
-        />
-        <MultiSelect
-          label="Trips"
-          size="xs"
-          searchable
-          data={ofKind(network, 'switch')
-            .filter((each) => each.type === 'breaker')
-            .map((each) => ({ value: each.id, label: nameOf(each) }))}
-          value={relay.trips}
-          onChange={(ids) => store({ ...relay, trips: ids as ElementId[] }, 'trips')}
-        />
+        {relay.inputs.map((input, k) => (
+          <InputFields
+            key={input.id}
+            input={input}
+            number={relay.inputs.length > 1 ? ` ${k + 1}` : ''}
+            onChange={putInput}
+            onRemove={
+              relay.inputs.length > 1 && !relay.functions.some((fn) => fn.input === input.id)
+                ? () => store({ ...relay, inputs: relay.inputs.filter(({ id }) => id !== input.id) }, 'remove an input')
+                : undefined
+            }
+          />
+        ))}
+        {relay.circuits.map((circuit) => (
+          <CircuitFields
+            key={circuit.id}
+            circuit={circuit}
+            only={relay.circuits.length === 1}
+            onChange={putCircuit}
+            onRemove={() =>
+              store(
+                {
+                  ...relay,
+                  circuits: relay.circuits.filter(({ id }) => id !== circuit.id),
+                  functions: relay.functions.map((fn) => ({
+                    ...fn,
+                    circuits: fn.circuits.filter((id) => id !== circuit.id),
+                  })),
+                },
+                'remove a trip circuit',
+              )
+            }
+          />
+        ))}
+        <Group gap={4}>
+          {add('Current input', () => addInput('current'))}
+          {add('Voltage input', () => addInput('voltage'))}
+          {add('Trip circuit', () =>
+            store(
+              {
+                ...relay,
+                circuits: [...relay.circuits, { id: newId(), name: `Trip ${relay.circuits.length + 1}`, breakers: [] }],
+              },
+              'add a trip circuit',
+            ),
+          )}
+        </Group>
       </div>
-      <Group justify="space-between" mt={16} mb={4}>
-        <h3 className={bench.subtitle} style={{ margin: 0 }}>
-          Functions
-        </h3>
-        <Menu>
-          <Menu.Target>
-            <Button size="compact-xs" variant="light" leftSection={<IconPlus size={13} />}>
-              Add function
-            </Button>
-          </Menu.Target>
-          <Menu.Dropdown>
-            {functionCodes.map((code) => (
-              <Menu.Item
-                key={code}
-                onClick={() =>
-                  store(
-                    { ...relay, functions: [...relay.functions, newFunction(newId(), code, ranges)] },
-                    `add ${code}`,
-                  )
-                }
-              >
-                {code} {titles[code]}
-              </Menu.Item>
-            ))}
-          </Menu.Dropdown>
-        </Menu>
-      </Group>
-      {relay.functions.map((fn) => (
-        <FunctionRow
-          key={fn.id}
-          fn={fn}
-          ct={ct}
-          onChange={(changed) => store(withFn(relay, changed), `${fn.code} settings`)}
-          extra={
-            <>
-              <Tooltip label="In use" openDelay={300}>
-                <Switch
-                  size="xs"
-                  aria-label={`${fn.code} in use`}
-                  checked={fn.enabled}
-                  onChange={(event) =>
-                    store(withFn(relay, { ...fn, enabled: event.currentTarget.checked }), `${fn.code} in use`)
-                  }
-                />
-              </Tooltip>
-              <ActionIcon
-                variant="subtle"
-                color="red"
-                size={22}
-                aria-label={`Remove ${fn.code}`}
-                onClick={() =>
-                  store(
-                    { ...relay, functions: relay.functions.filter((other) => other.id !== fn.id) },
-                    `remove ${fn.code}`,
-                  )
-                }
-              >
-                <IconTrash size={14} />
-              </ActionIcon>
-            </>
-          }
-        />
-      ))}
-      {relay.functions.length === 0 && <p className={bench.muted}>No function yet.</p>}
+      <FunctionsForm element={relay} />
     </>
   );
 }
 
-const titles = {
-  '51': 'phase, delayed',
-  '50': 'phase, high-set',
-  '51N': 'earth, delayed',
-  '50N': 'earth, high-set',
-} as const;
+function InputFields({
+  input,
+  number,
+  onChange,
+  onRemove,
+}: {
+  input: RelayInput;
+  /** Beside the label, where there are several. */
+  number: string;
+  onChange: (input: RelayInput, what: string) => void;
+  onRemove?: () => void;
+}) {
+  const network = useProject((state) => state.network);
+  const kind = input.type === 'current' ? 'currentTransformer' : 'voltageTransformer';
+  const ct = find(network, 'currentTransformer', input.element);
+  return (
+    <>
+      <Group gap={4} wrap="nowrap" align="flex-end">
+        <Select
+          style={{ flex: 1 }}
+          label={`${kinds[kind].title}${number}`}
+          size="xs"
+          searchable
+          clearable
+          data={ofKind(network, kind).map((each) => ({ value: each.id, label: each.name }))}
+          value={input.element}
+          onChange={(id) => onChange({ ...input, element: id as ElementId | null }, kinds[kind].title.toLowerCase())}
+          classNames={row}
+        />
+        {onRemove && (
+          <ActionIcon variant="subtle" color="red" size={26} aria-label={`Remove input${number}`} onClick={onRemove}>
+            <IconTrash size={14} />
+          </ActionIcon>
+        )}
+      </Group>
+      {input.type === 'current' && (
+        <>
+          <Select
+            label={`Protected side${number}`}
+            size="xs"
+            allowDeselect={false}
+            disabled={!ct}
+            data={[
+              { value: '1', label: ct ? sideName(ct.turn, 1) : 'terminal 2' },
+              { value: '0', label: ct ? sideName(ct.turn, 0) : 'terminal 1' },
+            ]}
+            value={String(input.towards)}
+            onChange={(side) => onChange({ ...input, towards: Number(side) as 0 | 1 }, 'protected side')}
+            classNames={row}
+          />
+          <Checkbox
+            size="xs"
+            label={`Polarity reversed${number}`}
+            checked={input.reversed}
+            onChange={(event) => onChange({ ...input, reversed: event.currentTarget.checked }, 'polarity')}
+          />
+        </>
+      )}
+    </>
+  );
+}
 
-const withFn = (relay: Relay, fn: OvercurrentFunction): Relay => ({
-  ...relay,
-  functions: relay.functions.map((other) => (other.id === fn.id ? fn : other)),
-});
+function CircuitFields({
+  circuit,
+  only,
+  onChange,
+  onRemove,
+}: {
+  circuit: TripCircuit;
+  only: boolean;
+  onChange: (circuit: TripCircuit, what: string) => void;
+  onRemove: () => void;
+}) {
+  const network = useProject((state) => state.network);
+  return (
+    <>
+      {!only && (
+        <Group gap={4} wrap="nowrap" align="flex-end">
+          <TextInput
+            style={{ flex: 1 }}
+            label="Trip circuit"
+            size="xs"
+            defaultValue={circuit.name}
+            maxLength={40}
+            classNames={row}
+            onBlur={(event) => {
+              const name = event.currentTarget.value.trim();
+              if (name && name !== circuit.name) onChange({ ...circuit, name }, 'trip circuit');
+            }}
+          />
+          <ActionIcon variant="subtle" color="red" size={26} aria-label={`Remove ${circuit.name}`} onClick={onRemove}>
+            <IconTrash size={14} />
+          </ActionIcon>
+        </Group>
+      )}
+      <MultiSelect
+        label={only ? 'Trips' : `${circuit.name} opens`}
+        size="xs"
+        searchable
+        data={ofKind(network, 'switch')
+          .filter(({ type }) => type === 'breaker' || type === 'recloser' || type === 'contactor')
+          .map((each) => ({ value: each.id, label: nameOf(each) }))}
+        value={circuit.breakers}
+        onChange={(ids) => onChange({ ...circuit, breakers: ids as ElementId[] }, 'trips')}
+      />
+    </>
+  );
+}
 
 /** Side of a CT as it stands on the drawing: terminal 1 lies below an unturned one. */
 const sideName = (turn: number, terminal: 0 | 1): string =>

@@ -62,10 +62,10 @@ export function SheetView({ content }: { content: SheetContent }) {
           <tr>
             <th>Fault at</th>
             <th>Kind</th>
-            <th>Sources</th>
+            <th>Condition</th>
             <th className="number">phase</th>
             <th className="number">3I0</th>
-            <th className="number">trips after</th>
+            <th className="number">operating time</th>
           </tr>
         </thead>
         <tbody>
@@ -73,7 +73,7 @@ export function SheetView({ content }: { content: SheetContent }) {
             <tr key={k}>
               <td>{fault.place}</td>
               <td>{faultKindTitles[fault.kind as FaultKind]}</td>
-              <td>{fault.faultCase === 'max' ? 'maximum' : 'minimum'}</td>
+              <td>{fault.condition}</td>
               <td className="number">{formatCurrent(fault.phaseA)}</td>
               <td className="number">{fault.residualA < 0.5 ? '–' : formatCurrent(fault.residualA)}</td>
               <td className="number">
@@ -85,8 +85,8 @@ export function SheetView({ content }: { content: SheetContent }) {
       </table>
       {content.sensitivities.map((each) => (
         <p key={each.measured} className={bench.muted} style={{ margin: '4px 0 0' }}>
-          Sees the smallest {each.measured} fault at {each.place} ({formatCurrent(each.currentA)}){' '}
-          {formatNumber(each.factor, 3)} × its pickup.
+          Smallest {each.measured} fault at {each.place}: {formatCurrent(each.currentA)}, {formatNumber(each.factor, 3)}{' '}
+          × pickup.
         </p>
       ))}
       <h4 className={bench.subtitle}>Grading</h4>
@@ -97,15 +97,16 @@ export function SheetView({ content }: { content: SheetContent }) {
             margin.reason
           ) : (
             <span className="figure">
-              {margin.marginS.toFixed(3)} s at {formatCurrent(margin.atA!)}, wanted {plainNumber(margin.wantedS)} s{' '}
+              {margin.marginS.toFixed(3)} s at {formatCurrent(margin.atA!)}, required {plainNumber(margin.wantedS)}{' '}
+              s{' '}
             </span>
           )}{' '}
           <Chip state={margin.verdict === 'holds' ? 'pass' : 'fail'}>
-            {margin.verdict === 'holds' ? 'holds' : margin.verdict === 'short' ? 'short' : 'not graded'}
+            {margin.verdict === 'holds' ? 'OK' : margin.verdict === 'short' ? 'not met' : 'not graded'}
           </Chip>
         </p>
       ))}
-      {content.margins.length === 0 && <p className={bench.muted}>This relay belongs to no grading pair.</p>}
+      {content.margins.length === 0 && <p className={bench.muted}>This device belongs to no grading pair.</p>}
     </>
   );
 }

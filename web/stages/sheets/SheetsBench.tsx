@@ -1,28 +1,29 @@
 'use client';
 
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Button, Modal, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { IconDownload, IconRubberStamp } from '@tabler/icons-react';
 import type { ElementId } from '@mesura/core/model/fields';
-import { ofKind } from '@mesura/core/model/network';
+import { deviceKindTitles, devicesOf } from '@mesura/core/protection/device';
 import type { ListedSheet, SheetHead } from '../../server/sheets';
 import { Chip } from '../../desk/Chip';
 import { showSheet, useSheetsState } from './state';
 import { useCore } from '../../workers/useCore';
 import { api } from '../../project/api';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
-import { digestOf } from './digest';
+import { who } from '../../project/who';
+import { digestsOf } from './digest';
 import { SheetView } from './SheetView';
 import bench from '../bench.module.css';
 
 export function SheetsBench() {
   const network = useProject((state) => state.network);
   const projectId = useProject((state) => state.id);
-  const relays = ofKind(network, 'relay');
+  const devices = useMemo(() => devicesOf(network), [network]);
   const chosen = useSheetsState((state) => state.relay);
   const [issued, setIssued] = useState<ListedSheet[]>([]);
-  const relay = relays.find((each) => each.id === chosen) ?? relays[0];
+  const device = devices.find((each) => each.id === chosen) ?? devices[0];
 
   const refresh = useCallback(async () => {
     try {
@@ -40,7 +41,7 @@ export function SheetsBench() {
     void refresh();
   }, [refresh]);
 
-  if (!relay)
+  if (!device)
     return (
       <section aria-label="Setting sheets">
         <h2 className={bench.title}>Setting sheets</h2>
@@ -52,33 +53,33 @@ export function SheetsBench() {
   return (
     <section aria-label="Setting sheets">
       <h2 className={bench.title}>Setting sheets</h2>
-      <table className={`${bench.table} figures`} aria-label="Relays" style={{ margin: '8px 0 14px' }}>
+      <table className={`${bench.table} figures`} aria-label="Devices" style={{ margin: '8px 0 14px' }}>
         <thead>
           <tr>
-            <th>Relay</th>
             <th>Device</th>
+            <th>Type</th>
             <th>Issued</th>
             <th>State</th>
           </tr>
         </thead>
         <tbody>
-          {relays.map((each) => (
-            <RelayRow
+          {devices.map((each) => (
+            <DeviceRow
               key={each.id}
               id={each.id}
               name={each.name}
-              device={each.device}
+              type={each.element.kind === 'relay' ? each.element.device : deviceKindTitles[each.kind]}
               last={issued.find((sheet) => sheet.relayId === each.id)}
-              active={each.id === relay.id}
+              active={each.id === device.id}
               onChoose={() => showSheet(each.id)}
             />
           ))}
         </tbody>
       </table>
       <Sheet
-        relayId={relay.id}
-        name={relay.name}
-        issued={issued.filter((sheet) => sheet.relayId === relay.id)}
+        relayId={device.id}
+        name={device.name}
+        issued={issued.filter((sheet) => sheet.relayId === device.id)}
         refresh={refresh}
       />
     </section>
@@ -88,20 +89,20 @@ export function SheetsBench() {
 interface RowProps {
   id: ElementId;
   name: string;
-  device: string;
+  type: string;
   last: SheetHead | undefined;
   active: boolean;
   onChoose: () => void;
 }
 
-function RelayRow({ id, name, device, last, active, onChoose }: RowProps) {
-  const digest = useCore(`digest ${id}`, async (service) => digestOf(await service.sheet(id)));
+function DeviceRow({ id, name, type, last, active, onChoose }: RowProps) {
+  const digests = useCore(`digest ${id}`, async (service) => digestsOf(await service.sheet(id)));
   const state = !last ? (
     <Chip state="warn">draft</Chip>
-  ) : !digest.value ? (
+  ) : !digests.value ? (
     '…'
-  ) : digest.value === last.digest ? (
-    <Chip state="pass">issued, still true</Chip>
+  ) : digests.value.includes(last.digest) ? (
+    <Chip state="pass">issued, up to date</Chip>
   ) : (
     <Chip state="fail">changed since issue</Chip>
   );
@@ -114,7 +115,7 @@ function RelayRow({ id, name, device, last, active, onChoose }: RowProps) {
       onKeyDown={(event) => event.key === 'Enter' && onChoose()}
     >
       <td>{name}</td>
-      <td>{device}</td>
+      <td>{type}</td>
       <td>{last ? `rev ${last.number}, ${last.issuedAt.slice(0, 10)}` : '–'}</td>
       <td>{state}</td>
     </tr>
@@ -146,7 +147,7 @@ function Sheet({
     try {
       const head = await api<SheetHead>(`/projects/${projectId}/sheets`, {
         method: 'POST',
-        json: { relay: relayId, revision: store.getState().revision, reason, key },
+        json: { relay: relayId, revision: store.getState().revision, reason, key, issuedBy: who() },
       });
       notifications.show({
         color: 'verdigris',

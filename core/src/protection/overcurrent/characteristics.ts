@@ -2,7 +2,7 @@
  * Time–current characteristics of overcurrent functions.
  * IEC 60255-151:2009, 4.4.2 and Annex A: t = TM · (k / ((I/Is)^α − 1) + c); IEEE C37.112-2018, 4 uses the same form with A, p and B.
  */
-import type { CharacteristicName } from '../../model/protection';
+import type { CharacteristicName } from './schema';
 
 export interface InverseConstants {
   readonly k: number;

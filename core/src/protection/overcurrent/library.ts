@@ -1,6 +1,7 @@
 /** Generic overcurrent devices to start from; no maker, no model. */
 import type { ElementId } from '../../model/fields';
-import type { FunctionCode, OvercurrentFunction } from '../../model/protection';
+import { firstInput } from '../../model/upgrade';
+import type { FunctionCode, OvercurrentFunction } from './schema';
 
 export interface GenericRelay {
   readonly title: string;
@@ -26,19 +27,26 @@ export const genericRelays: readonly GenericRelay[] = [
   },
 ];
 
+/** Careful pickups to begin with, in multiples of the rated current. */
+const starts: Readonly<Record<FunctionCode, number>> = { '51': 1.2, '50': 10, '51N': 0.2, '50N': 2, '46': 0.2 };
+
 /** A new function with the ranges of a device and careful values. */
 export function newFunction(
   id: ElementId,
   code: FunctionCode,
   ranges: OvercurrentFunction['ranges'],
+  input: ElementId | null = firstInput as ElementId,
 ): OvercurrentFunction {
   const highSet = code.startsWith('50');
   return {
+    family: 'overcurrent',
     id,
     code,
+    input,
+    circuits: [],
     enabled: true,
     characteristic: highSet ? 'definite' : 'iecA',
-    pickup: Math.min(ranges.pickup.max, code === '51' ? 1.2 : code === '50' ? 10 : code === '51N' ? 0.2 : 2),
+    pickup: Math.min(ranges.pickup.max, starts[code]),
     timeMultiplier: Math.max(0.3, ranges.timeMultiplier.min),
     delayS: highSet ? 0.05 : 0.3,
     ranges,

@@ -2,12 +2,19 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { newElement } from '../../model/defaults';
 import { elementId } from '../../model/fields';
-import { characteristicNames, type OvercurrentFunction } from '../../model/protection';
+import { networkOf } from '../../model/network';
+import { currentInput } from '../../model/protection';
+import { curvePoints, curvesOf, operatingTime } from '../curve';
+import { deviceFrom } from '../device';
+import { characteristicNames, type OvercurrentFunction } from './schema';
+import { expectFollowed, lastResult } from '../../test/followed';
 import { protectionCases } from '../../test/reference';
+import { SilentTrace, Trace } from '../../working/trace';
+import { atRest } from '../family';
+import { overcurrent } from './index';
 import { characteristics, inverseTime, timeMultiplierFor } from './characteristics';
 import { genericRelays, newFunction } from './library';
-import { functionTime, primaryRelay, relayCurve, tripTime } from './relay';
-import { isSettable, snap, snapUp } from './settings';
+import { isSettable, snap, snapUp } from '../settings/range';
 
 const inverseNames = characteristicNames.filter((name) => characteristics[name].constants !== null);
 
@@ -107,44 +114,99 @@ const fn = (code: OvercurrentFunction['code'], over: Partial<OvercurrentFunction
 });
 const ct = newElement('currentTransformer', elementId('ct'), 'CT', { primaryA: 200, secondaryA: 5 });
 
+const relayOf = (functions: OvercurrentFunction[]) => {
+  const relay = newElement('relay', elementId('r'), 'R', { inputs: [currentInput(ct.id)], functions });
+  return curvesOf(deviceFrom(networkOf([ct, relay]), relay)!);
+};
+const seen = (phaseA: number, residualA = 0, negativeA = 0) => ({ ct: { phaseA, residualA, negativeA } });
+
 describe('a relay in primary amperes', () => {
-  const relay = primaryRelay(
-    newElement('relay', elementId('r'), 'R', {
-      functions: [
-        fn('51', { characteristic: 'iecB', pickup: 1, timeMultiplier: 0.2 }),
-        fn('50', { pickup: 8, delayS: 0.05 }),
-        fn('51N', { characteristic: 'definite', pickup: 0.1, delayS: 0.4 }),
-        fn('50N', { enabled: false }),
-      ],
-    }),
-    ct,
-  );
+  const relay = relayOf([
+    fn('51', { characteristic: 'iecB', pickup: 1, timeMultiplier: 0.2 }),
+    fn('50', { pickup: 8, delayS: 0.05 }),
+    fn('51N', { characteristic: 'definite', pickup: 0.1, delayS: 0.4 }),
+    fn('50N', { enabled: false }),
+  ]);
   it('trips by the quickest function, each on what it measures', () => {
-    expect(tripTime(relay, { phaseA: 1000, residualA: 0 })).toMatchObject({
+    expect(operatingTime(relay, seen(1000))).toMatchObject({
       timeS: expect.closeTo((0.2 * 13.5) / 4, 9),
-      by: { source: { code: '51' } },
+      by: { code: '51' },
     });
-    expect(tripTime(relay, { phaseA: 1601, residualA: 0 }).by!.source.code).toBe('50');
-    expect(tripTime(relay, { phaseA: 210, residualA: 25 })).toMatchObject({
-      timeS: 0.4,
-      by: { source: { code: '51N' } },
-    });
-    expect(tripTime(relay, { phaseA: 150, residualA: 10 })).toEqual({ timeS: Infinity, by: null });
+    expect(operatingTime(relay, seen(1601)).by!.code).toBe('50');
+    expect(operatingTime(relay, seen(210, 25))).toMatchObject({ timeS: 0.4, by: { code: '51N' } });
+    expect(operatingTime(relay, seen(150, 10))).toEqual({ timeS: Infinity, by: null });
+  });
+  it('measures the negative sequence with 46 alone', () => {
+    const only = relayOf([fn('46', { characteristic: 'definite', pickup: 0.2, delayS: 1.5 })]);
+    expect(operatingTime(only, seen(5000, 5000, 39)).by).toBeNull();
+    expect(operatingTime(only, seen(0, 0, 41))).toMatchObject({ timeS: 1.5, by: { code: '46', quantity: 'negative' } });
   });
   it('draws the quickest time, with a true step at the high-set pickup', () => {
-    const points = relayCurve(relay, 'phase', 5000);
+    const points = curvePoints(relay, 'phase', 5000);
     for (let k = 1; k < points.length; k++) {
       expect(points[k].currentA).toBeGreaterThan(points[k - 1].currentA);
       expect(points[k].timeS).toBeLessThanOrEqual(points[k - 1].timeS + 1e-9);
     }
     const atStep = points.filter((point) => Math.abs(point.currentA - 1600) < 0.001);
     expect(atStep.map((point) => point.timeS > 0.3)).toEqual([true, false]);
-    for (const { currentA, timeS } of points)
-      expect(timeS).toBeCloseTo(tripTime(relay, { phaseA: currentA, residualA: 0 }).timeS, 9);
+    for (const { currentA, timeS } of points) expect(timeS).toBeCloseTo(operatingTime(relay, seen(currentA)).timeS, 9);
   });
   it('has no curve for what it does not measure', () => {
-    const earthless = primaryRelay(newElement('relay', elementId('r'), 'R', { functions: [fn('51', {})] }), ct);
-    expect(relayCurve(earthless, 'earth', 1000)).toEqual([]);
-    expect(functionTime(earthless.functions[0], 1)).toBe(Infinity);
+    const earthless = relayOf([fn('51', {})]);
+    expect(curvePoints(earthless, 'residual', 1000)).toEqual([]);
+    expect(earthless.functions[0].at(1).latestS).toBe(Infinity);
+  });
+});
+
+describe('what a function does while currents change', () => {
+  const rating = { primaryA: 200, secondaryA: 5 };
+  it('under constant currents is what it does at steady ones, whatever the steps', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...characteristicNames),
+        fc.constantFrom('51' as const, '50' as const, '51N' as const, '46' as const),
+        fc.double({ min: 0.5, max: 40, noNaN: true }),
+        fc.integer({ min: 1, max: 300 }),
+        (characteristic, code, multiple, steps) => {
+          const own = fn(code, { characteristic, pickup: 1, timeMultiplier: 0.4, delayS: 0.2 });
+          const currents = { phaseA: multiple * 200, residualA: multiple * 200, negativeA: multiple * 200 };
+          const { band, pickedUp } = overcurrent.respond!(own, rating, currents, new SilentTrace());
+          const run = (totalS: number) => {
+            let state = atRest;
+            for (let k = 0; k < steps; k++) state = overcurrent.advance!(own, rating, state, currents, totalS / steps);
+            return state;
+          };
+          if (!pickedUp) {
+            expect(run(1000)).toEqual(atRest);
+            return;
+          }
+          expect(run(band.latestS).tripped).toBe(true);
+          if (band.latestS > 0) {
+            expect(run(band.latestS * 0.999).tripped).toBe(false);
+            expect(run(band.latestS / 2).share).toBeCloseTo(0.5, 9);
+          }
+        },
+      ),
+      { seed: 3, numRuns: 200 },
+    );
+  });
+  it('comes to rest when the current falls, and stays tripped once it has', () => {
+    const own = fn('51', { characteristic: 'definite', pickup: 1, delayS: 1 });
+    const [above, below] = [seen(300).ct, seen(100).ct];
+    const half = overcurrent.advance!(own, rating, atRest, above, 0.5);
+    expect(half).toEqual({ share: 0.5, tripped: false });
+    expect(overcurrent.advance!(own, rating, half, below, 0.1)).toEqual(atRest);
+    const done = overcurrent.advance!(own, rating, half, above, 0.6);
+    expect(overcurrent.advance!(own, rating, done, below, 1)).toEqual({ share: 1, tripped: true });
+  });
+  it('writes a working that a calculator follows', () => {
+    for (const characteristic of characteristicNames)
+      for (const currentA of [150, 205, 900, 9000]) {
+        const trace = new Trace();
+        const own = fn('51', { characteristic, pickup: 1, timeMultiplier: 0.35, delayS: 0.25 });
+        const { band } = overcurrent.respond!(own, rating, seen(currentA).ct, trace);
+        expectFollowed(trace.sections, `${characteristic} at ${currentA} A`);
+        expect(lastResult(trace.sections, 't')).toBe(Number.isFinite(band.latestS) ? band.latestS : undefined);
+      }
   });
 });

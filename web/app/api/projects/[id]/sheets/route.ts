@@ -10,6 +10,7 @@ const issueSchema = z.object({
   relay: elementIdSchema,
   revision: z.int().min(0),
   reason: plainText(400).default(''),
+  issuedBy: plainText(80).optional(),
   key: z
     .string()
     .regex(/^[A-Za-z0-9-]{8,60}$/)

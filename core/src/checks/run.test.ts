@@ -1,13 +1,17 @@
 import { describe, expect, it } from 'vitest';
-import { studyPair } from '../grading/seen';
 import { applyChanges, type Change } from '../model/changes';
 import { elementId } from '../model/fields';
 import { find, networkOf, type Network } from '../model/network';
 import { sheetContent } from '../sheets/sheet';
 import { demoNetwork } from '../test/demo';
-import { findings, sensitivities } from './findings';
+import { currentInput, tripCircuit } from '../model/protection';
+import { deviceOf } from '../protection/device';
+import type { OvercurrentFunction } from '../protection/overcurrent/schema';
+import { Studies } from '../studies/studies';
+import { findings } from './run';
+import { sensitivities } from './settings/sensitivity';
 
-const codes = (network: Network) => findings(studyPair(network)).map((problem) => problem.code);
+const codes = (network: Network) => findings(new Studies(network)).map((problem) => problem.code);
 
 function changed(change: (network: Network) => Change): Network {
   const network = demoNetwork();
@@ -25,7 +29,7 @@ describe('findings', () => {
   it('tell of a relay without CT, without breaker, without function', () => {
     const loose = changed((network) => ({
       op: 'update',
-      element: { ...relay(network), ct: null, trips: [], functions: [] },
+      element: { ...relay(network), inputs: [currentInput(null)], circuits: [tripCircuit([])], functions: [] },
     }));
     expect(codes(loose)).toEqual(
       expect.arrayContaining(['relay.ct', 'relay.trips', 'relay.functions', 'grading.unknown']),
@@ -36,7 +40,10 @@ describe('findings', () => {
       const [first, ...rest] = relay(network).functions;
       return {
         op: 'update',
-        element: { ...relay(network), functions: [{ ...first, timeMultiplier: 0.2633 }, ...rest] },
+        element: {
+          ...relay(network),
+          functions: [{ ...(first as OvercurrentFunction), timeMultiplier: 0.2633 }, ...rest],
+        },
       };
     });
     expect(codes(off)).toContain('setting.step');
@@ -44,7 +51,10 @@ describe('findings', () => {
   it('tell of a relay that hardly sees its far end', () => {
     const deaf = changed((network) => {
       const [first, ...rest] = relay(network).functions;
-      return { op: 'update', element: { ...relay(network), functions: [{ ...first, pickup: 5 }, ...rest] } };
+      return {
+        op: 'update',
+        element: { ...relay(network), functions: [{ ...(first as OvercurrentFunction), pickup: 5 }, ...rest] },
+      };
     });
     expect(codes(deaf)).toContain('setting.sensitivity');
   });
@@ -58,7 +68,7 @@ describe('findings', () => {
 });
 
 describe('a sheet', () => {
-  const studies = studyPair(demoNetwork());
+  const studies = new Studies(demoNetwork());
   const sheet = sheetContent(studies, elementId('bra-q32-relay'))!;
   it('has settings in relay terms, primary and secondary amperes', () => {
     expect(sheet.functions[0]).toMatchObject({
@@ -72,7 +82,7 @@ describe('a sheet', () => {
     expect(sheet.functions[1]).toMatchObject({ code: '50', primaryA: 2100, delayS: 0.05, timeMultiplier: null });
   });
   it('has the figures used, the margins with both neighbours, and a chart with its own curve', () => {
-    expect(sheet.faults.filter((fault) => fault.faultCase === 'max').map((fault) => fault.kind)).toEqual([
+    expect(sheet.faults.filter((fault) => fault.conditionId === 'maximum').map((fault) => fault.kind)).toEqual([
       '3ph',
       '2ph',
       '2phE',
@@ -83,16 +93,15 @@ describe('a sheet', () => {
     );
     expect(sheet.chart.map((chart) => chart.measured)).toEqual(['phase', 'earth']);
     for (const chart of sheet.chart) expect(chart.curves.filter((curve) => curve.own)).toHaveLength(1);
-    expect(sensitivities(studies, relay(studies.max.assembly.network))[0].factor).toBeCloseTo(
-      sheet.sensitivities[0].factor,
-      6,
-    );
+    expect(
+      sensitivities(studies, deviceOf(studies.network, elementId('bra-q32-relay'))!, studies.conditions)[0].factor,
+    ).toBeCloseTo(sheet.sensitivities[0].factor, 6);
   });
   it('is plain data: it survives JSON unchanged, so that its digest means something', () => {
     expect(JSON.parse(JSON.stringify(sheet))).toEqual(sheet);
   });
   it('does not exist for what is no relay', () => {
     expect(sheetContent(studies, elementId('bra-t1'))).toBeNull();
-    expect(sheetContent(studyPair(networkOf([])), elementId('x'))).toBeNull();
+    expect(sheetContent(new Studies(networkOf([])), elementId('x'))).toBeNull();
   });
 });

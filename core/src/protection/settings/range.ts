@@ -1,5 +1,5 @@
 /** Ranges and steps of settings: what a device can really be set to. */
-import type { SettingRange } from '../../model/protection';
+import type { SettingRange } from '../../model/deviceFunction';
 
 /** The settable value next to `value`, clean of binary rounding. */
 export function snap(range: SettingRange, value: number): number {

@@ -1,0 +1,75 @@
+/** The curves of a device: what it does over current, of all its functions together. */
+import { currentOf, timeCurrents, type Device } from './device';
+import type { DeviceSeen, Quantity, TimeCurrent } from './family';
+import type { Measured } from '../model/protection';
+
+/** What a chart of this mode compares. */
+export const quantityOfMode: Readonly<Record<Measured, Quantity>> = {
+  phase: 'phase',
+  earth: 'residual',
+  negative: 'negative',
+};
+
+/** A device with its time–current functions made ready. */
+export interface Curves {
+  readonly device: Device;
+  readonly functions: readonly TimeCurrent[];
+}
+
+export const curvesOf = (device: Device): Curves => ({ device, functions: timeCurrents(device) });
+
+/** What a function measures of what its device sees; 0 where its input sees nothing. */
+export const measuredBy = ({ input, quantity }: Pick<TimeCurrent, 'input' | 'quantity'>, seen: DeviceSeen): number =>
+  input in seen ? currentOf(seen[input], quantity) : 0;
+
+export interface OperatingTime {
+  /** Nominal operating time; Infinity when no function picks up. */
+  readonly timeS: number;
+  /** The function that trips. */
+  readonly by: TimeCurrent | null;
+}
+
+/** Operating time: the quickest of the functions, each on what it measures. */
+export function operatingTime({ functions }: Curves, seen: DeviceSeen): OperatingTime {
+  let best: OperatingTime = { timeS: Infinity, by: null };
+  for (const fn of functions) {
+    const timeS = fn.at(measuredBy(fn, seen)).latestS;
+    if (timeS < best.timeS) best = { timeS, by: fn };
+  }
+  return best;
+}
+
+export interface CurvePoint {
+  readonly currentA: number;
+  readonly timeS: number;
+}
+
+/** Shortest time drawn: a function without delay still stands on the chart. */
+const floorS = 1e-3;
+
+/**
+ * The characteristic of a device for one measured quantity as a line of points in primary amperes, from pickup to `toA`; steps are exact (two points at the
+ * same current). `edge`: of bands, the late edge or the early one.
+ */
+export function curvePoints(
+  curves: Curves,
+  quantity: Quantity,
+  toA: number,
+  pointsPerDecade = 60,
+  edge: 'latestS' | 'earliestS' = 'latestS',
+): CurvePoint[] {
+  const functions = curves.functions.filter((fn) => fn.quantity === quantity);
+  if (functions.length === 0) return [];
+  const fromA = Math.min(...functions.map((fn) => fn.pickupA));
+  if (!(toA > fromA)) return [];
+  const currents = new Set<number>();
+  for (const { pickupA } of functions)
+    if (pickupA < toA) [pickupA, pickupA * (1 + 1e-9), pickupA * 1.01].forEach((i) => currents.add(i));
+  const steps = Math.ceil(Math.log10(toA / fromA) * pointsPerDecade);
+  for (let k = 0; k <= steps; k++) currents.add(fromA * (toA / fromA) ** (k / steps));
+  const at = (currentA: number) => Math.max(floorS, Math.min(...functions.map((fn) => fn.at(currentA)[edge])));
+  return [...currents]
+    .sort((p, q) => p - q)
+    .map((currentA) => ({ currentA, timeS: at(currentA) }))
+    .filter((point) => Number.isFinite(point.timeS));
+}

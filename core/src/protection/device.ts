@@ -1,0 +1,111 @@
+/**
+ * Protective devices, whatever stands behind them: a relay that measures at current transformers and trips breakers; a fuse, a breaker with a release, a
+ * recloser or a motor starter that measures the current through itself and opens itself.
+ */
+import { nameOf } from '../model/element';
+import type { ElementId } from '../model/fields';
+import { find, ofKind, type Network } from '../model/network';
+import type { Relay } from '../model/protection';
+import type { Switch } from '../model/switching';
+import { ownInput, type InputRating, type Quantity, type SeenCurrents, type TimeCurrent } from './family';
+import { familyOf } from './registry';
+import type { DeviceFunction } from './schemas';
+
+export type DeviceElement = Relay | Switch;
+
+/** A current input of a device. */
+export interface DeviceInput {
+  readonly id: string;
+  /** The current transformer, or the switch itself, through which the current flows. */
+  readonly through: ElementId;
+  /** Its terminal on the protected side. */
+  readonly towards: 0 | 1;
+  readonly reversed: boolean;
+  readonly rating: InputRating;
+}
+
+export type DeviceKind = 'relay' | 'fuse' | 'release' | 'recloser' | 'motorProtection';
+
+export const deviceKindTitles: Readonly<Record<DeviceKind, string>> = {
+  relay: 'Relay',
+  fuse: 'Fuse',
+  release: 'Breaker with release',
+  recloser: 'Recloser',
+  motorProtection: 'Motor protection',
+};
+
+export interface Device {
+  readonly id: ElementId;
+  readonly name: string;
+  readonly kind: DeviceKind;
+  readonly element: DeviceElement;
+  /** Current inputs that lead to something. */
+  readonly inputs: readonly DeviceInput[];
+  readonly functions: readonly DeviceFunction[];
+  /** Switches that it opens. */
+  readonly opens: readonly ElementId[];
+}
+
+const kindOfSwitch = (device: Switch): DeviceKind =>
+  device.type === 'fuse'
+    ? 'fuse'
+    : device.type === 'recloser'
+      ? 'recloser'
+      : device.functions.some(({ family }) => family === 'overload') || device.type === 'contactor'
+        ? 'motorProtection'
+        : 'release';
+
+/** An element as a device; null when it is none: a switch without functions of its own. */
+export function deviceFrom(network: Network, element: DeviceElement): Device | null {
+  const { id, functions } = element;
+  const common = { id, name: nameOf(element), element, functions };
+  if (element.kind === 'switch') {
+    if (functions.length === 0) return null;
+    // Multiples of the rated current are those of the switch's own.
+    const rating = { primaryA: element.ratedA ?? 1, secondaryA: element.ratedA ?? 1 };
+    return {
+      ...common,
+      kind: kindOfSwitch(element),
+      // The lower side of an unturned drawing is the protected one, as with current transformers.
+      inputs: [{ id: ownInput, through: id, towards: 1, reversed: false, rating }],
+      opens: [id],
+    };
+  }
+  const inputs = element.inputs.flatMap(({ id: input, element: at, towards, reversed }): DeviceInput[] => {
+    const ct = find(network, 'currentTransformer', at);
+    return ct ? [{ id: input, through: ct.id, towards, reversed, rating: ct }] : [];
+  });
+  const opens = [...new Set(element.circuits.flatMap(({ breakers }) => breakers))];
+  return { ...common, kind: 'relay', inputs, opens };
+}
+
+/** The device under this identifier; undefined when there is none. */
+export function deviceOf(network: Network, id: ElementId): Device | undefined {
+  const element = find(network, 'relay', id) ?? find(network, 'switch', id);
+  return (element && deviceFrom(network, element)) ?? undefined;
+}
+
+/** All devices: relays, then switches with functions of their own. */
+export const devicesOf = (network: Network): Device[] => [
+  ...ofKind(network, 'relay').map((relay) => deviceFrom(network, relay)!),
+  ...ofKind(network, 'switch').flatMap((element) => deviceFrom(network, element) ?? []),
+];
+
+/** The input whose current stands for the device: the first one. */
+export const mainInput = (device: Device): DeviceInput | undefined => device.inputs[0];
+
+/** Functions in use that operate by time over current, in primary amperes of their inputs. */
+export const timeCurrents = (device: Device): TimeCurrent[] =>
+  device.functions.flatMap((fn) => {
+    const input = device.inputs.find(({ id }) => id === (fn.input ?? ownInput));
+    const curve = fn.enabled && input ? familyOf(fn).timeCurrent?.(fn, input.rating) : undefined;
+    return curve ? [curve] : [];
+  });
+
+export const currentOf = (seen: SeenCurrents, quantity: Quantity): number => seen[`${quantity}A`];
+
+/** The device with one of its functions replaced. */
+export const withFunction = <E extends DeviceElement>(element: E, fn: DeviceFunction): E => ({
+  ...element,
+  functions: element.functions.map((other) => (other.id === fn.id ? fn : other)),
+});

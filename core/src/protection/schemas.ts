@@ -1,0 +1,37 @@
+/**
+ * Stored settings of all families of functions: the part of protection that the model itself stands on. A family puts its schema here and itself into
+ * `registry`; the compiler asks for the second.
+ */
+import { z } from 'zod';
+import { fuseFunctionSchema } from './fuse/schema';
+import { overcurrentFunctionSchema } from './overcurrent/schema';
+import { overloadFunctionSchema } from './overload/schema';
+import { reclosingFunctionSchema } from './reclosing/schema';
+import { releaseFunctionSchema } from './release/schema';
+
+const builtIn = [
+  overcurrentFunctionSchema,
+  fuseFunctionSchema,
+  releaseFunctionSchema,
+  reclosingFunctionSchema,
+  overloadFunctionSchema,
+] as const;
+
+export type DeviceFunction = z.infer<(typeof builtIn)[number]>;
+export type FamilyId = DeviceFunction['family'];
+export type FunctionOf<F extends FamilyId> = Extract<DeviceFunction, { family: F }>;
+
+type FunctionSchema = z.ZodObject<{ family: z.ZodLiteral<string> } & z.ZodRawShape>;
+const schemas: FunctionSchema[] = [...(builtIn as unknown as FunctionSchema[])];
+let union: z.ZodType<DeviceFunction> | null = null;
+
+/** Takes in the schema of a further family. */
+export function admitSchema(schema: z.ZodType): void {
+  schemas.push(schema as FunctionSchema);
+  union = null;
+}
+
+/** One function of any family. */
+export const functionSchema: z.ZodType<DeviceFunction> = z.lazy(
+  () => (union ??= z.discriminatedUnion('family', schemas as never) as unknown as z.ZodType<DeviceFunction>),
+);
