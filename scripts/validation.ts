@@ -1,6 +1,6 @@
 /** The validation report: published, computed, difference, from the same reference files as the tests. */
 import { readFileSync } from 'node:fs';
-import { comparisons } from '../cli/src/cases';
+import { comparisons } from '../cli/src/commands/cases';
 import { run } from '../cli/src/run';
 import { asymmetry, exactPeak, halfCyclePeak, lowVoltageFactors, remoteFactor } from '../core/src/faults/c37/factors';
 import { contributions } from '../core/src/faults/iec60909/contributions';

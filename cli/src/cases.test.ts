@@ -1,7 +1,7 @@
 /** Reference cases through `mesura cases`: published ones, and what an independent audit found. */
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { figureAt } from './cases';
+import { figureAt } from './commands/cases';
 import { run } from './run';
 
 const file = (path: string) => readFileSync(new URL(`../../${path}`, import.meta.url), 'utf8');
@@ -31,13 +31,13 @@ describe('mesura cases', () => {
     expect(list.every(({ verdict }) => verdict === 'agrees')).toBe(true);
     expect(new Set(list.map(({ id }) => id.slice(0, 2))).size).toBe(9);
   });
-  it('says where a figure differs, with exit code 1', () => {
+  it('says where a figure differs, with exit code 3', () => {
     const changed = file('core/reference/audit1.json').replace('"faults.0.ikA": 7236', '"faults.0.ikA": 9197');
     const { code, output } = run(['cases', 'core/reference/audit1.json'], (path) =>
       path === 'core/reference/audit1.json' ? changed : file(path),
     );
-    expect(code).toBe(1);
-    expect(output).toMatch(/D5-one-of-two-circuits +faults\.0\.ikA +9197 +7236 +differs/);
+    expect(code).toBe(3);
+    expect(output).toMatch(/D5-one-of-two-circuits +faults\.0\.ikA +9197 +7236 +-1961 +differs/);
   });
   it('refuses what is no list of cases', () => {
     expect(run(['cases'], file).code).toBe(2);

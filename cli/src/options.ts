@@ -54,6 +54,7 @@ export const optionTypes = {
   control: { type: 'string', default: 'on' },
   sequence: { type: 'string', default: 'positive' },
   show: { type: 'string', multiple: true },
+  against: { type: 'string' },
   format: { type: 'string', default: 'table' },
   help: { type: 'boolean', short: 'h' },
 } as const;

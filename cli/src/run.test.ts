@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { XMLParser } from 'fast-xml-parser';
 import { demoText } from '@mesura/core/test/demo';
 import { run } from './run';
 
@@ -258,5 +259,50 @@ describe('mesura faults', () => {
     const outcome = run(['faults', 'x'], () => demoText().replace('"ukPercent":12.4', '"ukPercent":"much"'));
     expect(outcome.code).toBe(1);
     expect(outcome.errors).toMatch(/x: elements\.\d+\.ukPercent: must be a number \(FER T1\)/);
+  });
+});
+
+describe('mesura verify', () => {
+  const demo = 'demo/sorrel-island.json';
+  const read = (path: string) => readFileSync(path, 'utf8');
+  const verify = (...args: string[]) => run(['verify', demo, ...args], read);
+  it('says what is not met, with the deciding condition, and ends with 3', () => {
+    const { code, output, errors } = verify();
+    expect(code).toBe(3);
+    expect(output).toMatch(/Margin BRA Q32 relay → BRA Q21 relay, phase faults +0\.2315 +0\.3 +s .*not met/);
+    expect(output.trim().split('\n')).toHaveLength(3);
+    expect(errors).toMatch(/\d+ checks: \d+ OK, 2 not met, 0 warnings; 0 errors in the data/);
+    expect(verify('--show', 'all').output.trim().split('\n').length).toBeGreaterThan(40);
+  });
+  it('answers in JSON with every figure, and for the conditions asked only', () => {
+    const all = JSON.parse(verify('--format', 'json').output);
+    expect(all).toMatchObject({ command: 'verify', conditions: ['Maximum sources', 'Minimum sources'], holds: false });
+    for (const { value, bound, margin, sense } of all.checks)
+      if (value !== null) expect(margin).toBeCloseTo(sense === 'atLeast' ? value - bound : bound - value, 12);
+    const least = JSON.parse(verify('--format', 'json', '--condition', 'minimum').output);
+    expect(new Set(least.checks.map((each: { condition: string | null }) => each.condition))).toEqual(
+      new Set(['Minimum sources', null]),
+    );
+    expect(verify('--condition', 'nowhere')).toMatchObject({ code: 1 });
+    expect(verify('--condition', 'minimum', '--case', 'max')).toMatchObject({ code: 2 });
+  });
+  it('writes JUnit that counts what it holds', () => {
+    const { output } = verify('--format', 'junit');
+    const xml = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '@' }).parse(output);
+    const suites = xml.testsuites.testsuite as { '@name': string; '@tests': string; '@failures': string }[];
+    expect(suites.map((suite) => suite['@name'])).toEqual(expect.arrayContaining(['grading.pairs', 'data']));
+    expect(suites.reduce((sum, suite) => sum + Number(suite['@failures']), 0)).toBe(2);
+    expect(suites.find((suite) => suite['@name'] === 'grading.pairs')!['@tests']).toBe('6');
+  });
+  it('compares with an earlier state: what got worse, what better', () => {
+    const project = JSON.parse(read(demo)) as { elements: { id: string; functions?: { timeMultiplier: number }[] }[] };
+    project.elements.find(({ id }) => id === 'bra-q21-relay')!.functions![0].timeMultiplier = 0.2;
+    const earlier = JSON.stringify(project);
+    const { output } = run(['verify', demo, '--against', 'earlier'], (path) =>
+      path === 'earlier' ? earlier : read(path),
+    );
+    expect(output).toMatch(/worse +Margin BRA Q32 relay → BRA Q21 relay, phase faults/);
+    expect(output).toMatch(/better +Margin BRA Q21 relay → BRA Q11 relay/);
+    expect(run(['verify', demo, '--against', demo], read).output).toContain('nothing got worse, nothing better');
   });
 });

@@ -1,14 +1,20 @@
+import { commands } from './commands';
+
+/** One line a command. */
+export const commandLines = commands
+  .map(
+    ({ name, takes, summary }) =>
+      `mesura ${name.padEnd(6)} ${takes} [options]${takes === 'FILE' ? '  ' : ' '}  ${summary}`,
+  )
+  .join('\n');
+
 /** What `mesura --help` prints. */
-export const usage = `mesura faults FILE [options]     fault currents
-mesura around FILE [options]     most and least currents in the branches around faults
-mesura flow   FILE [options]     load flow
-mesura matrix FILE [options]     sequence admittance matrix, Matrix Market form
-mesura cases  FILE… [options]    reference cases, computed and compared
+export const usage = `${commandLines}
 
 FILE is a Mesura project file, or - for standard input. Elements are named by name or identifier.
 
-Network (faults, around, flow, matrix; the changes come on top of the condition)
-  --condition NAME          a condition of the project, or maximum, minimum; faults takes several
+Network (the changes come on top of the condition; verify knows --condition only)
+  --condition NAME          a condition of the project, or maximum, minimum; faults and verify take several
   --case max|min            the same by the sources alone (default max)
   --open SWITCH             taken as open; may be repeated, as may the next ones
   --close SWITCH            taken as closed
@@ -52,5 +58,10 @@ Matrix
   --sequence positive|negative|zero      (default positive)
   --method iec60909|superposition        impedances for faults, or as the network runs
 
-Exit codes: 0 done, 1 bad input or nothing computed, 2 wrong usage.
+Verify
+  --against FILE            an earlier state of the project: what got worse, what better
+  --show all|failed         which checks a table lists (default failed)
+  --format table|csv|json|junit
+
+Exit codes: 0 done, 1 bad input or nothing computed, 2 wrong usage, 3 computed, but something does not hold or deviates.
 `;

@@ -1,4 +1,5 @@
 /** One group of benchmarks; the runner starts each in a process of its own, so that none works in another's heap. */
+import { checks, conditions } from './checks';
 import { demo } from './demo';
 import { kernel } from './kernel';
 import { flows, studies, sweeps } from './studies';
@@ -10,6 +11,8 @@ const groups: Readonly<Record<string, () => void>> = {
   flows,
   sweeps,
   demo,
+  checks,
+  conditions,
 };
 
 groups[process.argv[2]]();

@@ -10,7 +10,7 @@ import { settingsOf, type Network } from '../model/network';
 import type { GradingPair, Measured } from '../model/protection';
 import { curvesOf, measuredBy, operatingTime, quantityOfMode, type Curves } from '../protection/curve';
 import { deviceFrom, deviceOf, type Device, type DeviceElement } from '../protection/device';
-import type { Band, DeviceSeen, SeenCurrents, TimeCurrent } from '../protection/family';
+import type { Band, DeviceSeen, TimeCurrent } from '../protection/family';
 import { seenBy } from '../protection/seen';
 import { closeInPlace } from '../protection/zone';
 import type { Studies } from '../studies/studies';
@@ -86,30 +86,29 @@ function statesOf(
   );
 }
 
-const scaledInput = ({ phaseA, residualA, negativeA }: SeenCurrents, scale: number): SeenCurrents => ({
-  phaseA: phaseA * scale,
-  residualA: residualA * scale,
-  negativeA: negativeA * scale,
-});
-
-const scaled = (seen: DeviceSeen, scale: number): DeviceSeen =>
-  Object.fromEntries(Object.entries(seen).map(([input, currents]) => [input, scaledInput(currents, scale)]));
-
-interface Operation {
-  readonly band: Band;
-  readonly by: TimeCurrent;
+/** A function with what it measures in one full state. */
+interface Measuring {
+  readonly fn: TimeCurrent;
+  readonly fullA: number;
 }
 
-/** The quickest of the functions that operate with assurance; null when none does. `edge` is what makes it quick. */
-function assuredOperation({ functions }: Curves, seen: DeviceSeen, edge: keyof Band): Operation | null {
-  let best: Operation | null = null;
-  for (const by of functions) {
-    const currentA = measuredBy(by, seen);
-    if (currentA < by.assuredA) continue;
-    const band = by.at(currentA);
-    if (Number.isFinite(band[edge]) && (!best || band[edge] < best.band[edge])) best = { band, by };
+const measuring = ({ functions }: Curves, seen: DeviceSeen): readonly Measuring[] =>
+  functions.map((fn) => ({ fn, fullA: measuredBy(fn, seen) }));
+
+/** The quickest of the functions that operate with assurance at a share of the full state; null when none does. `edge` is what makes it quick. */
+function assuredOperation(functions: readonly Measuring[], scale: number, edge: keyof Band): Measuring | null {
+  let best: Measuring | null = null;
+  let bestS = Infinity;
+  for (const each of functions) {
+    const timeS = assuredTime(each, scale, edge);
+    if (timeS < bestS) [best, bestS] = [each, timeS];
   }
   return best;
+}
+
+function assuredTime({ fn, fullA }: Measuring, scale: number, edge: keyof Band): number {
+  const currentA = fullA * scale;
+  return currentA < fn.assuredA ? Infinity : fn.at(currentA)[edge];
 }
 
 /** Current that stands for a device on a chart of this mode, in one state: at the first of its inputs. */
@@ -144,53 +143,54 @@ export function decisiveIn(
   upstream: Curves,
   measured: Measured,
 ): DecisivePoint | null {
-  const at = (scale: number): DecisivePoint | null => {
-    const below = scaled(state.downstream, scale);
-    const above = scaled(state.upstream, scale);
-    const first = assuredOperation(downstream, below, 'latestS');
-    const second = assuredOperation(upstream, above, 'earliestS');
-    if (!first || !second) return null;
-    const [downstreamS, upstreamS] = [first.band.latestS, second.band.earliestS];
-    return {
-      kind: state.kind,
-      condition: state.condition,
-      scale,
-      downstreamA: standingFor(downstream, below, measured),
-      upstreamA: standingFor(upstream, above, measured),
-      downstreamS,
-      upstreamS,
-      marginS: upstreamS - downstreamS,
-      downstreamBy: first.by.code,
-      upstreamBy: second.by.code,
-    };
+  const below = measuring(downstream, state.downstream);
+  const above = measuring(upstream, state.upstream);
+  const quickest = (functions: readonly Measuring[], scale: number, edge: keyof Band): number => {
+    let timeS = Infinity;
+    for (const each of functions) timeS = Math.min(timeS, assuredTime(each, scale, edge));
+    return timeS;
   };
-  const scales = breakpoints(state, downstream, upstream);
-  let best: DecisivePoint | null = null;
-  const consider = (point: DecisivePoint | null) => {
-    if (point && (!best || point.marginS < best.marginS)) best = point;
+  /** Infinity where they do not both operate. */
+  const marginAt = (scale: number): number => {
+    const first = quickest(below, scale, 'latestS');
+    return first === Infinity ? Infinity : quickest(above, scale, 'earliestS') - first;
   };
-  for (let k = 0; k + 1 < scales.length; k++) {
-    // Between two breakpoints both times are smooth: a coarse walk finds the valley, golden section its floor.
-    const lowest = walk(scales[k] * (1 + 1e-9), scales[k + 1], (scale) => at(scale)?.marginS ?? Infinity);
-    consider(at(lowest));
-  }
-  consider(at(1));
-  return best;
+  const scales = breakpoints(below, above);
+  let best: { scale: number; marginS: number } | null = null;
+  const consider = (scale: number) => {
+    const marginS = marginAt(scale);
+    if (marginS < (best?.marginS ?? Infinity)) best = { scale, marginS };
+  };
+  // Between two breakpoints both times are smooth: a coarse walk finds the valley, golden section its floor.
+  for (let k = 0; k + 1 < scales.length; k++) consider(walk(scales[k] * (1 + 1e-9), scales[k + 1], marginAt));
+  consider(1);
+  if (!best) return null;
+  const { scale } = best as { scale: number };
+  const first = assuredOperation(below, scale, 'latestS')!;
+  const second = assuredOperation(above, scale, 'earliestS')!;
+  const downstreamS = first.fn.at(first.fullA * scale).latestS;
+  const upstreamS = second.fn.at(second.fullA * scale).earliestS;
+  return {
+    kind: state.kind,
+    condition: state.condition,
+    scale,
+    downstreamA: standingFor(downstream, state.downstream, measured) * scale,
+    upstreamA: standingFor(upstream, state.upstream, measured) * scale,
+    downstreamS,
+    upstreamS,
+    marginS: upstreamS - downstreamS,
+    downstreamBy: first.fn.code,
+    upstreamBy: second.fn.code,
+  };
 }
 
 /** Scales at which a curve of either device begins, steps or bends, between 0 and 1. */
-function breakpoints(state: PairState, downstream: Curves, upstream: Curves): number[] {
+function breakpoints(below: readonly Measuring[], above: readonly Measuring[]): number[] {
   const scales = [1];
-  for (const [curves, seen] of [
-    [downstream, state.downstream],
-    [upstream, state.upstream],
-  ] as const)
-    for (const fn of curves.functions) {
-      const full = measuredBy(fn, seen);
-      for (const cornerA of fn.cornersA) {
-        const scale = cornerA / full;
-        if (scale < 1) scales.push(scale);
-      }
+  for (const { fn, fullA } of [...below, ...above])
+    for (const cornerA of fn.cornersA) {
+      const scale = cornerA / fullA;
+      if (scale < 1) scales.push(scale);
     }
   return [...new Set(scales)].sort((p, q) => p - q);
 }
@@ -200,16 +200,28 @@ function walk(from: number, to: number, f: (x: number) => number): number {
   const steps = 24;
   const x = (k: number) => from * (to / from) ** (k / steps);
   let best = 0;
-  for (let k = 1; k <= steps; k++) if (f(x(k)) < f(x(best))) best = k;
+  let least = f(from);
+  for (let k = 1; k <= steps; k++) {
+    const here = f(x(k));
+    if (here < least) [best, least] = [k, here];
+  }
   let [a, b] = [x(Math.max(best - 1, 0)), x(Math.min(best + 1, steps))];
   const golden = (Math.sqrt(5) - 1) / 2;
+  let [p, q] = [b - golden * (b - a), a + golden * (b - a)];
+  let [fp, fq] = [f(p), f(q)];
   for (let k = 0; k < 28; k++) {
-    const [p, q] = [b - golden * (b - a), a + golden * (b - a)];
-    if (f(p) < f(q)) b = q;
-    else a = p;
+    if (fp < fq) {
+      [b, q, fq] = [q, p, fp];
+      p = b - golden * (b - a);
+      fp = f(p);
+    } else {
+      [a, p, fp] = [p, q, fq];
+      q = a + golden * (b - a);
+      fq = f(q);
+    }
   }
   const middle = (a + b) / 2;
-  return [x(best), middle].reduce((p, q) => (f(q) < f(p) ? q : p));
+  return f(middle) < least ? middle : x(best);
 }
 
 /** Judges a pair. Devices may be given with settings that are not stored yet (a curve under the pointer). */

@@ -102,7 +102,8 @@ export const timeCurrents = (device: Device): TimeCurrent[] =>
     return curve ? [curve] : [];
   });
 
-export const currentOf = (seen: SeenCurrents, quantity: Quantity): number => seen[`${quantity}A`];
+export const currentOf = (seen: SeenCurrents, quantity: Quantity): number =>
+  quantity === 'phase' ? seen.phaseA : quantity === 'residual' ? seen.residualA : seen.negativeA;
 
 /** The device with one of its functions replaced. */
 export const withFunction = <E extends DeviceElement>(element: E, fn: DeviceFunction): E => ({

@@ -1,13 +1,13 @@
 /** `mesura cases`: reference cases in the form of `core/reference/`, computed by the program's own functions and compared. */
-import { dirname, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { asymmetry, exactPeak, halfCyclePeak, lowVoltageFactors, remoteFactor } from '@mesura/core/faults/c37/factors';
 import { inverseTime } from '@mesura/core/protection/overcurrent/characteristics';
 import { earthReturnImpedance, equivalentDepth } from '@mesura/core/sequence/lineConstants';
 import { networkCase } from './networkCases';
-import { oneOf, Refusal, type Values } from './options';
-import { tableOf, type Column } from './output';
+import { plainFormat, type Command, type Read } from '../command';
+import { Refusal } from '../options';
+import { tableOf, type Column } from '../output';
 
-type Read = (path: string) => string;
 /** Asks the terminal program itself. */
 type Ask = (args: readonly string[]) => { readonly output: string };
 type Inputs = Record<string, number>;
@@ -34,8 +34,11 @@ export interface Compared {
   readonly figure: string;
   readonly expected: number | null;
   readonly computed: number | null;
-  readonly verdict: 'agrees' | 'differs' | 'not computed';
-  readonly status: string;
+  /** Computed less expected. */
+  readonly deviation: number | null;
+  readonly verdict: 'agrees' | 'differs' | 'not yet computed';
+  /** What the case says of its figures: verified, recalled. */
+  readonly mark: string;
 }
 
 const milesPerKm = 1.609344;
@@ -73,34 +76,46 @@ const columns: Column<Compared>[] = [
   { head: 'figure', name: 'figure', value: (row) => row.figure },
   { head: 'expected', name: 'expected', value: (row) => row.expected },
   { head: 'computed', name: 'computed', value: (row) => row.computed },
+  { head: 'deviation', name: 'deviation', value: (row) => row.deviation },
   { head: 'verdict', name: 'verdict', value: (row) => row.verdict },
-  { head: 'status', name: 'status', value: (row) => row.status },
+  { head: 'mark', name: 'mark', value: (row) => row.mark },
 ];
 
-/** Exit code 1 where a figure differs. Refusals: a file that is no list of cases. */
-export function casesOutput(paths: readonly string[], values: Values, read: Read, ask: Ask) {
-  const format = oneOf('--format', values.format, ['table', 'csv', 'json']);
-  if (paths.length === 0) throw new Refusal(2, 'cases takes one or more files: mesura cases FILE… [options]');
-  const rows = paths.flatMap((path) => comparisons(path, read, ask));
-  const differ = rows.filter(({ verdict }) => verdict === 'differs').length;
-  const output =
-    format === 'json'
-      ? `${JSON.stringify({ command: 'cases', agree: rows.filter(({ verdict }) => verdict === 'agrees').length, differ, cases: rows }, null, 2)}\n`
-      : tableOf(columns, rows, format);
-  return { code: differ > 0 ? (1 as const) : (0 as const), output, errors: '' };
-}
+export const casesCommand: Command = {
+  name: 'cases',
+  takes: 'FILE…',
+  summary: 'reference cases, computed and compared',
+  /** Exit code 3 where a figure deviates. Refusals: a file that is no list of cases. */
+  run({ paths, values, read, ask }) {
+    const format = plainFormat(values);
+    if (paths.length === 0) throw new Refusal(2, 'cases takes one or more files: mesura cases FILE… [options]');
+    const rows = paths.flatMap((path) => comparisons(path, read, ask));
+    const count = (verdict: Compared['verdict']) => rows.filter((row) => row.verdict === verdict).length;
+    const [agree, differ, open] = [count('agrees'), count('differs'), count('not yet computed')];
+    const output =
+      format === 'json'
+        ? `${JSON.stringify({ command: 'cases', agree, differ, notYetComputed: open, cases: rows }, null, 2)}\n`
+        : tableOf(columns, rows, format);
+    const errors = format === 'table' ? `${agree} agree, ${differ} differ, ${open} not yet computed\n` : '';
+    return { code: differ > 0 ? 3 : 0, output, errors };
+  },
+};
 
 /** All figures of the cases in a file. */
 export const comparisons = (path: string, read: Read, ask: Ask): Compared[] =>
   casesIn(path, read).flatMap((each) => compared(each, path, ask));
 
+/** A file of another form is one case that is not computed yet. */
 function casesIn(path: string, read: Read): readonly ReferenceCase[] {
+  let data: unknown;
   try {
-    const { cases } = JSON.parse(read(path)) as { cases?: unknown };
-    if (Array.isArray(cases)) return cases as ReferenceCase[];
+    data = JSON.parse(read(path));
   } catch (error) {
     throw new Refusal(1, `${path} cannot be read: ${(error as Error).message}`);
   }
+  const { cases, about } = (data ?? {}) as { cases?: unknown; about?: unknown };
+  if (Array.isArray(cases)) return cases as ReferenceCase[];
+  if (about !== undefined) return [{ id: basename(path, '.json') }];
   throw new Refusal(1, `${path} holds no list of cases`);
 }
 
@@ -112,13 +127,14 @@ function compared(each: ReferenceCase, path: string, ask: Ask): Compared[] {
     figure,
     expected: wanted,
     computed,
+    deviation: wanted === null || computed === null ? null : computed - wanted,
     verdict:
       wanted === null || computed === null
-        ? 'not computed'
+        ? 'not yet computed'
         : agrees(wanted, computed, tolerance)
           ? 'agrees'
           : 'differs',
-    status,
+    mark: status,
   });
   if (calc === 'faults' && each.project) {
     const outcome = ask(['faults', join(dirname(path), each.project), '--format', 'json', ...(each.options ?? [])]);

@@ -10,8 +10,9 @@ import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind, type Network } from '@mesura/core/model/network';
 import { toPhases } from '@mesura/core/sequence/components';
-import { faultQueries, numberOf, oneCondition, oneOf, placesOf, Refusal, studyQuery, type Values } from './options';
-import { tableOf, type Column, type Format } from './output';
+import { faultQueries, numberOf, oneCondition, oneOf, placesOf, Refusal, studyQuery, type Values } from '../options';
+import { done, networkFor, noShow, plainFormat, type Command } from '../command';
+import { tableOf, type Column, type Format } from '../output';
 
 interface Extreme {
   readonly ampere: number;
@@ -59,8 +60,19 @@ const jsonRow = ({ place, placeId, branch, id, terminal, most, least }: AroundRo
   least: jsonExtreme(least),
 });
 
+export const aroundCommand: Command = {
+  name: 'around',
+  takes: 'FILE',
+  summary: 'most and least currents in the branches around faults',
+  run(call) {
+    noShow('around', call.values);
+    const format = plainFormat(call.values);
+    return done(aroundOutput(networkFor(call, 'around'), call.values, format));
+  },
+};
+
 /** Of the branch's own outages nothing is told: it carries nothing then. Refusals: a method or an impedance that sweeps do not know. */
-export function aroundOutput(network: Network, values: Values, format: Format): string {
+function aroundOutput(network: Network, values: Values, format: Format): string {
   const condition = oneCondition(network, values, 'around');
   const query = studyQuery(network, values, condition);
   if (query.method !== 'iec60909') throw new Refusal(2, 'around knows --method iec60909 only');

@@ -27,9 +27,9 @@ const found = (result: FaultResult): Fault => {
 /** Figures of a case whose form says what it is; null for any other. */
 export function networkCase(given: object): Figure[] | null {
   const each = given as Raw;
-  const network = each.network as Raw | undefined;
+  const network = typeof each.network === 'object' ? (each.network as Raw | null) : null;
   if (network && 'trafos3' in network) return wholeNetwork(each);
-  if (network && typeof each.expected === 'object') return smallNetwork(each);
+  if (network && 'feeders' in network && typeof each.expected === 'object') return smallNetwork(each);
   if ('expected_by_percent_from_A' in each) return alongLine(each as unknown as TwoSidedLine);
   if (Array.isArray(each.expected) && (each.expected as Raw[])[0]?.Tk_s !== undefined) return thermal(each);
   return null;

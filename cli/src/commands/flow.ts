@@ -7,8 +7,9 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { faultCaseOf, type Condition } from '@mesura/core/model/condition';
 import { networkIn } from '@mesura/core/model/state';
 import { ofKind, settingsOf, type Network } from '@mesura/core/model/network';
-import { oneCondition, oneOf, studyQuery, type Values } from './options';
-import { tableOf, type Column, type Format } from './output';
+import { oneCondition, oneOf, studyQuery, type Values } from '../options';
+import { networkFor, notes, plainFormat, type Command } from '../command';
+import { tableOf, type Column, type Format } from '../output';
 
 interface BusRow {
   name: string;
@@ -59,7 +60,18 @@ const sourceColumns: Column<SourceRow>[] = [
   { head: 'limit', name: 'limit', value: (row) => row.atLimit },
 ];
 
-export function flowOutput(network: Network, values: Values, format: Format) {
+export const flowCommand: Command = {
+  name: 'flow',
+  takes: 'FILE',
+  summary: 'load flow',
+  run(call) {
+    const format = plainFormat(call.values);
+    const { converged, output, problems } = flowOutput(networkFor(call, 'flow'), call.values, format);
+    return { code: converged ? 0 : 1, output, errors: notes(problems) };
+  },
+};
+
+function flowOutput(network: Network, values: Values, format: Format) {
   const condition = oneCondition(network, values, 'flow');
   const query = studyQuery(network, values, condition);
   const show = values.show?.length

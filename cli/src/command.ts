@@ -1,0 +1,64 @@
+/** A command of the terminal: one file under `commands`, registered in its index. */
+import { readProject } from '@mesura/core/formats/project';
+import { networkOf, type Network } from '@mesura/core/model/network';
+import type { Problem } from '@mesura/core/model/problem';
+import { oneOf, Refusal, type Values } from './options';
+
+export type Read = (path: string) => string;
+
+/** Exit codes: 0 done, 1 bad input or nothing computed, 2 wrong usage, 3 computed, and something does not hold. */
+export interface Outcome {
+  readonly code: 0 | 1 | 2 | 3;
+  readonly output: string;
+  readonly errors: string;
+}
+
+/** What a command is given. */
+export interface Call {
+  /** Files named, in their order. */
+  readonly paths: readonly string[];
+  readonly values: Values;
+  readonly read: Read;
+  /** The terminal program itself, for commands that ask others. */
+  readonly ask: (args: readonly string[]) => Outcome;
+}
+
+export interface Command {
+  readonly name: string;
+  /** One project file, or some files. */
+  readonly takes: 'FILE' | 'FILE…';
+  readonly summary: string;
+  readonly run: (call: Call) => Outcome;
+}
+
+export const done = (output: string, errors = ''): Outcome => ({ code: 0, output, errors });
+
+/** The one file that a command takes; refuses several, or none. */
+export function onePath({ paths }: Call, command: string): string {
+  if (paths.length === 1) return paths[0];
+  throw new Refusal(2, `${command} takes one project file, not ${paths.length}: mesura ${command} FILE [options]`);
+}
+
+/** The network of the project file named. */
+export const networkFor = (call: Call, command: string): Network => networkFrom(onePath(call, command), call.read);
+
+export function networkFrom(path: string, read: Read): Network {
+  let text: string;
+  try {
+    text = read(path);
+  } catch (error) {
+    throw new Refusal(1, `${path} cannot be read: ${(error as Error).message}`);
+  }
+  const project = readProject(text);
+  if (!project.ok) throw new Refusal(1, project.problems.map((problem) => `${path}: ${problem.message}`).join('\n'));
+  return networkOf(project.project.elements);
+}
+
+export const plainFormat = ({ format }: Values) => oneOf('--format', format, ['table', 'csv', 'json']);
+
+export function noShow(command: string, { show }: Values): void {
+  if (show?.length) throw new Refusal(2, `${command} knows no --show`);
+}
+
+export const notes = (problems: readonly Problem[]): string =>
+  [...new Set(problems.map(({ message }) => message))].map((message) => `note: ${message}\n`).join('');

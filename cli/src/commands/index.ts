@@ -1,0 +1,17 @@
+/** The commands of the terminal. A new one is a file and a line here, and its options in `options`. */
+import type { Command } from '../command';
+import { aroundCommand } from './around';
+import { casesCommand } from './cases';
+import { faultsCommand } from './faults';
+import { flowCommand } from './flow';
+import { matrixCommand } from './matrix';
+import { verifyCommand } from './verify';
+
+export const commands: readonly Command[] = [
+  faultsCommand,
+  aroundCommand,
+  flowCommand,
+  matrixCommand,
+  verifyCommand,
+  casesCommand,
+];

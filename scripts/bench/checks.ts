@@ -1,0 +1,101 @@
+/** Checks, sheets and conditions of a network with many relays. */
+import { Checker, findingsOf, type Run } from '../../core/src/checks/run';
+import { solidFault } from '../../core/src/faults/kinds';
+import { maximumSources, type Condition } from '../../core/src/model/condition';
+import type { Element } from '../../core/src/model/element';
+import { elementId } from '../../core/src/model/fields';
+import { find, networkOf, withElements } from '../../core/src/model/network';
+import type { OvercurrentFunction } from '../../core/src/protection/overcurrent/schema';
+import { sheetContent } from '../../core/src/sheets/sheet';
+import { FaultEngine } from '../../core/src/studies/engine';
+import { Studies } from '../../core/src/studies/studies';
+import { forgetAnalyses } from '../../core/src/assembly/stamping';
+import { mesh, meshElements } from '../../core/src/test/meshNetwork';
+import { protectedNetwork } from '../protectedNetwork';
+import { say, time } from './measure';
+
+function drain<T>(steps: Generator<number, T>): T {
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+  }
+}
+
+export function checks(): void {
+  const group = '300 relays, 3 conditions';
+  const elements = JSON.parse(JSON.stringify(protectedNetwork(300))) as Element[];
+  const findings = (checker: Checker, studies: Studies): Run => {
+    const run = drain(checker.run(studies));
+    findingsOf(run, studies.network);
+    return run;
+  };
+  const whole = time(
+    () => {
+      forgetAnalyses();
+      return networkOf(elements);
+    },
+    (network) => findings(new Checker(), new Studies(network)),
+    { warmUp: 2, least: 5 },
+  );
+  say({ group, what: 'all checks and findings, from the model', unit: 'ms', ...whole, reach: 2000 });
+
+  const network = networkOf(elements);
+  const checker = new Checker();
+  let studies = new Studies(network);
+  findings(checker, studies);
+  let k = 0;
+  const change = time(
+    () => {
+      const relay = find(network, 'relay', elementId(`r${100 + (k % 300)}-relay`))!;
+      const [first, ...rest] = relay.functions as OvercurrentFunction[];
+      k++;
+      const changed = { ...relay, functions: [{ ...first, timeMultiplier: 0.1 + 0.01 * (k % 50) }, ...rest] };
+      return { changed, next: withElements(studies.network, [changed]) };
+    },
+    ({ changed, next }) => {
+      studies = new Studies(next, { studies, changed: [changed.id] });
+      findings(checker, studies);
+    },
+  );
+  say({ group, what: 'the same after one setting has changed', unit: 'ms', ...change, reach: 50 });
+  const sheets = time(
+    () => new Studies(network),
+    (fresh) => {
+      for (let j = 100; j < 300; j++) sheetContent(fresh, elementId(`r${j}-relay`));
+    },
+    { warmUp: 1, least: 5 },
+  );
+  say({ group, what: '200 setting sheets, from the model', unit: 'ms', ...sheets });
+}
+
+export function conditions(): void {
+  const group = '500 buses, conditions';
+  const elements = [...meshElements(mesh(500)), ...tenConditions()];
+  const table = (count: number) => {
+    const made = time(
+      () => {
+        forgetAnalyses();
+        return networkOf(elements);
+      },
+      (network) => {
+        const engine = new FaultEngine(network);
+        for (const { id } of tenConditions().slice(0, count))
+          drain(engine.table({ method: 'iec60909', condition: id }, solidFault('3ph')));
+      },
+      { warmUp: 5, forMs: 1500 },
+    );
+    say({ group, what: `three-phase faults at all buses in ${count} of them`, unit: 'ms', ...made });
+    return made.median;
+  };
+  const [one, ten] = [table(1), table(10)];
+  say({ group, what: 'ten over one', unit: '', median: ten / one, runs: 1, reach: 3 });
+}
+
+/** Conditions that differ in what is out of service and which switches are open. */
+const tenConditions = (): Condition[] =>
+  Array.from({ length: 10 }, (_, k) => ({
+    ...maximumSources,
+    id: elementId(`condition-${k}`),
+    name: `Condition ${k}`,
+    out: k === 0 ? [] : [elementId(`l${7 * k}`)],
+  }));
