@@ -4,6 +4,8 @@ import { useCallback, useEffect, useMemo, useRef, useState, type MouseEvent as R
 import { ConnectionLineType, ConnectionMode, ReactFlow, useReactFlow, useStoreApi } from '@xyflow/react';
 import { useComputedColorScheme } from '@mantine/core';
 import { boxOf, contains, grid, hull, isPlaced, snapToGrid, type Box } from '@mesura/core/drawing/shapes';
+import type { Condition } from '@mesura/core/model/condition';
+import { drawnIn } from '@mesura/core/model/conditionEdit';
 import type { ElementId } from '@mesura/core/model/fields';
 import { settingsOf } from '@mesura/core/model/network';
 import { buildTopology } from '@mesura/core/model/topology';
@@ -51,13 +53,15 @@ const nothing: ReadonlySet<ElementId> = new Set();
 
 interface Props {
   overlay: Overlay;
+  /** Switches stand as this condition has them; null: as drawn. */
+  condition: Condition | null;
   /** Symbols may be placed, joined, moved and deleted; otherwise the drawing is for looking and choosing. */
   editable: boolean;
   onPick?: (id: ElementId) => void;
 }
 
 /** The one-line diagram: the model painted, and changed by hand. */
-export function Diagram({ overlay, editable, onPick }: Props) {
+export function Diagram({ overlay, editable, condition, onPick }: Props) {
   const store = useProjectStore();
   const stored = useProject((state) => state.network);
   const selection = useProject((state) => state.selection);
@@ -77,7 +81,10 @@ export function Diagram({ overlay, editable, onPick }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [easel, setEasel] = useState<Easel | null>(null);
 
-  const network = useMemo(() => withDraft(stored, editable ? mode : idle), [stored, mode, editable]);
+  const network = useMemo(() => {
+    const drawn = condition ? drawnIn(stored, condition) : stored;
+    return withDraft(drawn, editable ? mode : idle);
+  }, [stored, condition, mode, editable]);
   const scene = useMemo(() => keeper.of(network, page), [keeper, network, page]);
   const topology = useMemo(() => buildTopology(network), [network]);
   const { adjusted, guides, onNodesChange, resize } = useDragging(scene);

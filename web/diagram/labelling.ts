@@ -32,7 +32,7 @@ export interface Line {
 
 export interface Label {
   readonly element: ElementId;
-  readonly kind: 'name' | 'tag' | 'flow';
+  readonly kind: 'name' | 'tag' | 'flow' | 'note';
   readonly box: Box;
   readonly lines: readonly Line[];
   readonly align: 'left' | 'right' | 'center';
@@ -87,7 +87,7 @@ const hangs = ({ kind }: Drawn): boolean => kinds[kind].terminals === 1 && kind 
 export interface Labelling {
   readonly placed: readonly Placed[];
   readonly wires: readonly Wire[];
-  readonly overlay: Pick<Overlay, 'tags' | 'flows'>;
+  readonly overlay: Pick<Overlay, 'tags' | 'flows' | 'notes'>;
   readonly layers: Layers;
   readonly selected: ReadonlySet<string>;
   /** What can be seen: of a symbol inside it the texts rather stand inside too. */
@@ -164,6 +164,16 @@ function requestsOf(
       rank: 88 + rank / 100,
       must: false,
       down: (terminalsOf(element)[flow.leavesAt]?.y ?? 0) >= 0,
+    });
+  const note = overlay.notes.get(element.id);
+  if (note)
+    requests.push({
+      element,
+      kind: 'note',
+      choices: [[{ text: note, tone: 'detail' }]],
+      places: ['right', 'left', 'below', 'above'],
+      rank: rank + 400,
+      must: false,
     });
   if (element.kind === 'relay') return requests;
   const name: Line | null =

@@ -19,6 +19,8 @@ export interface Overlay {
   flows: ReadonlyMap<ElementId, FlowMark>;
   /** Colour of a device that stands on the chart; "fail" for the place of a fault. */
   marks: ReadonlyMap<ElementId, string>;
+  /** A few words beside a symbol. */
+  notes: ReadonlyMap<ElementId, string>;
 }
 
-export const noOverlay: Overlay = { tags: new Map(), flows: new Map(), marks: new Map() };
+export const noOverlay: Overlay = { tags: new Map(), flows: new Map(), marks: new Map(), notes: new Map() };

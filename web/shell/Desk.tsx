@@ -13,6 +13,7 @@ import { ProjectProvider, useProject, useProjectStore } from '../project/Project
 import { CoreProvider } from '../workers/useCore';
 import { BottomLine } from './BottomLine';
 import { KeysSheet } from './KeysSheet';
+import { useCondition } from '../desk/condition';
 import { useDesk } from '../desk/deskState';
 import { stageNamed } from '../desk/stage';
 import { matches } from '../desk/keys';
@@ -131,5 +132,14 @@ function Drawing() {
     const element = store.getState().network.elements.get(id);
     if (element) stage.pick?.(store, element);
   };
-  return <Diagram overlay={overlay} editable={stage.editsDrawing === true} onPick={pick} />;
+  // Where the network itself is drawn it stands as drawn; elsewhere as the condition has it.
+  const condition = useCondition();
+  return (
+    <Diagram
+      overlay={overlay}
+      editable={stage.editsDrawing === true}
+      condition={stage.editsDrawing ? null : condition}
+      onPick={pick}
+    />
+  );
 }

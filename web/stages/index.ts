@@ -1,10 +1,11 @@
 /** The stages in the order of the work. A new one is a folder with its descriptor and a line here. */
 import { registerStages, type Stage } from '../desk/stage';
+import { conditionsStage } from './conditions/stage';
 import { faultsStage } from './faults/stage';
 import { gradingStage } from './grading/stage';
 import { networkStage } from './network/stage';
 import { sheetsStage } from './sheets/stage';
 
-export const stages: readonly Stage[] = [networkStage, faultsStage, gradingStage, sheetsStage];
+export const stages: readonly Stage[] = [networkStage, conditionsStage, faultsStage, gradingStage, sheetsStage];
 
 registerStages(stages);

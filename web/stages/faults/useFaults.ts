@@ -92,7 +92,7 @@ export function useFaultOverlay(wanted: boolean): Overlay {
       if (flow.currentA > largest * 1e-6 && isTold(network, flow.element))
         flows.set(flow.element, { text: formatCurrent(flow.currentA, 3), leavesAt: flow.leavesAt });
     const marks = place && place.at !== 'terminal' ? new Map([[place.element, 'fail']]) : noOverlay.marks;
-    return { tags, flows, marks };
+    return { ...noOverlay, tags, flows, marks };
   }, [wanted, rows, isCurrent, detail.value, place, network]);
 }
 
