@@ -2,6 +2,9 @@
 import { newElement, type PlaceableKind } from '../core/src/model/defaults';
 import { defaultSettings, type Element, type ElementOf } from '../core/src/model/element';
 import { elementId, type ElementId, type Neutral } from '../core/src/model/fields';
+import { maximumSources, minimumSources } from '../core/src/model/condition';
+import { familyNamed } from '../core/src/protection/registry';
+import type { FamilyId, FunctionOf } from '../core/src/protection/schemas';
 import { currentInput, tripCircuit } from '../core/src/model/protection';
 import type { FunctionCode, OvercurrentFunction } from '../core/src/protection/overcurrent/schema';
 import { genericRelays, newFunction } from '../core/src/protection/overcurrent/library';
@@ -83,6 +86,10 @@ const ranges = genericRelays[0].ranges;
 function fn(relay: string, code: FunctionCode, over: Partial<OvercurrentFunction>): OvercurrentFunction {
   return { ...newFunction(elementId(`${idOf(relay)}-${code.toLowerCase()}`), code, ranges), ...over };
 }
+
+/** A function of a switch that protects by itself. */
+const own = <F extends FamilyId>(family: F, device: string, variant: string): FunctionOf<F> =>
+  familyNamed(family).fresh(elementId(`${idOf(device)}-${variant.toLowerCase()}`), variant, null);
 
 function relay(
   name: string,
@@ -628,14 +635,30 @@ const spur = (
 ) =>
   run(
     bus,
-    [put('switch', fuse, x, y + 30, { type: 'fuse', ratedA, openingTimeS: null }), pole(unit, x, y + 90, kva)],
+    [
+      put('switch', fuse, x, y + 30, {
+        type: 'fuse',
+        ratedA,
+        openingTimeS: null,
+        functions: [{ ...own('fuse', fuse, 'expulsionK'), linkA: ratedA }],
+      }),
+      pole(unit, x, y + 90, kva),
+    ],
     put('load', load, x, y + 160, { ratedMva: (0.6 * kva) / 1000, powerFactor: 0.95 }),
   );
 const rural1 = put('bus', 'Rural 1', -500, 950, { nominalKv: 11, length: 160 });
 run(
   pen11,
   [
-    breaker('PEN R1', -460, 790, { note: 'Recloser.' }),
+    put('switch', 'PEN R1', -460, 790, {
+      type: 'recloser',
+      ratedA: 200,
+      openingTimeS: 0.05,
+      functions: [
+        { ...own('overcurrent', 'PEN R1', '51'), pickup: 0.8, timeMultiplier: 0.15 },
+        own('reclosing', 'PEN R1', '79'),
+      ],
+    }),
     put('line', 'Rural line 1', -460, 860, { ...rural, lengthKm: 6.2 }),
   ],
   rural1,
@@ -741,6 +764,21 @@ elements.push(
     relays: [rTl1, rInc],
     pairs: [{ downstream: rTl1, upstream: rInc, wantedMarginS: null }],
   },
+  {
+    ...maximumSources,
+    id: elementId('cable-out'),
+    name: 'FER-BRA 1 out',
+    note: 'One of the two 33 kV cables to Brackwater is taken out for work and earthed.',
+    earthed: [idOf('FER-BRA 1')],
+  },
+  {
+    ...minimumSources,
+    id: elementId('coupler-open'),
+    name: 'Night, coupler open',
+    note: 'Brackwater runs with its 11 kV sections apart and without the gas engine.',
+    open: [coupler],
+    stopped: [gas],
+  },
 );
 
 export const demoProject = {
@@ -750,6 +788,6 @@ export const demoProject = {
     'coupling; the 132 kV ring with a tee at Quern Mill for meshed fault currents and, later, distance reaches; the parallel cables FER-BRA for ' +
     'direction; the works at Brackwater for machines, a chain of six overcurrent relays from 0.4 kV to 33 kV and resistor-earthed 11 and 33 kV; ' +
     'Gale Point for a wind farm with full converters, whose fault current is limited; Pennywell for a recloser with fuses on a rural feeder. ' +
-    'Tap changers hold the voltages in the load flow.',
+    'Tap changers hold the voltages in the load flow. Two conditions of its own: a cable to Brackwater out for work, and the works at night.',
   elements,
 };

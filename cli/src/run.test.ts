@@ -269,14 +269,20 @@ describe('mesura verify', () => {
   it('says what is not met, with the deciding condition, and ends with 3', () => {
     const { code, output, errors } = verify();
     expect(code).toBe(3);
-    expect(output).toMatch(/Margin BRA Q32 relay → BRA Q21 relay, phase faults +0\.2315 +0\.3 +s .*not met/);
+    expect(output).toMatch(
+      /Margin BRA Q32 relay → BRA Q21 relay, phase faults +0\.2234 +0\.3 +s .*Night, coupler open .*not met/,
+    );
     expect(output.trim().split('\n')).toHaveLength(3);
     expect(errors).toMatch(/\d+ checks: \d+ OK, 2 not met, 0 warnings; 0 errors in the data/);
     expect(verify('--show', 'all').output.trim().split('\n').length).toBeGreaterThan(40);
   });
   it('answers in JSON with every figure, and for the conditions asked only', () => {
     const all = JSON.parse(verify('--format', 'json').output);
-    expect(all).toMatchObject({ command: 'verify', conditions: ['Maximum sources', 'Minimum sources'], holds: false });
+    expect(all).toMatchObject({
+      command: 'verify',
+      conditions: ['Maximum sources', 'Minimum sources', 'FER-BRA 1 out', 'Night, coupler open'],
+      holds: false,
+    });
     for (const { value, bound, margin, sense } of all.checks)
       if (value !== null) expect(margin).toBeCloseTo(sense === 'atLeast' ? value - bound : bound - value, 12);
     const least = JSON.parse(verify('--format', 'json', '--condition', 'minimum').output);

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { demoNetwork } from '../test/demo';
+import { networkOfFile } from '../test/demo';
 import { applyChanges, removalOf } from './changes';
 import { conditionSchema, faultCaseOf, maximumSources, minimumSources, outageKinds, type Condition } from './condition';
 import { clicked, conditionChanges, conditionSummary, drawnIn, without, withTap, withVoltage } from './conditionEdit';
@@ -8,7 +8,7 @@ import { elementId } from './fields';
 import { find, networkOf, ofKind, validateNetwork } from './network';
 import { altered, conditionOf, conditionsOf, networkIn, together } from './state';
 
-const network = demoNetwork();
+const network = networkOfFile('core/reference/projects/version-1.json');
 const id = elementId;
 const own: Condition = { ...maximumSources, id: id('own'), name: 'Own' };
 const withOwn = (condition: Condition) => networkOf([...network.elements.values(), condition]);

@@ -32,4 +32,8 @@ export function familyOf<F extends DeviceFunction>(fn: F): Family<F> {
   return family as unknown as Family<F>;
 }
 
+/** A family by its identifier. */
+export const familyNamed = <F extends FamilyId>(id: F): Family<FunctionOf<F>> =>
+  families.get(id) as unknown as Family<FunctionOf<F>>;
+
 export const allFamilies = (): readonly Family[] => [...families.values()];

@@ -31,7 +31,10 @@ export function admitSchema(schema: z.ZodType): void {
   union = null;
 }
 
+const anyFamily = (): z.ZodType<DeviceFunction> =>
+  (union ??= z.discriminatedUnion('family', schemas as never) as unknown as z.ZodType<DeviceFunction>);
+
 /** One function of any family. */
-export const functionSchema: z.ZodType<DeviceFunction> = z.lazy(
-  () => (union ??= z.discriminatedUnion('family', schemas as never) as unknown as z.ZodType<DeviceFunction>),
-);
+export const functionSchema: z.ZodType<DeviceFunction> = z.lazy(anyFamily);
+// A lazy schema keeps what it was first given; a family that is admitted later counts all the same.
+Object.defineProperty(functionSchema._zod, 'innerType', { get: anyFamily });

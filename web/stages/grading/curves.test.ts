@@ -15,7 +15,9 @@ import { rowsOf } from '@mesura/core/faults/packed';
 import { CoreService } from '../../workers/coreService';
 import { chartCurves, flagsOf, judgePairs, LastAnswers, proposalsFor } from './curves';
 
-const read = readProject(readFileSync(new URL('../../../demo/sorrel-island.json', import.meta.url), 'utf8'));
+const read = readProject(
+  readFileSync(new URL('../../../core/reference/projects/version-1.json', import.meta.url), 'utf8'),
+);
 if (!read.ok) throw new Error('the demo does not load');
 const network = networkOf(read.project.elements);
 const chart = ofKind(network, 'gradingChart')[0];
