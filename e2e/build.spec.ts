@@ -124,7 +124,7 @@ test('by mouse: a busbar lengthened, moved, symbols chosen with a box and aligne
 
   // The map of a large page: a click there goes there.
   await openDesk(page, await importProject(request));
-  for (let k = 0; k < 8; k++) await page.getByRole('button', { name: 'Closer' }).click();
+  for (let k = 0; k < 8; k++) await page.getByRole('button', { name: 'Closer', exact: true }).click();
   const map = page.getByRole('img', { name: 'Overview of the page' });
   const at = (await map.boundingBox())!;
   const visible = async () => symbol(page, 'CAU 132').boundingBox();

@@ -47,7 +47,7 @@ test('findings: plain, with what to do; a rating that is too small takes the nex
   await breaking.press('Enter');
   await page.getByRole('button', { name: /findings$/ }).click();
   const drawer = page.getByRole('region', { name: 'Findings' });
-  await expect(drawer).toContainText('BRA Q21 breaks 1.5 kA; Ik″ where it stands reaches');
+  await expect(drawer).toContainText('BRA Q21: breaking capacity 1.5 kA is below Ik″');
   await expect(drawer).toContainText('Take a device that breaks more');
   await drawer.getByRole('button', { name: /^Take .* kA$/ }).click();
   await expect(drawer).not.toContainText('BRA Q21 breaks');

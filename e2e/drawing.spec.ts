@@ -163,17 +163,17 @@ test('grading by keyboard: a grip steps as the device does; a proposal is taken 
   request,
 }) => {
   await openDesk(page, await importProject(request), 'grading');
-  const grip = page.getByRole('slider', { name: 'BRA Q21 relay 51 multiplier' });
+  const grip = page.getByRole('slider', { name: 'BRA Q21 relay 51 time multiplier' });
   await grip.focus();
   await page.keyboard.press('ArrowUp');
   await expect(grip).toHaveAttribute('aria-valuenow', '0.08');
   await page.getByRole('button', { name: 'Discard' }).click();
   await expect(grip).toHaveAttribute('aria-valuenow', '0.07');
-  await page.getByRole('button', { name: 'multiplier 0.07 → 0.09 would hold' }).click();
+  await page.getByRole('button', { name: 'time multiplier 0.09 meets the margin' }).click();
   await expect(
     page.getByRole('table', { name: 'Pairs' }).getByRole('row', { name: /BRA Q32 → BRA Q21/ }),
-  ).toContainText('holds');
-  const field = page.getByRole('textbox', { name: '51 multiplier' });
+  ).toContainText('OK');
+  const field = page.getByRole('textbox', { name: '51 time multiplier' });
   await field.fill('0.123');
   await field.press('Enter');
   await expect(page.getByText('The device has steps of 0.01; next is 0.12.')).toBeVisible();
@@ -195,5 +195,5 @@ test('a device is put on a chart by clicking it on the drawing', async ({ page, 
   await page.getByRole('button', { name: 'Add', exact: true }).click();
   await expect(
     page.getByRole('table', { name: 'Pairs' }).getByRole('row', { name: /BRA Q32 → BRA Q21/ }),
-  ).toContainText('0.068 s short');
+  ).toContainText('0.077 s below');
 });

@@ -21,14 +21,14 @@ test('along a line, at an open end, with an impedance, without an element', asyn
   await card.getByRole('tab', { name: 'Working' }).click();
   await expect(card.getByRole('document', { name: 'Working' })).toContainText('with the mutual impedances');
 
-  const along = page.getByRole('textbox', { name: 'From the first end in %' });
+  const along = page.getByRole('textbox', { name: 'From end 1 in %' });
   await along.fill('250');
   await along.press('Enter');
   await expect(page.getByText('must be at most 99.9 %')).toBeVisible();
   await along.fill('90');
   await along.press('Enter');
   await expect.poll(() => faultLevel(page, 'CAU-FER 1 at 90 %')).toBeLessThan(8.3);
-  await pickOption(page, 'Where', 'second end, breaker there open');
+  await pickOption(page, 'Where', 'end 2, breaker open');
   await expect.poll(() => faultLevel(page, 'CAU-FER 1, end 2 open')).toBeLessThan(8);
 
   const solid = await faultLevel(page, 'FER 132');
@@ -53,7 +53,7 @@ test('methods: duties after IEEE C37.010, faults on the load flow, breaking and 
   await openDesk(page, await importProject(request), 'faults');
   const iec = await faultLevel(page, 'BRA 11 A');
   await page.getByRole('button', { name: 'Options' }).click();
-  await page.getByRole('switch', { name: 'Ib, idc, Ik and Ith too' }).setChecked(true, { force: true });
+  await page.getByRole('switch', { name: 'Show Ib, idc, Ik, Ith' }).setChecked(true, { force: true });
   for (const head of ['Ib kA', 'idc kA', 'Ik kA', 'Ith kA'])
     await expect(page.getByRole('columnheader', { name: head })).toBeVisible();
 
@@ -67,7 +67,7 @@ test('methods: duties after IEEE C37.010, faults on the load flow, breaking and 
   await card.getByRole('tab', { name: 'Working' }).click();
   await expect(card.getByRole('document', { name: 'Working' })).toContainText('X and R apart');
 
-  await pickOption(page, 'Method', 'on the load flow');
+  await pickOption(page, 'Method', 'superposition on the load flow');
   await expect(page.getByText('From the load flow, maximum sources; no voltage or correction factors')).toBeVisible();
   await expect.poll(() => faultLevel(page, 'BRA 11 A')).toBeGreaterThan(10);
   await card.getByRole('tab', { name: 'Currents' }).click();

@@ -64,7 +64,7 @@ async function walk(page, url) {
   await shot('faults-line');
   await page.getByRole('button', { name: 'Options' }).click();
   await page.getByRole('combobox', { name: 'Method' }).click();
-  await page.getByRole('option', { name: 'on the load flow' }).click();
+  await page.getByRole('option', { name: 'superposition on the load flow' }).click();
   await page.getByRole('tab', { name: 'Voltages' }).click();
   await page.getByText('Voltages to earth during the fault').waitFor();
   await shot('faults-voltages');
@@ -74,7 +74,7 @@ async function walk(page, url) {
   await stage('Grading');
   await page.getByRole('slider').first().waitFor();
   await shot('grading');
-  await page.getByRole('slider', { name: /51 multiplier/ }).focus();
+  await page.getByRole('slider', { name: /51 time multiplier/ }).focus();
   await page.keyboard.press('ArrowUp');
   await page.keyboard.press('ArrowUp');
   await shot('grading-edited');

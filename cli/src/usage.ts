@@ -29,7 +29,7 @@ Faults
   --phase-r, --phase-x OHM  impedance of each faulted phase up to their common point
   --earth-r, --earth-x OHM  impedance from there to earth
   --at BUS                  a bus; may be repeated (default all buses)
-  --along LINE:PERCENT      inside a line, from its first end
+  --along LINE:PERCENT      inside a line, from end 1
   --end LINE:1|2            at an end of a line whose breaker there has opened
   --outage ELEMENT          once more without this element; may be repeated
   --show branches|buses|working|contributions    for each place; may be repeated

@@ -84,9 +84,9 @@ const kindTitles: Record<string, string> = {
   '1ph': 'single-phase-earth',
 };
 const verdicts: Record<string, string> = {
-  holds: 'holds',
-  short: 'short',
-  blind: 'blind',
+  holds: 'OK',
+  short: 'not met',
+  blind: 'no pickup',
   noBackup: 'no backup',
   unknown: 'unknown',
 };
@@ -148,7 +148,7 @@ function marginTable(content: SheetContent): Content {
       head('Faults'),
       head('decisive at', right),
       head('margin', right),
-      head('wanted', right),
+      head('required', right),
       head('verdict'),
     ],
     content.margins.map((margin) => [

@@ -20,7 +20,7 @@ export async function inSlices<T>(
 ): Promise<{ value: T; milliseconds: number }> {
   let milliseconds = 0;
   for (;;) {
-    if (!isWanted()) throw new LeftOff('left off');
+    if (!isWanted()) throw new LeftOff('calculation cancelled');
     const started = performance.now();
     let step = steps.next();
     while (!step.done && performance.now() < started + sliceMs) step = steps.next();

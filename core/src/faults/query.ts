@@ -19,7 +19,7 @@ export type Method = (typeof methods)[number];
 export const methodTitles: Readonly<Record<Method, string>> = {
   iec60909: 'IEC 60909-0',
   c37: 'IEEE C37.010',
-  superposition: 'on the load flow',
+  superposition: 'superposition on the load flow',
 };
 
 /** Which method, in which state of the system. */

@@ -107,7 +107,7 @@ export const transformerSchema = z
       .meta({ title: 'Vector group' }),
     shiftDegrees: withDefault(
       quantity(
-        'Further phase shift',
+        'Additional phase shift',
         '°',
         { min: -90, max: 90 },
         { help: 'Of a phase-shifting unit; positive: LV lags more' },

@@ -137,8 +137,8 @@ const help: Readonly<Record<string, string>> = {
   '*.runsAtMinimum':
     'Whether it is in service in the case with the fewest sources, which decides the smallest fault currents.',
   '*.operation.holds': 'In the load flow: a fixed reactive power, or the voltage at its terminals.',
-  '*.operation.activeMw': 'Active power that it delivers in the load flow; below zero it takes.',
-  '*.operation.reactiveMvar': 'Reactive power that it delivers in the load flow; below zero it takes.',
+  '*.operation.activeMw': 'Active power that it delivers in the load flow; negative: absorbed.',
+  '*.operation.reactiveMvar': 'Reactive power that it delivers in the load flow; negative: absorbed.',
   '*.operation.voltagePercent': 'Voltage that its regulator holds, in percent of the nominal voltage of the bus.',
   '*.operation.minMvar':
     'Limit of under-excitation: capability diagram. At it the machine no longer holds the voltage.',

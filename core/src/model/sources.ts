@@ -24,12 +24,12 @@ const operationSchema = z
       { above: 50, max: 150 },
       { shownWhen: { field: 'holds', is: ['voltage'] } },
     ),
-    minMvar: optionalQuantity('Least reactive power', 'Mvar', {}, { shownWhen: { field: 'holds', is: ['voltage'] } }),
-    maxMvar: optionalQuantity('Most reactive power', 'Mvar', {}, { shownWhen: { field: 'holds', is: ['voltage'] } }),
+    minMvar: optionalQuantity('Minimum reactive power', 'Mvar', {}, { shownWhen: { field: 'holds', is: ['voltage'] } }),
+    maxMvar: optionalQuantity('Maximum reactive power', 'Mvar', {}, { shownWhen: { field: 'holds', is: ['voltage'] } }),
   })
   .refine((at) => at.minMvar === null || at.maxMvar === null || at.minMvar <= at.maxMvar, {
     path: ['minMvar'],
-    message: 'must not exceed the most',
+    message: 'must not exceed the maximum',
   });
 export type Operation = z.infer<typeof operationSchema>;
 export const idle: Operation = {
@@ -194,7 +194,7 @@ export const staticDriveSchema = z.object({
   ),
   ratedKv: quantity('Rated voltage', 'kV', { above: 0 }, { symbol: 'UrM' }),
   powerFactor: quantity('Power factor', '', { above: 0, max: 1 }, { symbol: 'cos φ' }),
-  feedsBack: z.boolean().meta({ title: 'Can feed back while braking' }),
+  feedsBack: z.boolean().meta({ title: 'Regenerative' }),
   loadingPercent: quantity('Loading in the load flow', '%', { min: 0, max: 150 }),
 });
 

@@ -62,8 +62,8 @@ export function SetupPanel() {
       )}
       {solid && (
         <>
-          <Ohms label="R of each phase" value={setup.phaseR} onChange={(phaseR) => change({ phaseR })} />
-          <Ohms label="X of each phase" value={setup.phaseX} signed onChange={(phaseX) => change({ phaseX })} />
+          <Ohms label="Phase fault resistance" value={setup.phaseR} onChange={(phaseR) => change({ phaseR })} />
+          <Ohms label="Phase fault reactance" value={setup.phaseX} signed onChange={(phaseX) => change({ phaseX })} />
           {(kind === '1ph' || kind === '2phE') && (
             <>
               <Ohms label="R to earth" value={setup.earthR} onChange={(earthR) => change({ earthR })} />
@@ -86,7 +86,7 @@ function IecOptions() {
   return (
     <>
       <Select
-        label="Peak factor by"
+        label="Method for κ"
         size="xs"
         allowDeselect={false}
         data={peakMethods.map((value) => ({ value, label: peakMethodTitles[value] }))}
@@ -106,7 +106,7 @@ function IecOptions() {
         onChange={(charging) => change({ charging: charging as FaultSetup['charging'] })}
       />
       <Switch
-        label="Ib, idc, Ik and Ith too"
+        label="Show Ib, idc, Ik, Ith"
         size="xs"
         mt={22}
         checked={setup.durations}
@@ -269,8 +269,8 @@ function LinePlace() {
           allowDeselect={false}
           data={[
             { value: 'along', label: 'along the line' },
-            { value: 'end0', label: 'first end, breaker there open' },
-            { value: 'end1', label: 'second end, breaker there open' },
+            { value: 'end0', label: 'end 1, breaker open' },
+            { value: 'end1', label: 'end 2, breaker open' },
           ]}
           value={mode}
           onChange={(next) =>
@@ -284,7 +284,7 @@ function LinePlace() {
       )}
       {place?.at === 'line' && (
         <Bounded
-          label="From the first end"
+          label="From end 1"
           unit="%"
           bounds={{ min: 0.1, max: 99.9 }}
           value={Number((place.fraction * 100).toPrecision(4))}
