@@ -1,10 +1,12 @@
 'use client';
 
-import { Button } from '@mantine/core';
+import { useState } from 'react';
+import { Button, SegmentedControl, TextInput } from '@mantine/core';
 import type { Problem } from '@mesura/core/model/problem';
 import { nameOf } from '@mesura/core/model/element';
 import { Chip } from '../desk/Chip';
 import { useFindings, useGoToProblem } from '../desk/findings';
+import { stageOwning } from '../desk/stage';
 import { validate, withValue, confirmed } from '../card/schemaFields';
 import { report } from '../diagram/edit';
 import { useProjectStore } from '../project/ProjectContext';
@@ -14,11 +16,41 @@ const severities = { error: ['fail', 'error'], warning: ['warn', 'warning'], ass
 
 /** What is wrong or doubtful, and what to do; a click goes there, a proposal is taken over at once. */
 export function FindingsDrawer() {
-  const { value, isCurrent } = useFindings();
+  const { value: all, isCurrent } = useFindings();
   const go = useGoToProblem();
+  const [stage, setStage] = useState<string | null>(null);
+  const [words, setWords] = useState('');
+  const stages = [...new Set(all?.map(({ code }) => stageOwning(code).title))];
+  const value = all?.filter(
+    ({ code, message }) =>
+      (stage === null || stageOwning(code).title === stage) && message.toLowerCase().includes(words.toLowerCase()),
+  );
   return (
     <section className={classes.drawer} aria-label="Findings" aria-busy={!isCurrent}>
-      {value?.length === 0 && 'Nothing is wrong as far as the checks see.'}
+      {all && all.length > 3 && (
+        <div className={classes.filters}>
+          <SegmentedControl
+            size="xs"
+            aria-label="Findings of which stage"
+            value={stage ?? ''}
+            onChange={(title) => setStage(title || null)}
+            data={[
+              { value: '', label: `All ${all.length}` },
+              ...stages.map((title) => ({ value: title, label: title })),
+            ]}
+          />
+          <TextInput
+            size="xs"
+            w={200}
+            placeholder="Filter"
+            aria-label="Filter the findings"
+            value={words}
+            onChange={(event) => setWords(event.currentTarget.value)}
+          />
+        </div>
+      )}
+      {all?.length === 0 && 'Nothing is wrong as far as the checks see.'}
+      {all && all.length > 0 && value?.length === 0 && 'No finding has these words.'}
       {value?.map((problem, k) => {
         const [state, word] = severities[problem.severity];
         return (

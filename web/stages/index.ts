@@ -2,10 +2,18 @@
 import { registerStages, type Stage } from '../desk/stage';
 import { conditionsStage } from './conditions/stage';
 import { faultsStage } from './faults/stage';
+import { findingsStage } from './findings/stage';
 import { gradingStage } from './grading/stage';
 import { networkStage } from './network/stage';
 import { sheetsStage } from './sheets/stage';
 
-export const stages: readonly Stage[] = [networkStage, conditionsStage, faultsStage, gradingStage, sheetsStage];
+export const stages: readonly Stage[] = [
+  networkStage,
+  conditionsStage,
+  faultsStage,
+  gradingStage,
+  findingsStage,
+  sheetsStage,
+];
 
 registerStages(stages);

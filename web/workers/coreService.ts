@@ -20,6 +20,11 @@ import type { GradingPair } from '@mesura/core/model/protection';
 import { deviceOf, devicesOf } from '@mesura/core/protection/device';
 import type { Section } from '@mesura/core/working/trace';
 import { sheetContent, type SheetContent } from '@mesura/core/sheets/sheet';
+import { maximumSources } from '@mesura/core/model/condition';
+import { conditionOf } from '@mesura/core/model/state';
+import { causesBetween } from '@mesura/core/studies/between';
+import type { Causes } from '@mesura/core/studies/causes';
+import { compareFaults, type BusDifference } from '@mesura/core/studies/compare';
 import { inSlices } from './slices';
 
 export interface FaultTableAnswer {
@@ -27,6 +32,13 @@ export interface FaultTableAnswer {
   /** Of the study as a whole: data that do not fit, a load flow that does not converge. */
   problems: Problem[];
   milliseconds: number;
+}
+
+/** One side of a comparison: the model as it is or a version handed over before, in a condition. */
+export interface ComparedSide {
+  /** Key of a version; null: the model as it is. */
+  readonly version: string | null;
+  readonly condition: ElementId;
 }
 
 export interface ChecksAnswer {
@@ -44,6 +56,7 @@ export interface GradingBasis {
 export class CoreService {
   private network: Network = networkOf([]);
   private engine = new FaultEngine(this.network);
+  private readonly versions = new Map<string, FaultEngine>();
   /** Keeps what a change does not touch. */
   private readonly checker = new Checker();
   /** Long answers under way; a new model leaves them all off. */
@@ -51,6 +64,7 @@ export class CoreService {
 
   /** Takes over a model; answers after this are about it. */
   load(elements: Element[]): void {
+    this.versions.clear();
     this.take(networkOf(elements));
   }
 
@@ -128,6 +142,51 @@ export class CoreService {
   checkWorking(check: Pick<Check, 'id' | 'rule'>): { title: string; sections: readonly Section[] } | null {
     const { studies } = this.engine;
     return workingOf(studies, studies.conditions, check);
+  }
+
+  /** Keeps a version of the project for comparisons, until another project is loaded. */
+  holdVersion(key: string, elements: Element[]): void {
+    this.versions.set(key, new FaultEngine(networkOf(elements)));
+  }
+
+  /** Fault currents of two sides at all buses, in slices. */
+  async compare(
+    before: ComparedSide,
+    after: ComparedSide,
+    study: StudyQuery,
+    fault: FaultQuery,
+    ticket: number,
+    onProgress: (share: number) => void,
+  ): Promise<BusDifference[]> {
+    const side = ({ version, condition }: ComparedSide) => ({
+      engine: this.engineOf(version),
+      study: { ...study, condition },
+    });
+    return (await this.inSlices(ticket, onProgress, compareFaults(side(before), side(after), fault))).value;
+  }
+
+  /** What caused the difference at one place, in slices; null where there is no current on one of the sides. */
+  async causes(
+    before: ComparedSide,
+    after: ComparedSide,
+    study: StudyQuery,
+    fault: FaultQuery,
+    place: PlaceQuery,
+    ticket: number,
+    onProgress: (share: number) => void,
+  ): Promise<Causes | null> {
+    const state = ({ version, condition }: ComparedSide) => {
+      const { network } = this.engineOf(version);
+      return { network, condition: conditionOf(network, condition) ?? maximumSources };
+    };
+    return (await this.inSlices(ticket, onProgress, causesBetween(state(before), state(after), study, fault, place)))
+      .value;
+  }
+
+  private engineOf(version: string | null): FaultEngine {
+    const held = version === null ? this.engine : this.versions.get(version);
+    if (!held) throw new Error('this version is not at hand any more');
+    return held;
   }
 
   sheet(device: ElementId): SheetContent | null {

@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import { ActionIcon, Button, CopyButton, SegmentedControl, Tabs, Tooltip } from '@mantine/core';
-import { IconAdjustments, IconCheck, IconCopy, IconDownload, IconX } from '@tabler/icons-react';
+import { IconAdjustments, IconArrowsDiff, IconCheck, IconCopy, IconDownload, IconX } from '@tabler/icons-react';
 import { csv, tabSeparated } from '@mesura/core/formats/csv';
 import { peakMethodTitles } from '@mesura/core/faults/iec60909/peak';
 import { faultKinds, faultKindTitles, phasesTitle, type FaultKind } from '@mesura/core/faults/kinds';
@@ -14,6 +14,7 @@ import { useCondition } from '../../desk/condition';
 import { useElement, useProject } from '../../project/ProjectContext';
 import { ElementForm } from '../../card/ElementForm';
 import { formatNumber } from '../../card/quantity';
+import { ComparePanel, firstAgainst } from './ComparePanel';
 import { Contributions } from './Contributions';
 import { FaultTable } from './FaultTable';
 import { figureColumns, type FigureColumn } from './columns';
@@ -61,6 +62,7 @@ export function FaultsBench() {
   const condition = useCondition();
   const change = useSetupChange();
   const chosen = useFaultsState((state) => state.place);
+  const against = useFaultsState((state) => state.against);
   const [open, setOpen] = useState(false);
   const table = useFaultTable();
   const rows = table.value?.rows ?? [];
@@ -88,6 +90,15 @@ export function FaultsBench() {
         >
           Options
         </Button>
+        <Button
+          size="compact-xs"
+          variant={against ? 'light' : 'default'}
+          aria-pressed={against !== null}
+          leftSection={<IconArrowsDiff size={13} />}
+          onClick={() => setFaults({ against: against ? null : firstAgainst(condition.id), comparedBus: null })}
+        >
+          Compare
+        </Button>
         <CopyButton value={tableText(rows, columns, condition.name, 'tab')}>
           {({ copied, copy }) => (
             <Tooltip label={copied ? 'Copied' : 'Copy the table'} openDelay={300}>
@@ -111,10 +122,13 @@ export function FaultsBench() {
         </Tooltip>
       </div>
       {open && <SetupPanel />}
+      {against && <ComparePanel />}
       <StudyProblems problems={table.value?.problems ?? []} rows={rows} />
-      <div className={chosen ? classes.short : undefined}>
-        <FaultTable rows={rows} current={table.isCurrent} />
-      </div>
+      {!against && (
+        <div className={chosen ? classes.short : undefined}>
+          <FaultTable rows={rows} current={table.isCurrent} />
+        </div>
+      )}
       <p className={bench.muted} style={{ margin: '4px 8px 0' }}>
         <StudyNote />
       </p>
@@ -122,7 +136,7 @@ export function FaultsBench() {
       {table.value && rows.length === 0 && (
         <p className={bench.muted}>There is no bus yet. Place one in the Network stage.</p>
       )}
-      <FaultCard rows={rows} />
+      {!against && <FaultCard rows={rows} />}
     </section>
   );
 }

@@ -6,7 +6,8 @@ import { busPlace, plainSetup, samePlace, type FaultSetup } from './state';
 import { maximumSources, minimumSources } from '@mesura/core/model/condition';
 import { elementId } from '@mesura/core/model/fields';
 import { figureColumns } from './columns';
-import { currentSymbol, queriesOf } from './useFaults';
+import { queriesOf } from './queries';
+import { currentSymbol } from './useFaults';
 
 const engine = new FaultEngine(demoNetwork());
 const rowsOf = (setup: FaultSetup) => {

@@ -54,9 +54,18 @@ interface FaultsState {
   readonly place: PlaceQuery | null;
   /** A place along a line or at its open end, listed above the buses. */
   readonly linePlace: Exclude<PlaceQuery, { at: 'terminal' }> | null;
+  /** What the condition of the desk is compared with; null: nothing. */
+  readonly against: Against | null;
+  /** Bus whose difference is looked into. */
+  readonly comparedBus: ElementId | null;
 }
 
-const fresh: FaultsState = { setup: plainSetup, place: null, linePlace: null };
+/** Another condition, or the same one in an earlier version of the project. */
+export type Against =
+  | { readonly what: 'condition'; readonly condition: ElementId }
+  | { readonly what: 'version'; readonly revision: number; readonly name: string };
+
+const fresh: FaultsState = { setup: plainSetup, place: null, linePlace: null, against: null, comparedBus: null };
 
 export const useFaultsState = create<FaultsState>()(() => fresh);
 export const setFaults = (part: Partial<FaultsState>): void => useFaultsState.setState(part);

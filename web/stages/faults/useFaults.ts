@@ -1,40 +1,18 @@
 'use client';
 
 import { useMemo } from 'react';
-import type { FaultQuery, FaultRow, Method, PlaceQuery, StudyQuery } from '@mesura/core/studies/engine';
+import type { FaultRow, Method, PlaceQuery } from '@mesura/core/studies/engine';
 import { rowsOf, type PackedRows } from '@mesura/core/faults/packed';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind, type Network } from '@mesura/core/model/network';
 import { noOverlay, type BusTag, type FlowMark, type Overlay } from '../../diagram/overlay';
-import { useCondition } from '../../desk/condition';
 import { useDesk } from '../../desk/deskState';
 import { useCore } from '../../workers/useCore';
 import { formatCurrent, formatNumber, withUnit } from '../../card/quantity';
 import { useProject } from '../../project/ProjectContext';
-import { samePlace, useFaultsState, type FaultSetup } from './state';
-
-/** The questions that the setup of the stage and the condition of the desk put to the engine. */
-export function useQueries(): { study: StudyQuery; fault: FaultQuery } {
-  const setup = useFaultsState((state) => state.setup);
-  const { id } = useCondition();
-  return useMemo(() => queriesOf(setup, id), [setup, id]);
-}
-
-export function queriesOf(setup: FaultSetup, condition: ElementId): { study: StudyQuery; fault: FaultQuery } {
-  const { method, outage, peak, charging, prefaultPercent, current } = setup;
-  return {
-    study: { method, condition, outage, peak, charging, prefaultPercent, current },
-    fault: {
-      kind: setup.kind,
-      odd: setup.odd,
-      phaseOhm: { re: setup.phaseR, im: setup.phaseX },
-      earthOhm: { re: setup.earthR, im: setup.earthX },
-      breakingS: setup.durations ? setup.breakingS : null,
-      durationS: setup.durations ? setup.durationS : null,
-      breaker: { partingCycles: setup.partingCycles, s: setup.s },
-    },
-  };
-}
+import { differenceTags, useComparison } from './useComparison';
+import { useQueries } from './queries';
+import { samePlace, useFaultsState } from './state';
 
 /** What the first current of a method is called. */
 export const currentSymbol = (method: Method): string =>
@@ -81,7 +59,11 @@ export function useFaultOverlay(wanted: boolean): Overlay {
   const detail = useFaultDetail(place);
   const rows = table.value?.rows;
   const { isCurrent } = table;
+  const compared = useComparison();
+  const comparedBus = useFaultsState((state) => state.comparedBus);
   return useMemo(() => {
+    if (wanted && stage === 'faults' && compared.value)
+      return { ...noOverlay, tags: differenceTags(compared.value, comparedBus) };
     if (!wanted || !rows) return noOverlay;
     const tags = new Map<ElementId, BusTag>();
     for (const row of rows)
@@ -93,7 +75,7 @@ export function useFaultOverlay(wanted: boolean): Overlay {
         flows.set(flow.element, { text: formatCurrent(flow.currentA, 3), leavesAt: flow.leavesAt });
     const marks = place && place.at !== 'terminal' ? new Map([[place.element, 'fail']]) : noOverlay.marks;
     return { ...noOverlay, tags, flows, marks };
-  }, [wanted, rows, isCurrent, detail.value, place, network]);
+  }, [wanted, stage, rows, isCurrent, detail.value, place, network, compared.value, comparedBus]);
 }
 
 /** Currents stand at branches, sources and couplers; at every breaker and CT of the same run they would only repeat. */

@@ -1,5 +1,5 @@
 import { busPlace, plainSetup } from '../faults/state';
-import { queriesOf } from '../faults/useFaults';
+import { queriesOf } from '../faults/queries';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { readProject } from '@mesura/core/formats/project';

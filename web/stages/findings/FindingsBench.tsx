@@ -1,0 +1,185 @@
+'use client';
+
+import { useDeferredValue, useEffect, useMemo, useRef } from 'react';
+import { Button, Progress, SegmentedControl, TextInput } from '@mantine/core';
+import { faultKindTitles } from '@mesura/core/faults/kinds';
+import type { Check } from '@mesura/core/checks/check';
+import { conditionOf } from '@mesura/core/model/state';
+import { formatNumber } from '../../card/quantity';
+import { useRowWindow } from '../../card/useRowWindow';
+import { Chip } from '../../desk/Chip';
+import { useChecks, useGoToProblem } from '../../desk/findings';
+import { useProject } from '../../project/ProjectContext';
+import { useCore } from '../../workers/useCore';
+import { WorkingView } from '../faults/WorkingView';
+import { rowsFor, type CheckRow } from './rows';
+import { setFindings, useFindingsState, type Shown } from './state';
+import bench from '../bench.module.css';
+
+const tones = { holds: 'pass', short: 'fail', doubtful: 'warn', notApplicable: 'warn' } as const;
+
+/** Verify: every tested statement over every condition, and what changed since a run that was kept. */
+export function FindingsBench() {
+  const network = useProject((state) => state.network);
+  const { value, isCurrent, progress } = useChecks();
+  const { shown, filter, check, kept } = useFindingsState();
+  const checks = value?.checks;
+  useEffect(() => {
+    // The first run of a visit is what later ones are compared with, until another one is kept.
+    if (checks && isCurrent && !useFindingsState.getState().kept) setFindings({ kept: checks });
+  }, [checks, isCurrent]);
+  const wanted = useDeferredValue(filter);
+  const rows = useMemo(
+    () => (checks ? rowsFor(checks, network, { shown, filter: wanted, kept }) : []),
+    [checks, network, shown, wanted, kept],
+  );
+  const count = (verdict: Check['verdict']) => checks?.filter((each) => each.verdict === verdict).length ?? 0;
+  const chosen = checks?.find(({ id }) => id === check) ?? null;
+  return (
+    <section aria-label="Checks">
+      <div className={bench.head}>
+        <h2 className={bench.title}>Checks</h2>
+        {checks && (
+          <span className={bench.muted} role="status" aria-label="Verdicts">
+            {count('holds')} OK, {count('short')} not met, {count('doubtful')} warnings
+            {value && ` · ${Math.round(value.milliseconds)} ms`}
+          </span>
+        )}
+        {progress !== null && <Progress value={100 * progress} w={100} size="sm" aria-label="Checking" />}
+        <span className={bench.spacer} />
+        <Button
+          size="compact-xs"
+          variant="default"
+          disabled={!checks || !isCurrent}
+          title="Later runs are compared with this one"
+          onClick={() => setFindings({ kept: checks ?? null })}
+        >
+          Keep this run
+        </Button>
+      </div>
+      <div className={bench.head}>
+        <SegmentedControl
+          size="xs"
+          aria-label="Which checks"
+          value={shown}
+          onChange={(which) => setFindings({ shown: which as Shown, check: null })}
+          data={[
+            { value: 'failed', label: 'Not met' },
+            { value: 'all', label: 'All' },
+            { value: 'changed', label: 'Changed' },
+          ]}
+        />
+        <TextInput
+          size="xs"
+          w={220}
+          placeholder="Filter"
+          aria-label="Filter the checks"
+          value={filter}
+          onChange={(event) => setFindings({ filter: event.currentTarget.value })}
+        />
+      </div>
+      <div className={isCurrent ? undefined : bench.stale}>
+        <CheckTable rows={rows} chosen={check} changed={shown === 'changed'} />
+      </div>
+      {checks && rows.length === 0 && (
+        <p className={bench.muted}>
+          {filter
+            ? 'No check has all of these words.'
+            : shown === 'changed'
+              ? 'Nothing got worse and nothing better since the run that was kept.'
+              : 'All checks are OK.'}
+        </p>
+      )}
+      {chosen && <CheckCard check={chosen} />}
+    </section>
+  );
+}
+
+function CheckTable({ rows, chosen, changed }: { rows: readonly CheckRow[]; chosen: string | null; changed: boolean }) {
+  const body = useRef<HTMLTableSectionElement>(null);
+  const { from, to, above, below } = useRowWindow(body, rows.length);
+  const figure = (value: number | null, unit: string) =>
+    value === null ? '–' : `${formatNumber(value, 4)}${unit ? `\u2009${unit}` : ''}`;
+  return (
+    <table className={`${bench.table} figures`} aria-label="Checks" aria-rowcount={rows.length}>
+      <thead>
+        <tr>
+          <th>Verdict</th>
+          <th>Subject</th>
+          <th>Check</th>
+          {changed && <th className="number">before</th>}
+          <th className="number">value</th>
+          <th className="number">required</th>
+          <th className="number">margin</th>
+          <th>Condition</th>
+        </tr>
+      </thead>
+      <tbody ref={body}>
+        {above > 0 && <tr style={{ height: above }} aria-hidden />}
+        {rows.slice(from, to).map(({ check, subject, margin, verdict, condition, change, before }) => (
+          <tr
+            key={check.id}
+            data-clickable
+            data-active={check.id === chosen || undefined}
+            tabIndex={0}
+            onClick={() => setFindings({ check: check.id })}
+            onKeyDown={(event) => event.key === 'Enter' && setFindings({ check: check.id })}
+          >
+            <td>
+              <Chip state={tones[check.verdict]}>{changed && change ? `${change}: ${verdict}` : verdict}</Chip>
+            </td>
+            <td>{subject}</td>
+            <td>{check.title}</td>
+            {changed && <td className="number">{figure(before?.value ?? null, '')}</td>}
+            <td className="number">{figure(check.value, check.unit)}</td>
+            <td className="number">{figure(check.bound, '')}</td>
+            <td className="number">{figure(margin, '')}</td>
+            <td>{condition}</td>
+          </tr>
+        ))}
+        {below > 0 && <tr style={{ height: below }} aria-hidden />}
+      </tbody>
+    </table>
+  );
+}
+
+/** What was compared, where, and the calculation behind it. */
+function CheckCard({ check }: { check: Check }) {
+  const network = useProject((state) => state.network);
+  const go = useGoToProblem();
+  const { id, rule, code, message, severity, subject, field, deciding } = check;
+  const working = useCore(`working ${id}`, (service) => service.checkWorking({ id, rule }));
+  const place = deciding?.place ? network.elements.get(deciding.place) : undefined;
+  return (
+    <article className={bench.card} aria-label={`Check ${check.title}`} style={{ marginTop: 10 }}>
+      <div className={bench.cardBody}>
+        <div className={bench.head}>
+          <h3 className={bench.title}>{check.title}</h3>
+          <span className={bench.spacer} />
+          <Button
+            size="compact-xs"
+            variant="light"
+            onClick={() => go({ severity, code, message, element: subject, field })}
+          >
+            Go there
+          </Button>
+        </div>
+        <p style={{ margin: '0 0 6px', fontSize: 13 }}>{message}</p>
+        {deciding && (
+          <p className={bench.muted} style={{ margin: '0 0 6px' }}>
+            Decided in {conditionOf(network, deciding.condition)?.name ?? 'a condition that is gone'}
+            {deciding.kind && `, ${faultKindTitles[deciding.kind]} fault`}
+            {place && 'name' in place && ` at ${place.name}`}
+          </p>
+        )}
+        {working.value && working.value.sections.length > 0 ? (
+          <div className={working.isCurrent ? undefined : bench.stale}>
+            <WorkingView working={{ ...working.value, omitted: 0 }} />
+          </div>
+        ) : (
+          working.isCurrent && <p className={bench.muted}>There is nothing to calculate here.</p>
+        )}
+      </div>
+    </article>
+  );
+}
