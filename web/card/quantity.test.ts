@@ -7,6 +7,13 @@ const value = (text: string, unit: string) => {
   return parsed.ok ? parsed.value : parsed.message;
 };
 
+describe('metres and thousandths', () => {
+  it('800 m in kilometres are metres; a bare m elsewhere is a prefix', () => {
+    expect(parseQuantity('800 m', 'km')).toEqual({ ok: true, value: 0.8 });
+    expect(parseQuantity('800m', 's')).toEqual({ ok: true, value: 0.8 });
+  });
+});
+
 describe('what people type', () => {
   it.each([
     ['11', 'kV', 11],

@@ -62,6 +62,8 @@ export function parseQuantity(text: string, unit: string): ParsedQuantity {
   const typed = match[2];
   if (typed === '' || typed === unit) return { ok: true, value };
   const wanted = splitUnit(unit);
+  // Metres in a field of kilometres, not thousandths of one.
+  if (wanted && typed === wanted.base) return { ok: true, value: clean(value / wanted.factor) };
   if (typed in prefixes && wanted) return { ok: true, value: clean((value * prefixes[typed]) / wanted.factor) };
   const given = splitUnit(typed);
   if (given && wanted && given.base === wanted.base)

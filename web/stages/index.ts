@@ -6,9 +6,11 @@ import { findingsStage } from './findings/stage';
 import { gradingStage } from './grading/stage';
 import { networkStage } from './network/stage';
 import { sheetsStage } from './sheets/stage';
+import { tablesStage } from './tables/stage';
 
 export const stages: readonly Stage[] = [
   networkStage,
+  tablesStage,
   conditionsStage,
   faultsStage,
   gradingStage,

@@ -224,7 +224,9 @@ function CausesCard({ name }: { name: string }) {
                 ? 'Nothing that currents depend on differs.'
                 : value.sampled
                   ? `Each change by itself, averaged over ${value.orders} of the orders in which they can come.`
-                  : `Each change by itself, averaged over all ${value.orders} orders in which they can come.`}
+                  : value.causes.length === 1
+                    ? 'One change makes all of it.'
+                    : `Each change by itself, averaged over all ${value.orders} orders in which they can come.`}
             </p>
           </div>
         )}

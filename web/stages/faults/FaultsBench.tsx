@@ -99,27 +99,34 @@ export function FaultsBench() {
         >
           Compare
         </Button>
-        <CopyButton value={tableText(rows, columns, condition.name, 'tab')}>
-          {({ copied, copy }) => (
-            <Tooltip label={copied ? 'Copied' : 'Copy the table'} openDelay={300}>
-              <ActionIcon variant="default" size={24} aria-label="Copy the table" onClick={copy}>
-                {copied ? <IconCheck size={14} /> : <IconCopy size={14} />}
+        {!against && (
+          <>
+            <CopyButton value={tableText(rows, columns, condition.name, 'tab')}>
+              {({ copied, copy }) => (
+                <Tooltip label={copied ? 'Copied' : 'Copy the table'} openDelay={300}>
+                  <ActionIcon variant="default" size={24} aria-label="Copy the table" onClick={copy}>
+                    {copied ? <IconCheck size={14} /> : <IconCopy size={14} />}
+                  </ActionIcon>
+                </Tooltip>
+              )}
+            </CopyButton>
+            <Tooltip label="Save as CSV" openDelay={300}>
+              <ActionIcon
+                variant="default"
+                size={24}
+                aria-label="Save as CSV"
+                onClick={() =>
+                  saveText(
+                    `faults ${setup.kind} ${condition.name}.csv`,
+                    tableText(rows, columns, condition.name, 'csv'),
+                  )
+                }
+              >
+                <IconDownload size={14} />
               </ActionIcon>
             </Tooltip>
-          )}
-        </CopyButton>
-        <Tooltip label="Save as CSV" openDelay={300}>
-          <ActionIcon
-            variant="default"
-            size={24}
-            aria-label="Save as CSV"
-            onClick={() =>
-              saveText(`faults ${setup.kind} ${condition.name}.csv`, tableText(rows, columns, condition.name, 'csv'))
-            }
-          >
-            <IconDownload size={14} />
-          </ActionIcon>
-        </Tooltip>
+          </>
+        )}
       </div>
       {open && <SetupPanel />}
       {against && <ComparePanel />}

@@ -94,14 +94,15 @@ export const signedPercent = (percent: number | null): string =>
   percent === null ? '–' : `${percent < 0 ? '−' : '+'}${formatNumber(Math.abs(percent), 3)} %`;
 
 /** Differences on the drawing. */
-export function differenceTags(rows: readonly BusDifference[], active: ElementId | null): Map<ElementId, BusTag> {
+export function differenceTags(rows: readonly BusDifference[]): Map<ElementId, BusTag> {
   return new Map(
     rows.map(({ bus, name, beforeA, afterA, percent }) => [
       bus,
       {
         lines: [signedPercent(percent)],
         title: `${name}: ${kilo(beforeA)} → ${kilo(afterA)} kA`,
-        active: bus === active,
+        // The one looked into is selected on the drawing.
+        active: false,
       },
     ]),
   );

@@ -60,10 +60,8 @@ export function useFaultOverlay(wanted: boolean): Overlay {
   const rows = table.value?.rows;
   const { isCurrent } = table;
   const compared = useComparison();
-  const comparedBus = useFaultsState((state) => state.comparedBus);
   return useMemo(() => {
-    if (wanted && stage === 'faults' && compared.value)
-      return { ...noOverlay, tags: differenceTags(compared.value, comparedBus) };
+    if (wanted && stage === 'faults' && compared.value) return { ...noOverlay, tags: differenceTags(compared.value) };
     if (!wanted || !rows) return noOverlay;
     const tags = new Map<ElementId, BusTag>();
     for (const row of rows)
@@ -75,7 +73,7 @@ export function useFaultOverlay(wanted: boolean): Overlay {
         flows.set(flow.element, { text: formatCurrent(flow.currentA, 3), leavesAt: flow.leavesAt });
     const marks = place && place.at !== 'terminal' ? new Map([[place.element, 'fail']]) : noOverlay.marks;
     return { ...noOverlay, tags, flows, marks };
-  }, [wanted, stage, rows, isCurrent, detail.value, place, network, compared.value, comparedBus]);
+  }, [wanted, stage, rows, isCurrent, detail.value, place, network, compared.value]);
 }
 
 /** Currents stand at branches, sources and couplers; at every breaker and CT of the same run they would only repeat. */

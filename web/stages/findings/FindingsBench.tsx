@@ -5,7 +5,7 @@ import { Button, Progress, SegmentedControl, TextInput } from '@mantine/core';
 import { faultKindTitles } from '@mesura/core/faults/kinds';
 import type { Check } from '@mesura/core/checks/check';
 import { conditionOf } from '@mesura/core/model/state';
-import { formatNumber } from '../../card/quantity';
+import { formatNumber, plainNumber } from '../../card/quantity';
 import { useRowWindow } from '../../card/useRowWindow';
 import { Chip } from '../../desk/Chip';
 import { useChecks, useGoToProblem } from '../../desk/findings';
@@ -132,7 +132,7 @@ function CheckTable({ rows, chosen, changed }: { rows: readonly CheckRow[]; chos
             <td>{check.title}</td>
             {changed && <td className="number">{figure(before?.value ?? null, '')}</td>}
             <td className="number">{figure(check.value, check.unit)}</td>
-            <td className="number">{figure(check.bound, '')}</td>
+            <td className="number">{check.bound === null ? '–' : plainNumber(Number(check.bound.toPrecision(4)))}</td>
             <td className="number">{figure(margin, '')}</td>
             <td>{condition}</td>
           </tr>
