@@ -20,6 +20,7 @@ const coreOrder = [
   'protection',
   'grading',
   'checks',
+  'equipment',
   'sheets',
   'formats',
 ];

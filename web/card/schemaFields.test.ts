@@ -8,7 +8,10 @@ import { commonValue, confirmed, formSections, isShown, validate, valueAt, withV
 
 const samples = (Object.keys(kinds) as ElementKind[])
   .filter(
-    (kind) => !['connection', 'gradingChart', 'tower', 'lineCoupling', 'textNote', 'panel', 'page'].includes(kind),
+    (kind) =>
+      !['connection', 'libraryEntry', 'gradingChart', 'tower', 'lineCoupling', 'textNote', 'panel', 'page'].includes(
+        kind,
+      ),
   )
   .map((kind) => {
     if (kind === 'projectSettings') return defaultSettings;

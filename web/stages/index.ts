@@ -1,6 +1,7 @@
 /** The stages in the order of the work. A new one is a folder with its descriptor and a line here. */
 import { registerStages, type Stage } from '../desk/stage';
 import { conditionsStage } from './conditions/stage';
+import { equipmentStage } from './equipment/stage';
 import { faultsStage } from './faults/stage';
 import { findingsStage } from './findings/stage';
 import { gradingStage } from './grading/stage';
@@ -11,6 +12,7 @@ import { tablesStage } from './tables/stage';
 export const stages: readonly Stage[] = [
   networkStage,
   tablesStage,
+  equipmentStage,
   conditionsStage,
   faultsStage,
   gradingStage,

@@ -20,6 +20,7 @@ import type { GradingPair } from '@mesura/core/model/protection';
 import { deviceOf, devicesOf } from '@mesura/core/protection/device';
 import type { Section } from '@mesura/core/working/trace';
 import { sheetContent, type SheetContent } from '@mesura/core/sheets/sheet';
+import { demandsAt, type Demands } from '@mesura/core/equipment/fit';
 import { maximumSources } from '@mesura/core/model/condition';
 import { conditionOf } from '@mesura/core/model/state';
 import { causesBetween } from '@mesura/core/studies/between';
@@ -142,6 +143,12 @@ export class CoreService {
   checkWorking(check: Pick<Check, 'id' | 'rule'>): { title: string; sections: readonly Section[] } | null {
     const { studies } = this.engine;
     return workingOf(studies, studies.conditions, check);
+  }
+
+  /** What the place of an element asks of equipment, over all conditions. */
+  demands(id: ElementId): Demands | null {
+    const { studies } = this.engine;
+    return demandsAt(studies, studies.conditions, id);
   }
 
   /** Keeps a version of the project for comparisons, until another project is loaded. */

@@ -24,13 +24,15 @@ const windings = (ratedMva: number, ukPercent: number) => ({
   r0OverR1: null,
 });
 
-type Common = 'id' | 'name' | 'kind' | 'x' | 'y' | 'turn' | 'note' | 'mirrored' | 'page' | 'pinned' | 'assumed';
+type Common =
+  'id' | 'name' | 'kind' | 'x' | 'y' | 'turn' | 'note' | 'mirrored' | 'page' | 'pinned' | 'assumed' | 'entry';
 type Data<K extends ElementKind> = Omit<ElementOf<K>, Common>;
 type Undrawn =
   | 'connection'
   | 'projectSettings'
   | 'gradingChart'
   | 'condition'
+  | 'libraryEntry'
   | 'tower'
   | 'lineCoupling'
   | 'textNote'
@@ -39,7 +41,15 @@ type Undrawn =
 
 const data: { [K in Exclude<ElementKind, Undrawn>]: Data<K> } = {
   bus: { nominalKv: 11, length: 200 },
-  switch: { type: 'breaker', closed: true, ratedA: null, breakingKa: null, openingTimeS: 0.06, functions: [] },
+  switch: {
+    type: 'breaker',
+    closed: true,
+    ratedKv: null,
+    ratedA: null,
+    breakingKa: null,
+    openingTimeS: 0.06,
+    functions: [],
+  },
   voltageTransformer: { primaryKv: 11, secondaryV: 110, accuracy: '0.5/3P' },
   currentTransformer: { primaryA: 400, secondaryA: 1, accuracy: '5P20' },
   networkFeeder: {

@@ -9,6 +9,7 @@ import {
   transformerSchema,
 } from './branches';
 import { conditionSchema } from './condition';
+import { libraryEntrySchema } from './library';
 import { pageSchema, panelSchema, textNoteSchema } from './sheet';
 import { choice, elementIdSchema, quantity, withDefault, type ElementId } from './fields';
 import { gradingChartSchema, relaySchema } from './protection';
@@ -83,6 +84,7 @@ const elementUnion = z.discriminatedUnion('kind', [
   relaySchema,
   gradingChartSchema,
   conditionSchema,
+  libraryEntrySchema,
   textNoteSchema,
   panelSchema,
   pageSchema,
@@ -126,6 +128,7 @@ export const kinds: Readonly<Record<ElementKind, { title: string; terminals: num
   relay: { title: 'Relay', terminals: 0 },
   gradingChart: { title: 'Grading chart', terminals: 0 },
   condition: { title: 'Condition', terminals: 0 },
+  libraryEntry: { title: 'Type', terminals: 0 },
   textNote: { title: 'Note', terminals: 0 },
   panel: { title: 'Panel', terminals: 0 },
   page: { title: 'Page', terminals: 0 },

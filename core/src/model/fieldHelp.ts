@@ -134,6 +134,8 @@ const help: Readonly<Record<string, string>> = {
     'How far the exciter can go, and whether it is fed from the terminals, which a near fault takes away: data sheet of the exciter.',
   'condition.sources':
     'Fault levels of the feeders, the voltage factor, and which machines run unless the condition says otherwise.',
+  'switch.ratedKv':
+    'Rated voltage on the nameplate, the highest of the network that it may stand in (IEC 62271-1, 5.2).',
   '*.runsAtMinimum':
     'Whether it is in service in the case with the fewest sources, which decides the smallest fault currents.',
   '*.operation.holds': 'In the load flow: a fixed reactive power, or the voltage at its terminals.',

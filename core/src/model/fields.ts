@@ -133,6 +133,8 @@ export const placed = {
   mirrored: z.boolean().optional(),
   /** Page of the drawing it stands on; none: the first. */
   page: reference(['page'], 'field').optional(),
+  /** Type of the library that its values come from; values of its own stand above those of the type. */
+  entry: z.string().min(1).max(64).optional(),
   /** Automatic layout leaves it where it stands. */
   pinned: z.boolean().optional(),
   /** Paths of the fields whose value the program assumed and nobody has confirmed. */

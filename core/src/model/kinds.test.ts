@@ -15,6 +15,7 @@ const undrawn: readonly ElementKind[] = [
   'projectSettings',
   'gradingChart',
   'condition',
+  'libraryEntry',
   'tower',
   'lineCoupling',
   'textNote',

@@ -23,6 +23,7 @@ export const switchSchema = z.object({
   ...placed,
   type: choice('Type', switchTypes),
   closed: z.boolean().meta({ title: 'Closed' }),
+  ratedKv: withDefault(optionalQuantity('Rated voltage', 'kV', { above: 0, max: 1500 }, { symbol: 'Ur' }), null),
   ratedA: optionalQuantity('Rated current', 'A', { above: 0 }),
   breakingKa: withDefault(
     optionalQuantity(

@@ -233,7 +233,7 @@ function nominalLevels(network: Network, nodeAt: NodeAt, busesOf: readonly Bus[]
       } else if (element.kind === 'powerStationUnit') {
         suggest(element.id, 0, element.transformer.hvKv);
         suggest(element.id, 1, element.generator.ratedKv);
-      } else if ('ratedKv' in element) suggest(element.id, 0, element.ratedKv);
+      } else if ('ratedKv' in element && element.kind !== 'switch') suggest(element.id, 0, element.ratedKv);
   }
   return { levels, problems };
 }

@@ -6,6 +6,7 @@ const silent: ReadonlySet<ElementKind> = new Set<ElementKind>([
   'relay',
   'gradingChart',
   'condition',
+  'libraryEntry',
   'textNote',
   'panel',
   'page',
@@ -21,6 +22,7 @@ const silentFields: ReadonlySet<string> = new Set([
   'pinned',
   'note',
   'assumed',
+  'entry',
   'length',
   'at',
 ]);

@@ -14,6 +14,7 @@ import { useCondition } from '../../desk/condition';
 import { useElement, useProject } from '../../project/ProjectContext';
 import { ElementForm } from '../../card/ElementForm';
 import { formatNumber } from '../../card/quantity';
+import { saveText } from '../../card/saveText';
 import { ComparePanel, firstAgainst } from './ComparePanel';
 import { Contributions } from './Contributions';
 import { FaultTable } from './FaultTable';
@@ -186,13 +187,6 @@ function StudyProblems({ problems, rows }: { problems: readonly Problem[]; rows:
         </button>
       </p>
     ));
-}
-
-function saveText(name: string, text: string): void {
-  const url = URL.createObjectURL(new Blob([text], { type: 'text/csv;charset=utf-8' }));
-  const link = Object.assign(document.createElement('a'), { href: url, download: name });
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(url), 10000);
 }
 
 function FaultCard({ rows }: { rows: readonly FaultRow[] }) {

@@ -18,6 +18,7 @@ const unlisted: readonly ElementKind[] = [
   'textNote',
   'gradingChart',
   'condition',
+  'libraryEntry',
   'page',
 ];
 

@@ -42,6 +42,19 @@ export const ratedVoltageRule = dataRule({
       'seriesReactor',
     ] as const)
       for (const each of ofKind(network, kind)) compare(each, 0, each.ratedKv, 'ratedKv');
+    // Switchgear may stand in any network up to its rated voltage.
+    for (const each of ofKind(network, 'switch')) {
+      const node = topology.nodeAt(each.id, 0);
+      const level = node === undefined ? null : topology.nodes[node].nominalKv;
+      if (each.ratedKv !== null && level !== null && each.ratedKv < level)
+        problems.push({
+          severity: 'error',
+          code: 'voltage.rated',
+          message: `${each.name}: rated voltage ${each.ratedKv} kV is below the network's ${level} kV`,
+          element: each.id,
+          field: 'ratedKv',
+        });
+    }
     for (const each of ofKind(network, 'voltageTransformer')) compare(each, 0, each.primaryKv, 'primaryKv');
     return problems;
   },

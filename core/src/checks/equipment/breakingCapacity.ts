@@ -20,7 +20,7 @@ interface Largest {
 }
 
 /** On either side of the device, in every condition. */
-function largestAt({ studies, conditions }: Context, device: Switch): Largest | null {
+export function largestBreaking({ studies, conditions }: Context, device: Switch): Largest | null {
   let best: Largest | null = null;
   for (const { id } of conditions) {
     const study = studies.iec60909({ condition: id });
@@ -45,7 +45,7 @@ export const breakingCapacityRule = checkRule<Switch>({
       .map((device): Subject<Switch> => ({ key: device.id, value: device, on: [device] })),
   test(context, device, trace): Check[] {
     const breakingKa = device.breakingKa!;
-    const largest = largestAt(context, device);
+    const largest = largestBreaking(context, device);
     if (!largest) return [];
     const rating = given('Isc', breakingKa, 'kA', device.id, 'breakingKa');
     trace.section(device.name, device.id);

@@ -3,7 +3,7 @@ import { nameOf, type ElementOf } from '../../model/element';
 import { ofKind } from '../../model/network';
 import { nextPrimaryA, nextRatedCurrentA } from '../../model/standardSizes';
 import { checkRule, digits, type Check, type Subject } from '../check';
-import { ratedCurrentOf, runOf } from './runs';
+import { ratedCurrentOf, runOf } from '../runs';
 
 type Device = ElementOf<'switch'> | ElementOf<'currentTransformer'>;
 

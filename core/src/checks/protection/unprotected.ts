@@ -4,7 +4,7 @@ import type { ElementId } from '../../model/fields';
 import { ofKind } from '../../model/network';
 import { devicesOf } from '../../protection/device';
 import { dataRule, listed, wholeNetwork } from '../check';
-import { runOf } from '../equipment/runs';
+import { runOf } from '../runs';
 
 type Switch = ElementOf<'switch'>;
 

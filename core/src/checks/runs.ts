@@ -1,8 +1,8 @@
 /** Runs of symbols without impedance, and the rated currents of what hangs on them. */
-import { connectionsAt } from '../../drawing/splice';
-import type { Element, ElementOf } from '../../model/element';
-import type { ElementId } from '../../model/fields';
-import type { Network } from '../../model/network';
+import { connectionsAt } from '../drawing/splice';
+import type { Element, ElementOf } from '../model/element';
+import type { ElementId } from '../model/fields';
+import type { Network } from '../model/network';
 
 export interface Run {
   /** Switches and current transformers of the run. */

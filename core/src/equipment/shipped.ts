@@ -1,0 +1,8 @@
+/** Everything that ships with the program. */
+import type { LibraryEntry } from './entry';
+import { lines } from './library/lines';
+import { machines } from './library/machines';
+import { switchgear } from './library/switchgear';
+import { transformers } from './library/transformers';
+
+export const shippedLibrary: readonly LibraryEntry[] = [...lines, ...transformers, ...switchgear, ...machines];

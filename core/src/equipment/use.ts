@@ -1,0 +1,68 @@
+/** Elements of a type: taking its values, and where an element differs from its type. */
+import { elementSchemas, type Element, type ElementKind } from '../model/element';
+import type { ElementId } from '../model/fields';
+import type { LibraryEntryElement, LibraryKind } from '../model/library';
+import { find, ofKind, type Network } from '../model/network';
+import { ownEntry, type LibraryEntry } from './entry';
+import { shippedLibrary } from './shipped';
+
+/** All types of a kind: those of the project first. */
+export const entriesFor = (network: Network, kind: ElementKind): LibraryEntry[] =>
+  [...ofKind(network, 'libraryEntry').map(ownEntry), ...shippedLibrary].filter((entry) => entry.for === kind);
+
+export function entryNamed(network: Network, id: string): LibraryEntry | undefined {
+  const own = find(network, 'libraryEntry', id as ElementId);
+  return own ? ownEntry(own) : shippedLibrary.find((entry) => entry.id === id);
+}
+
+/** The element with a type's values; confirmed, as far as the type has them. Null when the type is one of another kind or does not fit the schema. */
+export function withEntry<E extends Element>(element: E, entry: LibraryEntry): E | null {
+  if (entry.for !== element.kind) return null;
+  const paths = Object.keys(entry.data);
+  const assumed =
+    'assumed' in element
+      ? element.assumed?.filter((path) => !paths.some((each) => path === each || path.startsWith(`${each}.`)))
+      : undefined;
+  const changed = { ...element, ...entry.data, entry: entry.id, assumed: assumed?.length ? assumed : undefined };
+  const parsed = elementSchemas[element.kind].safeParse(JSON.parse(JSON.stringify(changed)));
+  return parsed.success ? (parsed.data as E) : null;
+}
+
+export interface Override {
+  readonly path: string;
+  readonly ofType: unknown;
+  readonly here: unknown;
+}
+
+/** Values that an element has of its own, though its type says otherwise. */
+export function overridesOf(element: Element, entry: LibraryEntry): Override[] {
+  const found: Override[] = [];
+  const compare = (path: string, ofType: unknown, here: unknown) => {
+    if (typeof ofType === 'object' && ofType !== null)
+      for (const [key, value] of Object.entries(ofType))
+        compare(`${path}.${key}`, value, (here as Record<string, unknown> | null | undefined)?.[key]);
+    else if (ofType !== here) found.push({ path, ofType, here });
+  };
+  for (const [path, value] of Object.entries(entry.data))
+    compare(path, value, (element as unknown as Record<string, unknown>)[path]);
+  return found;
+}
+
+/** Fields of a kind that belong to a place, not to a type. */
+const ofPlace = new Set([
+  ...['kind', 'id', 'name', 'note', 'x', 'y', 'turn', 'mirrored', 'page', 'pinned', 'assumed', 'entry', 'closed'],
+  ...['lengthKm', 'circuits', 'tower', 'towerCircuit', 'functions', 'neutral', 'hvNeutral', 'lvNeutral', 'operation'],
+  ...['runsAtMinimum', 'count', 'loadingPercent'],
+]);
+
+/** A type of the project's own made of an element. */
+export const entryFrom = (element: Element, id: ElementId, name: string): LibraryEntryElement => ({
+  kind: 'libraryEntry',
+  id,
+  name,
+  for: element.kind as LibraryKind,
+  source: '',
+  data: Object.fromEntries(
+    Object.entries(element).filter(([key, value]) => !ofPlace.has(key) && value !== undefined),
+  ) as LibraryEntryElement['data'],
+});
