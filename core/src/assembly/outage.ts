@@ -73,10 +73,21 @@ export function withOutage(assembly: Assembly, element: ElementId): Assembly {
     zero: sameShunts(charged, kept) ? updates.zero : buildSequenceNetwork(chargedBy(left.zero, charged)),
     charged,
     bareZero,
-    atFrequency: (ratio, resistances) => {
+    atFrequency: remembered((ratio, resistances) => {
       const whole = assembly.atFrequency(ratio, resistances);
       return updated(whole, element) ?? buildSequenceNetwork(without(whole, element), whole.weight);
-    },
+    }),
+  };
+}
+
+/** Each network at a frequency made once: a table asks for it at every bus. */
+export function remembered(make: Assembly['atFrequency']): Assembly['atFrequency'] {
+  const known = new Map<string, SequenceNetwork>();
+  return (ratio, resistances = 'fictitious') => {
+    const key = `${ratio} ${resistances}`;
+    let network = known.get(key);
+    if (!network) known.set(key, (network = make(ratio, resistances)));
+    return network;
   };
 }
 

@@ -10,9 +10,9 @@ import { columnsOf, textOf, typed, type GridColumn } from '../tables/cells';
 
 /** What matters most of a kind: its columns in the list. */
 const chief: Readonly<Record<LibraryKind, readonly string[]>> = {
-  line: ['type', 'r1OhmPerKm', 'x1OhmPerKm', 'ratedA'],
+  line: ['r1OhmPerKm', 'x1OhmPerKm', 'ratedA'],
   transformer: ['ratedMva', 'hvKv', 'lvKv', 'ukPercent', 'vectorGroup'],
-  switch: ['type', 'ratedKv', 'ratedA', 'breakingKa'],
+  switch: ['ratedKv', 'ratedA', 'breakingKa'],
   currentTransformer: ['primaryA', 'secondaryA', 'accuracy'],
   voltageTransformer: ['primaryKv', 'secondaryV', 'accuracy'],
   asynchronousMotor: ['ratedMw', 'ratedKv', 'efficiencyPercent', 'startingRatio'],
