@@ -9,7 +9,7 @@ import {
   type Iec60909Study,
   type StudyOptions,
 } from '../faults/iec60909/study';
-import { conditionOf, conditionsOf, networkIn, together, type State } from '../model/state';
+import { conditionOf, conditionsOf, inState, networkIn, together, type State } from '../model/state';
 import { faultCaseOf, maximumSources, minimumSources, type Condition } from '../model/condition';
 import type { ElementId } from '../model/fields';
 import type { Network } from '../model/network';
@@ -17,6 +17,8 @@ import { differsElectrically } from './electrical';
 
 /** With more elements changed than these a study is made anew. */
 const mostChanges = 8;
+/** A condition with more elements out than these is assembled. */
+const mostOutages = 4;
 
 interface Made {
   readonly study: Iec60909Study;
@@ -95,9 +97,23 @@ export class Studies {
   private make(state: State, options: StudyOptions): Made {
     const { outage, ...whole } = state;
     if (outage) return { study: outageStudy(this.iec60909(whole, options), outage), asDrawn: false };
+    const byUpdates = this.withoutSome(state, options);
+    if (byUpdates) return { study: byUpdates, asDrawn: false };
     const network = networkIn(this.network, state);
     const faultCase = faultCaseOf(conditionOf(this.network, state.condition)!);
     return { study: iec60909Study(network, faultCase, options), asDrawn: network === this.network };
+  }
+
+  /** A condition that only takes a few elements out, by updates of the network as drawn with the same sources; null for any other. */
+  private withoutSome(state: State, options: StudyOptions): Iec60909Study | null {
+    if (state.openEnd) return null;
+    const own = conditionOf(this.network, state.condition)!;
+    const { out = [], stopped = [], ...rest } = state.alterations ? together(own, state.alterations) : own;
+    const others = [rest.open, rest.closed, rest.earthed, rest.running, rest.taps, rest.voltages];
+    const gone = [...new Set([...out, ...stopped])].filter((id) => this.network.elements.has(id));
+    if (gone.length === 0 || gone.length > mostOutages || others.some((list) => list?.length)) return null;
+    const drawn = own.sources === 'maximum' ? maximumSources : minimumSources;
+    return gone.reduce(outageStudy, this.iec60909(inState(drawn), options));
   }
 
   /** By what the state is, not by what it is called: a condition that changes makes a study of its own. */
