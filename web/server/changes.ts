@@ -14,7 +14,7 @@ import { readBatch, type Batch, type BatchInput, type ReadBatch } from './batch'
 import { pool, transaction } from './database';
 import { notFound, ServiceError } from './errors';
 import { missedBatches, readChanges } from './log';
-import { followModel, modelAt } from './models';
+import { followModel, isAtHand, modelAt } from './models';
 import { projectRow } from './projects';
 
 type Connection = Pick<PoolConnection, 'query'>;
@@ -33,6 +33,12 @@ export const parseBatch = (body: unknown): Batch => acceptedBatch(readBatch(body
 
 export async function storeBatch(projectId: string, input: BatchInput): Promise<Accepted> {
   const batch = { ...input, clients: input.clients ?? [] };
+  // The model is brought up to date before the project is locked: under the lock it is at hand, or a step or two away.
+  if (!isAtHand(projectId))
+    await transaction(async (connection) => {
+      const { revision } = await projectRow(connection, projectId);
+      await modelAt(connection, projectId, revision);
+    });
   const stored = await transaction(async (connection) => {
     const project = await projectRow(connection, projectId, true);
     const { baseRevision, clients } = batch;

@@ -6,6 +6,8 @@ import type { RowDataPacket } from 'mysql2';
 import type { PoolConnection } from 'mysql2/promise';
 import { elementSchema, type Element } from '@mesura/core/model/element';
 import { networkOf, type Network } from '@mesura/core/model/network';
+import { applyStored } from '@mesura/core/model/storedChanges';
+import { readChanges } from './log';
 import { inSlices } from './slices';
 
 type Connection = Pick<PoolConnection, 'query'>;
@@ -22,6 +24,9 @@ const shared = globalThis as typeof globalThis & { mesuraModels?: Map<string, Mo
 const models = (shared.mesuraModels ??= new Map<string, Model>());
 const mostElements = 120_000;
 
+/** Whether some revision of a project is kept: the one wanted is then the same, or a few steps away. */
+export const isAtHand = (projectId: string): boolean => models.has(projectId);
+
 /** The model at the revision that the same transaction has read of the project. */
 export async function modelAt(connection: Connection, projectId: string, revision: number): Promise<Network> {
   const epoch = await epochOf(connection);
@@ -30,9 +35,31 @@ export async function modelAt(connection: Connection, projectId: string, revisio
     keepModel(projectId, known);
     return known.network;
   }
-  const network = networkOf(await readElements(connection, projectId));
+  const ahead = known && known.epoch === epoch ? await followed(connection, projectId, known, revision) : null;
+  const network = ahead ?? networkOf(await readElements(connection, projectId));
   keepModel(projectId, { revision, epoch, network });
   return network;
+}
+
+/** Further behind than these steps a model is read anew. */
+const mostSteps = 200;
+
+/** A model that another process has gone on from: the steps since, read from the log, instead of every element. */
+async function followed(
+  connection: Connection,
+  projectId: string,
+  { revision: from, network }: Model,
+  to: number,
+): Promise<Network | null> {
+  if (to <= from || to - from > mostSteps) return null;
+  const [rows] = await connection.query<RowDataPacket[]>(
+    'SELECT forward FROM changes WHERE project_id = ? AND revision > ? AND revision <= ? ORDER BY revision',
+    [projectId, from, to],
+  );
+  if (rows.length !== to - from) return null;
+  let elements: Network['elements'] = network.elements;
+  for (const row of rows) elements = applyStored(elements, readChanges(row.forward));
+  return { elements };
 }
 
 /** After a batch was stored, and its transaction is done. */
