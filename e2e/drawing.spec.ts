@@ -151,7 +151,7 @@ test('by keyboard alone: find an element, change it, go to its fault level', asy
   await page.keyboard.press('Enter');
   await page.keyboard.press('Escape');
   await uk.blur();
-  await page.keyboard.press('2');
+  await page.keyboard.press('5');
   await expect.poll(() => faultLevel(page, 'BRA 0.4')).toBeGreaterThan(40);
   await page.getByRole('row', { name: /^BRA 0.4 / }).focus();
   await page.keyboard.press('Enter');
@@ -176,7 +176,7 @@ test('grading by keyboard: a grip steps as the device does; a proposal is taken 
   const field = page.getByRole('textbox', { name: '51 time multiplier' });
   await field.fill('0.123');
   await field.press('Enter');
-  await expect(page.getByText('The device has steps of 0.01; next is 0.12.')).toBeVisible();
+  await expect(page.getByText('Not an available setting (steps of 0.01); nearest 0.12.')).toBeVisible();
 });
 
 test('a device is put on a chart by clicking it on the drawing', async ({ page, request }) => {

@@ -13,8 +13,9 @@ export function useClipboard(editable: boolean): void {
   const store = useProjectStore();
   useEffect(() => {
     const copy = (event: ClipboardEvent) => {
-      // Text that is marked on the page is copied as text.
-      if (isTyping() || !event.clipboardData || String(window.getSelection() ?? '') !== '') return;
+      // Text that is marked on the page is copied as text, and a bench may have answered already.
+      if (event.defaultPrevented || isTyping() || !event.clipboardData || String(window.getSelection() ?? '') !== '')
+        return;
       const text = copied(store);
       if (text === null) return;
       event.clipboardData.setData('text/plain', text);
@@ -22,7 +23,7 @@ export function useClipboard(editable: boolean): void {
       if (event.type === 'cut' && editable) removeSelected(store);
     };
     const paste = (event: ClipboardEvent) => {
-      if (isTyping() || !editable || !event.clipboardData) return;
+      if (event.defaultPrevented || isTyping() || !editable || !event.clipboardData) return;
       const text = event.clipboardData.getData('text/plain');
       if (!text.includes('mesura-fragment')) return;
       event.preventDefault();

@@ -251,6 +251,7 @@ function Grid({
       tabIndex={0}
       onKeyDown={onKeyDown}
       onCopy={onCopy}
+      onCut={onCopy}
       onPaste={onPaste}
     >
       <table className={classes.grid}>
