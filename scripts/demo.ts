@@ -8,7 +8,7 @@ import type { FamilyId, FunctionOf } from '../core/src/protection/schemas';
 import { currentInput, tripCircuit } from '../core/src/model/protection';
 import type { FunctionCode, OvercurrentFunction } from '../core/src/protection/overcurrent/schema';
 import { genericRelays, newFunction } from '../core/src/protection/overcurrent/library';
-import { terminalsOf } from '../core/src/drawing/terminals';
+import { terminalsOf } from '../core/src/drawing/shape/terminals';
 
 const elements: Element[] = [{ ...defaultSettings, owner: 'Sorrel Island Power & Water' }];
 const overhead132 = {

@@ -3,7 +3,7 @@ import type { FaultQuery, PlaceQuery, StudyQuery } from '@mesura/core/studies/en
 import { methods } from '@mesura/core/studies/engine';
 import { peakMethods } from '@mesura/core/faults/iec60909/peak';
 import { faultKinds, solidFault, type FaultKind, type Phase } from '@mesura/core/faults/kinds';
-import type { Disturbance, Place } from '@mesura/core/faults/solve';
+import type { Disturbance, Place } from '@mesura/core/faults/solution/solve';
 import type { Complex } from '@mesura/core/linear/complex';
 import { nameOf, type Element, type ElementKind } from '@mesura/core/model/element';
 import { faultCaseOf, outageKinds, type Condition } from '@mesura/core/model/condition';

@@ -14,7 +14,7 @@ export { toPhases, type PhaseCurrents } from './sequence/components';
 export { iec60909Study, faultAt, type Fault, type Iec60909Study } from './faults/iec60909/study';
 export { contributions, elementFlows, type Contribution, type ElementFlow } from './faults/iec60909/contributions';
 export { faultWorking } from './faults/iec60909/working';
-export type { Working } from './faults/elementSections';
+export type { Working } from './faults/solution/elementSections';
 export {
   FaultEngine,
   type FaultRow,

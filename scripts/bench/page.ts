@@ -1,7 +1,7 @@
 /** Runs in the page: asks the worker as the desk does, and leaves the figures where the runner finds them. */
 import { proxy, wrap } from 'comlink';
 import { solidFault } from '@mesura/core/faults/kinds';
-import { rowsOf } from '@mesura/core/faults/packed';
+import { rowsOf } from '@mesura/core/faults/answers/packed';
 import { maximumSources } from '@mesura/core/model/condition';
 import type { Element } from '@mesura/core/model/element';
 import { mesh, meshElements } from '../../core/src/test/meshNetwork';

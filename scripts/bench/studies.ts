@@ -4,9 +4,9 @@ import { iec60909Study, terminalPlace } from '../../core/src/faults/iec60909/stu
 import { voltageFactor } from '../../core/src/faults/iec60909/voltageFactor';
 import { faultKinds, solidFault } from '../../core/src/faults/kinds';
 import { maximumSources } from '../../core/src/model/condition';
-import type { PackedRows } from '../../core/src/faults/packed';
-import type { Place } from '../../core/src/faults/solve';
-import { sweep } from '../../core/src/faults/sweep';
+import type { PackedRows } from '../../core/src/faults/answers/packed';
+import type { Place } from '../../core/src/faults/solution/solve';
+import { sweep } from '../../core/src/faults/answers/sweep';
 import { loadFlow } from '../../core/src/flow/loadFlow';
 import { peakFrequencyRatio } from '../../core/src/faults/iec60909/peak';
 import type { Element } from '../../core/src/model/element';

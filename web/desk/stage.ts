@@ -2,7 +2,7 @@
 import type { ComponentType } from 'react';
 import type { Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
-import type { Overlay } from '../diagram/overlay';
+import type { Overlay } from '../diagram/picture/overlay';
 import type { ProjectStore } from '../project/store';
 import type { Action } from './actions';
 

@@ -3,7 +3,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState, type MouseEvent as ReactMouseEvent } from 'react';
 import { ConnectionLineType, ConnectionMode, ReactFlow, useReactFlow, useStoreApi } from '@xyflow/react';
 import { useComputedColorScheme } from '@mantine/core';
-import { boxOf, contains, grid, hull, isPlaced, snapToGrid, type Box } from '@mesura/core/drawing/shapes';
+import { boxOf, contains, grid, hull, isPlaced, snapToGrid, type Box } from '@mesura/core/drawing/shape/shapes';
 import type { Condition } from '@mesura/core/model/condition';
 import { drawnIn } from '@mesura/core/model/conditionEdit';
 import type { ElementId } from '@mesura/core/model/fields';
@@ -14,21 +14,21 @@ import { useFindings } from '../desk/findings';
 import { toData } from '../desk/typing';
 import { useProject, useProjectStore } from '../project/ProjectContext';
 import { dark, levelColor, light } from '../theme/tokens';
-import { ArrangeOffer } from './ArrangeOffer';
-import { DrawingHint } from './DrawingHint';
-import { Easel } from './easel';
-import { joinThem, pasteAt, placeSymbol } from './edit';
-import { beginFeeder } from './feeder';
-import { ElementNode, HandsContext, type ElementNodeType } from './ElementNode';
+import { ArrangeOffer } from './around/ArrangeOffer';
+import { DrawingHint } from './around/DrawingHint';
+import { Easel } from './picture/easel';
+import { joinThem, pasteAt, placeSymbol } from './hands/edit';
+import { beginFeeder } from './tools/feeder';
+import { ElementNode, HandsContext, type ElementNodeType } from './hands/ElementNode';
 import { idle, restoreLayers, useDrawing, type View } from './drawingState';
-import { mostReady, NodeCache, nodesOf } from './flow';
-import type { Overlay } from './overlay';
-import { linkBox, type Marks } from './figures';
-import { Painting, type Pens } from './strokes';
-import { OverviewMap } from './OverviewMap';
-import { PageTabs } from './PageTabs';
-import { Palette, ViewButtons } from './Palette';
-import { SelectionTools } from './SelectionTools';
+import { mostReady, NodeCache, nodesOf } from './picture/flow';
+import type { Overlay } from './picture/overlay';
+import { linkBox, type Marks } from './picture/figures';
+import { Painting, type Pens } from './picture/strokes';
+import { OverviewMap } from './around/OverviewMap';
+import { PageTabs } from './around/PageTabs';
+import { Palette, ViewButtons } from './around/Palette';
+import { SelectionTools } from './around/SelectionTools';
 import {
   clearing,
   draftEnd,
@@ -40,12 +40,12 @@ import {
   SceneKeeper,
   withDraft,
   worstOf,
-} from './shown';
-import { useClipboard } from './useClipboard';
-import { useConnecting } from './useConnecting';
-import { useDragging } from './useDragging';
-import { useMarquee } from './useMarquee';
-import { useModeKeys } from './useModeKeys';
+} from './picture/shown';
+import { useClipboard } from './hands/useClipboard';
+import { useConnecting } from './hands/useConnecting';
+import { useDragging } from './hands/useDragging';
+import { useMarquee } from './hands/useMarquee';
+import { useModeKeys } from './hands/useModeKeys';
 import classes from './diagram.module.css';
 
 const nodeTypes = { element: ElementNode };

@@ -1,12 +1,12 @@
 /** What the hand is doing on the drawing, and how it is looked at. Not part of the project. */
 import { create } from 'zustand';
-import type { ChainStart } from '@mesura/core/drawing/chain';
-import type { Fragment } from '@mesura/core/drawing/fragment';
-import type { Box } from '@mesura/core/drawing/shapes';
-import type { Tool } from '@mesura/core/drawing/tools';
+import type { ChainStart } from '@mesura/core/drawing/feeder/chain';
+import type { Fragment } from '@mesura/core/drawing/parts/fragment';
+import type { Box } from '@mesura/core/drawing/shape/shapes';
+import type { Tool } from '@mesura/core/drawing/shape/tools';
 import type { PanelType } from '@mesura/core/model/sheet';
 import type { ElementId } from '@mesura/core/model/fields';
-import { allLayers, type LayerId, type Layers } from './labelling';
+import { allLayers, type LayerId, type Layers } from './picture/labelling';
 
 /** One thing at a time. */
 export type Mode =

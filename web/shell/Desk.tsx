@@ -6,7 +6,7 @@ import { Group, Panel, Separator } from 'react-resizable-panels';
 import { ReactFlowProvider } from '@xyflow/react';
 import type { ElementId } from '@mesura/core/model/fields';
 import { Diagram } from '../diagram/Diagram';
-import { noOverlay, type Overlay } from '../diagram/overlay';
+import { noOverlay, type Overlay } from '../diagram/picture/overlay';
 import { stages } from '../stages';
 import { useLoaded } from '../project/useLoaded';
 import { ProjectProvider, useProject, useProjectStore } from '../project/ProjectContext';

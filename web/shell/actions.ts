@@ -1,6 +1,6 @@
-import { drawingActions } from '../diagram/actions';
-import { arrangePage } from '../diagram/arrangePage';
-import { addPage } from '../diagram/PageTabs';
+import { drawingActions } from '../diagram/hands/actions';
+import { arrangePage } from '../diagram/hands/arrangePage';
+import { addPage } from '../diagram/around/PageTabs';
 import type { Action } from '../desk/actions';
 import { goTo, useDesk } from '../desk/deskState';
 import { stages } from '../stages';

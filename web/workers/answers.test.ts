@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { FaultEngine } from '@mesura/core/studies/engine';
 import { solidFault } from '@mesura/core/faults/kinds';
-import { rowsOf } from '@mesura/core/faults/packed';
+import { rowsOf } from '@mesura/core/faults/answers/packed';
 import { maximumSources } from '@mesura/core/model/condition';
 import { networkOf } from '@mesura/core/model/network';
 import { bigNetwork } from '../../scripts/bigNetwork';

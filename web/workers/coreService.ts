@@ -9,7 +9,7 @@ import {
   type PlaceQuery,
   type StudyQuery,
 } from '@mesura/core/studies/engine';
-import { buffersOf, type PackedRows } from '@mesura/core/faults/packed';
+import { buffersOf, type PackedRows } from '@mesura/core/faults/answers/packed';
 import { pairStates, type PairState } from '@mesura/core/grading/margin';
 import { deviceFigures, referenceFactor, type DeviceFigures } from '@mesura/core/grading/figures';
 import type { Element } from '@mesura/core/model/element';

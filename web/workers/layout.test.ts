@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { laidOut, layoutGraph } from '@mesura/core/drawing/layout';
-import { makeBoard } from '@mesura/core/drawing/board';
-import { boxOf, isDrawn, overlaps, type Drawn } from '@mesura/core/drawing/shapes';
+import { laidOut, layoutGraph } from '@mesura/core/drawing/order/layout';
+import { makeBoard } from '@mesura/core/drawing/boards/board';
+import { boxOf, isDrawn, overlaps, type Drawn } from '@mesura/core/drawing/shape/shapes';
 import { applyChanges } from '@mesura/core/model/changes';
 import type { Element } from '@mesura/core/model/element';
 import { elementId, type ElementId } from '@mesura/core/model/fields';

@@ -1,6 +1,6 @@
 /** The layered layout (ELK) of a graph: pure data in and out, so that it runs in a worker or in a test. */
 import ELK, { type ElkNode } from 'elkjs/lib/elk.bundled.js';
-import type { LayoutGraph } from '@mesura/core/drawing/layout';
+import type { LayoutGraph } from '@mesura/core/drawing/order/layout';
 import type { ElementId } from '@mesura/core/model/fields';
 
 const options = {

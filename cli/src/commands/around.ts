@@ -1,9 +1,9 @@
 /** `mesura around`: the most and the least that the branches around a fault carry, over kinds of fault and single outages. */
 import { iec60909Study, terminalPlace } from '@mesura/core/faults/iec60909/study';
-import { largestPhase } from '@mesura/core/faults/contributions';
+import { largestPhase } from '@mesura/core/faults/solution/contributions';
 import type { FaultKind } from '@mesura/core/faults/kinds';
-import type { Place } from '@mesura/core/faults/solve';
-import { sweep } from '@mesura/core/faults/sweep';
+import type { Place } from '@mesura/core/faults/solution/solve';
+import { sweep } from '@mesura/core/faults/answers/sweep';
 import { faultCaseOf } from '@mesura/core/model/condition';
 import { networkIn } from '@mesura/core/model/state';
 import { nameOf } from '@mesura/core/model/element';

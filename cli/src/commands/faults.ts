@@ -1,6 +1,6 @@
 /** `mesura faults`: fault currents, one place after another or several faults at once. */
 import { FaultEngine, type FaultDetail, type FaultQuery } from '@mesura/core/studies/engine';
-import type { Disturbance } from '@mesura/core/faults/solve';
+import type { Disturbance } from '@mesura/core/faults/solution/solve';
 import { needsZeroSequence } from '@mesura/core/faults/kinds';
 import { nameOf } from '@mesura/core/model/element';
 import { faultCaseOf } from '@mesura/core/model/condition';

@@ -1,5 +1,5 @@
 /** Runs of symbols without impedance, and the rated currents of what hangs on them. */
-import { connectionsAt } from '../drawing/splice';
+import { connectionsAt } from '../drawing/wires/splice';
 import type { Element, ElementOf } from '../model/element';
 import type { ElementId } from '../model/fields';
 import type { Network } from '../model/network';

@@ -2,7 +2,7 @@
 import type { Fault } from '../faults/iec60909/study';
 import { terminalPlace } from '../faults/iec60909/study';
 import { faultKinds, needsZeroSequence, type FaultKind } from '../faults/kinds';
-import type { Place } from '../faults/solve';
+import type { Place } from '../faults/solution/solve';
 import type { Condition } from '../model/condition';
 import { nameOf } from '../model/element';
 import type { ElementId } from '../model/fields';

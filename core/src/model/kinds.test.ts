@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest';
 import { applyChanges, removalOf } from './changes';
 import { newElement, type PlaceableKind } from './defaults';
-import { terminalsOf } from '../drawing/terminals';
+import { terminalsOf } from '../drawing/shape/terminals';
 import { elementSchema, kinds, type ElementKind } from './element';
 import { elementId } from './fields';
 import { validateNetwork } from './network';

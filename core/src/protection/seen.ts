@@ -1,9 +1,9 @@
 /** What devices see during a fault, by their inputs, as magnitudes in primary amperes. */
 import { magnitude } from '../linear/complex';
-import { largestPhase } from '../faults/contributions';
+import { largestPhase } from '../faults/solution/contributions';
 import type { FaultKind } from '../faults/kinds';
 import type { Fault, Iec60909Study } from '../faults/iec60909/study';
-import type { Place } from '../faults/solve';
+import type { Place } from '../faults/solution/solve';
 import { toPhases, type SequenceCurrents } from '../sequence/components';
 import { look, type Sighting } from '../studies/seen';
 import type { Device } from './device';

@@ -1,7 +1,7 @@
 /** What a device protects: from its own place, on its protected side, to the next nodes beyond the branches there. */
 import type { Iec60909Study } from '../faults/iec60909/study';
 import { terminalPlace } from '../faults/iec60909/study';
-import type { Place } from '../faults/solve';
+import type { Place } from '../faults/solution/solve';
 import type { ElementId } from '../model/fields';
 import { terminalKey } from '../model/topology';
 import { neighboursIn, splitKey } from '../studies/cut';

@@ -1,5 +1,5 @@
 /** What caused the difference of a fault current between two sides: changes of the network and of the condition, one at a time. */
-import type { FaultQuery, PlaceQuery, StudyQuery } from '../faults/query';
+import type { FaultQuery, PlaceQuery, StudyQuery } from '../faults/answers/query';
 import type { Condition } from '../model/condition';
 import { elementId } from '../model/fields';
 import { withElements, type Network } from '../model/network';

@@ -1,5 +1,5 @@
 /** Two conditions, or two states of the project, against each other: fault currents bus by bus. */
-import type { FaultQuery, StudyQuery } from '../faults/query';
+import type { FaultQuery, StudyQuery } from '../faults/answers/query';
 import type { ElementId } from '../model/fields';
 import type { FaultEngine } from './engine';
 

@@ -15,11 +15,11 @@ import { doubtsOf } from '../assembly/doubts';
 import type { FaultCase } from '../sequence/stamp';
 import { noCurrents, toPhases, type SequenceCurrents, type SequenceValues } from '../sequence/components';
 import { c37Study, type C37Study } from '../faults/c37/study';
-import { contributionsOf, elementFlowsOf } from '../faults/contributions';
-import { nodeVoltages, type TerminalCurrents } from '../faults/flows';
+import { contributionsOf, elementFlowsOf } from '../faults/solution/contributions';
+import { nodeVoltages, type TerminalCurrents } from '../faults/solution/flows';
 import { prefaultOf, raisedBy, simultaneousFaults, solvedFlows, type Iec60909Study } from '../faults/iec60909/study';
-import { problem, rowFrom, solveC37, solveIec, solveSuperposed, type More } from '../faults/methodRows';
-import { RowPacker, type PackedRows } from '../faults/packed';
+import { problem, rowFrom, solveC37, solveIec, solveSuperposed, type More } from '../faults/answers/methodRows';
+import { RowPacker, type PackedRows } from '../faults/answers/packed';
 import type {
   StudyQuery,
   FaultQuery,
@@ -29,8 +29,8 @@ import type {
   BusFigures,
   FaultDetail,
   SimultaneousAnswer,
-} from '../faults/query';
-import type { Disturbance, DisturbanceResult, Place } from '../faults/solve';
+} from '../faults/answers/query';
+import type { Disturbance, DisturbanceResult, Place } from '../faults/solution/solve';
 import {
   currentsDuring,
   superpositionFault,
@@ -41,7 +41,7 @@ import {
 
 import { Studies } from './studies';
 
-export * from '../faults/query';
+export * from '../faults/answers/query';
 
 type Prepared =
   | { readonly method: 'iec60909'; readonly study: Iec60909Study }

@@ -12,7 +12,7 @@ import { everyKind } from '../test/everyKind';
 import { throughElement } from '../faults/iec60909/contributions';
 import { faultFlows, iec60909Study, terminalPlace, voltagesDuring, type Iec60909Study } from '../faults/iec60909/study';
 import { faultKinds } from '../faults/kinds';
-import type { Place } from '../faults/solve';
+import type { Place } from '../faults/solution/solve';
 import type { SequenceValues } from '../sequence/components';
 import { cutAt } from './cut';
 import { look } from './seen';

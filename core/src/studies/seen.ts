@@ -12,7 +12,7 @@ import { terminalRow, type SequenceNetwork, type Sparse } from '../assembly/sequ
 import type { Raised } from '../faults/iec60909/converters';
 import { faultAtPlace, prefaultOf, voltagesDuring, type Fault, type Iec60909Study } from '../faults/iec60909/study';
 import { needsZeroSequence, solidFault, type FaultCondition, type FaultKind } from '../faults/kinds';
-import { portAt, sequences, type Place, type Port, type Sequence } from '../faults/solve';
+import { portAt, sequences, type Place, type Port, type Sequence } from '../faults/solution/solve';
 import {
   addComponents,
   noCurrents,

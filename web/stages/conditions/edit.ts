@@ -1,6 +1,6 @@
 /** Changes of conditions, each one undoable step. */
 import { maximumSources, type Condition } from '@mesura/core/model/condition';
-import { FreeNames } from '@mesura/core/drawing/fragment';
+import { FreeNames } from '@mesura/core/drawing/parts/fragment';
 import { conditionsOf } from '@mesura/core/model/state';
 import { useDesk } from '../../desk/deskState';
 import { newId } from '../../project/newId';

@@ -6,7 +6,7 @@ import { conditionChanges } from '@mesura/core/model/conditionEdit';
 import type { Condition } from '@mesura/core/model/condition';
 import type { ElementId } from '@mesura/core/model/fields';
 import { useCondition } from '../../desk/condition';
-import { noOverlay, type Overlay } from '../../diagram/overlay';
+import { noOverlay, type Overlay } from '../../diagram/picture/overlay';
 import { dark, light } from '../../theme/tokens';
 
 /** What a condition changes, marked on the drawing and said beside the symbol. */

@@ -1,7 +1,7 @@
 'use client';
 
 import { Fragment } from 'react';
-import type { Working } from '@mesura/core/faults/elementSections';
+import type { Working } from '@mesura/core/faults/solution/elementSections';
 import type { Part, Quantity, Step } from '@mesura/core/working/trace';
 import { useGoToField } from '../../desk/findings';
 import { formatNumber } from '../../card/quantity';

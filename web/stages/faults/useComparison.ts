@@ -7,7 +7,7 @@ import { busPlace, useFaultsState, type Against } from './state';
 import type { BusDifference } from '@mesura/core/studies/compare';
 import { formatNumber } from '../../card/quantity';
 import { useCondition } from '../../desk/condition';
-import type { BusTag } from '../../diagram/overlay';
+import type { BusTag } from '../../diagram/picture/overlay';
 import { api } from '../../project/api';
 import { useProject } from '../../project/ProjectContext';
 import type { ComparedSide } from '../../workers/coreService';

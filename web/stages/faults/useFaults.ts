@@ -2,10 +2,10 @@
 
 import { useMemo } from 'react';
 import type { FaultRow, Method, PlaceQuery } from '@mesura/core/studies/engine';
-import { rowsOf, type PackedRows } from '@mesura/core/faults/packed';
+import { rowsOf, type PackedRows } from '@mesura/core/faults/answers/packed';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind, type Network } from '@mesura/core/model/network';
-import { noOverlay, type BusTag, type FlowMark, type Overlay } from '../../diagram/overlay';
+import { noOverlay, type BusTag, type FlowMark, type Overlay } from '../../diagram/picture/overlay';
 import { useDesk } from '../../desk/deskState';
 import { useCore } from '../../workers/useCore';
 import { formatCurrent, formatNumber, withUnit } from '../../card/quantity';

@@ -11,7 +11,7 @@ import type { OvercurrentFunction } from '@mesura/core/protection/overcurrent/sc
 import { sheetContent } from '@mesura/core/sheets/sheet';
 import { Studies } from '@mesura/core/studies/studies';
 import { sheetChartSvg } from '../../charts/sheetChart';
-import { rowsOf } from '@mesura/core/faults/packed';
+import { rowsOf } from '@mesura/core/faults/answers/packed';
 import { CoreService } from '../../workers/coreService';
 import { chartCurves, flagsOf, judgePairs, LastAnswers, proposalsFor } from './curves';
 

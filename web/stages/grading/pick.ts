@@ -6,7 +6,7 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { find, ofKind, type Network } from '@mesura/core/model/network';
 import { breakersOf, firstCtOf, type GradingChart } from '@mesura/core/model/protection';
 import { deviceOf, mainInput, type Device } from '@mesura/core/protection/device';
-import { noOverlay, type Overlay } from '../../diagram/overlay';
+import { noOverlay, type Overlay } from '../../diagram/picture/overlay';
 import { useGradingState } from './state';
 import { deviceStyles } from '../../theme/tokens';
 import { useProject, type useProjectStore } from '../../project/ProjectContext';

@@ -2,13 +2,13 @@
 
 import { ActionIcon, Button, Select, Text, Tooltip } from '@mantine/core';
 import { IconUnlink } from '@tabler/icons-react';
-import { connectionsAt } from '@mesura/core/drawing/splice';
-import { isDrawn } from '@mesura/core/drawing/shapes';
+import { connectionsAt } from '@mesura/core/drawing/wires/splice';
+import { isDrawn } from '@mesura/core/drawing/shape/shapes';
 import { kinds, nameOf, type Element, type ElementKind } from '@mesura/core/model/element';
 import type { TextNote } from '@mesura/core/model/sheet';
 import { ElementForm } from '../../card/ElementForm';
 import { LongText } from '../../card/LongText';
-import { ActionKey } from '../../diagram/ActionKey';
+import { ActionKey } from '../../diagram/around/ActionKey';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
 import bench from '../bench.module.css';
 

@@ -1,5 +1,5 @@
 /** Terminals that lead nowhere. */
-import { connectionsAt } from '../../drawing/splice';
+import { connectionsAt } from '../../drawing/wires/splice';
 import { kinds, nameOf, type ElementKind } from '../../model/element';
 import { ofKind } from '../../model/network';
 import type { Problem } from '../../model/problem';

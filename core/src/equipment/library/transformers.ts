@@ -1,5 +1,5 @@
 /** Distribution and power transformers: preferred ratings (IEC 60076-1), least short-circuit impedance (IEC 60076-5, Table 1), typical load losses. */
-import { leastUkPercent } from '../../drawing/typical';
+import { leastUkPercent } from '../../drawing/shape/typical';
 import { shipped, type LibraryEntry } from '../entry';
 
 const fixed = { side: 'none', position: 0, steps: 0, stepPercent: 0, holds: 'nothing', targetPercent: 100 };

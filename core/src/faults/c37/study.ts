@@ -17,7 +17,7 @@ import {
   type SequenceNetwork,
 } from '../../assembly/sequenceNetwork';
 import { mu } from '../iec60909/breaking';
-import { gapProblem } from '../solve';
+import { gapProblem } from '../solution/solve';
 import {
   asymmetry,
   exactPeak,

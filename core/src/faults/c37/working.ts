@@ -3,8 +3,8 @@ import { nameOf } from '../../model/element';
 import type { ElementId } from '../../model/fields';
 import { formula, quantityOf, Trace } from '../../working/trace';
 import { nodeNames } from '../names';
-import { reduceToNode } from '../reduction';
-import { elementSections, type Working } from '../elementSections';
+import { reduceToNode } from '../solution/reduction';
+import { elementSections, type Working } from '../solution/elementSections';
 import type { BreakerClass } from './factors';
 import { c37Networks, type C37Duty, type C37Fault, type C37Study } from './study';
 

@@ -1,7 +1,7 @@
 /** Symmetrical breaking current Ib, also in meshed networks, and the d.c. component. IEC 60909-0:2016, clause 9 and 8.2. */
 import { magnitude, multiply, scale, subtract, type Complex } from '../../linear/complex';
 import { ofKind } from '../../model/network';
-import { portAt } from '../solve';
+import { portAt } from '../solution/solve';
 import { onOwnPaths } from './paths';
 import type { SteadyCurrent } from './steady';
 import { loadingOf, sourceShares, type SourceShare } from './machines';

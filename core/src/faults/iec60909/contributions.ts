@@ -7,8 +7,8 @@ import {
   throughElementOf,
   type Contribution,
   type ElementFlow,
-} from '../contributions';
-import type { TerminalCurrents } from '../flows';
+} from '../solution/contributions';
+import type { TerminalCurrents } from '../solution/flows';
 import { faultFlows, stateOf, type Fault } from './study';
 
 export const contributions = (fault: Fault, flows: TerminalCurrents = faultFlows(fault)): Contribution[] =>

@@ -7,7 +7,7 @@ import type { Element } from '../../model/element';
 import type { Assembly } from '../../assembly/assemble';
 import { portResponse } from '../../assembly/ports';
 import { buildSequenceNetwork, type SequenceNetwork } from '../../assembly/sequenceNetwork';
-import { portAt } from '../solve';
+import { portAt } from '../solution/solve';
 import { convertersOf } from './converters';
 import { onOwnPaths } from './paths';
 import { diesAway, loadingOf, sourceShares, type SourceShare } from './machines';

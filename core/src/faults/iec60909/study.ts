@@ -22,8 +22,8 @@ import { revised } from '../../assembly/revise';
 import { withOutage } from '../../assembly/outage';
 import { toPhases, type PhaseCurrents, type SequenceCurrents, type SequenceValues } from '../../sequence/components';
 import type { FaultCase } from '../../sequence/stamp';
-import { largestPhase, type FaultState } from '../contributions';
-import { nodeVoltages, terminalCurrents, type TerminalCurrents } from '../flows';
+import { largestPhase, type FaultState } from '../solution/contributions';
+import { nodeVoltages, terminalCurrents, type TerminalCurrents } from '../solution/flows';
 import { faultComponents, needsZeroSequence, solidFault, type FaultCondition, type FaultKind } from '../kinds';
 import {
   changesBy,
@@ -38,7 +38,7 @@ import {
   type Sequence,
   type Solution,
   type Solved,
-} from '../solve';
+} from '../solution/solve';
 import { convertersOf, type Converters, type Raised } from './converters';
 import { nodesInsideUnits } from './insideUnit';
 import { kappaOf, peakFrequencyRatio, type PeakMethod } from './peak';

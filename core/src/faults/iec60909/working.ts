@@ -6,12 +6,12 @@ import { unitInjection, valueAt, weigh, type SequenceNetwork } from '../../assem
 import { a, a2 } from '../../sequence/components';
 import { formula, quantityOf, Trace, type Part, type Quantity } from '../../working/trace';
 import { nodeNames, type Names } from '../names';
-import { portAt } from '../solve';
-import { reduceToNode } from '../reduction';
+import { portAt } from '../solution/solve';
+import { reduceToNode } from '../solution/reduction';
 import { faultKindTitles, phasesTitle } from '../kinds';
 import { breakingCurrent } from './breaking';
 import { peakFactorOf, peakFrequencyRatio, peakLimit, peakMethodTitles } from './peak';
-import { carryingElements, elementSections, type Working } from '../elementSections';
+import { carryingElements, elementSections, type Working } from '../solution/elementSections';
 import { faultFlows, stateOf, type Fault } from './study';
 
 /** Writes the working of a fault, element by element where current flows, in the order of their currents. */

@@ -21,9 +21,15 @@ import {
   type SequenceValues,
 } from '../../sequence/components';
 import type { FaultCase } from '../../sequence/stamp';
-import { nodeVoltages, terminalCurrents, type TerminalCurrents } from '../flows';
+import { nodeVoltages, terminalCurrents, type TerminalCurrents } from '../solution/flows';
 import { voltageFactor } from '../iec60909/voltageFactor';
-import { solveDisturbances, type Disturbance, type DisturbanceResult, type Prefault, type Solution } from '../solve';
+import {
+  solveDisturbances,
+  type Disturbance,
+  type DisturbanceResult,
+  type Prefault,
+  type Solution,
+} from '../solution/solve';
 
 export interface SuperpositionStudy {
   readonly flow: LoadFlow;

@@ -9,7 +9,7 @@ import { everyKind, randomFrom } from '../../test/everyKind';
 import { Builder } from '../../test/network';
 import { solvePhases } from '../../test/phaseDomain';
 import { faultedPhases, faultKinds, needsZeroSequence, type Phase } from '../kinds';
-import type { Disturbance } from '../solve';
+import type { Disturbance } from '../solution/solve';
 import { currentsDuring, superpositionFault, superpositionStudy, voltagesDuring } from './study';
 
 describe('superposition', () => {

@@ -3,11 +3,11 @@ import { add, magnitude, multiply, scale, type Complex } from '../../linear/comp
 import { unitInjection, valueAt, type SequenceNetwork } from '../../assembly/sequenceNetwork';
 import { formula, quantityOf, Trace, type Quantity } from '../../working/trace';
 import type { ElementId } from '../../model/fields';
-import { elementSections, type Working } from '../elementSections';
+import { elementSections, type Working } from '../solution/elementSections';
 import { faultKindTitles, type FaultCondition } from '../kinds';
 import { nodeLabel, nodeNames } from '../names';
-import { reduceToNode } from '../reduction';
-import { prefaultAt, portAt, type Place } from '../solve';
+import { reduceToNode } from '../solution/reduction';
+import { prefaultAt, portAt, type Place } from '../solution/solve';
 import type { SuperpositionStudy } from './study';
 
 type ComplexQuantity = Quantity & { readonly value: Complex };

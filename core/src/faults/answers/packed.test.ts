@@ -1,0 +1,56 @@
+import { describe, expect, it } from 'vitest';
+import { maximumSources } from '../../model/condition';
+import { elementId } from '../../model/fields';
+import { ofKind } from '../../model/network';
+import { demoNetwork } from '../../test/demo';
+import { FaultEngine, type PlaceQuery, type StudyQuery } from '../../studies/engine';
+import { faultKinds, solidFault } from '../kinds';
+import { RowPacker, rowsOf } from './packed';
+import { methods } from './query';
+
+const drained = <T>(steps: Generator<number, T>): { value: T; shares: number[] } => {
+  const shares: number[] = [];
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return { value: step.value, shares };
+    shares.push(step.value);
+  }
+};
+
+describe('packed rows', () => {
+  const network = demoNetwork();
+  const engine = new FaultEngine(network);
+  const line = ofKind(network, 'line')[0];
+  const places: PlaceQuery[] = [
+    ...engine.buses(),
+    { at: 'line', element: line.id, fraction: 0.3 },
+    { at: 'openEnd', element: line.id, terminal: 1 },
+    { at: 'terminal', element: line.id, terminal: 1 },
+    { at: 'terminal', element: elementId('nobody'), terminal: 0 },
+  ];
+
+  it('come out as they went in: every method, every kind, all sorts of places, refusals', () => {
+    let refused = 0;
+    let steady = 0;
+    for (const method of methods)
+      for (const kind of faultKinds) {
+        const study: StudyQuery = { method, condition: maximumSources.id };
+        const fault = { ...solidFault(kind), breakingS: 0.1, durationS: 1 };
+        const { value, shares } = drained(engine.table(study, fault, places));
+        const rows = engine.rows(study, fault, places);
+        expect(rowsOf(value)).toEqual(rows);
+        // What goes between threads is a copy of plain data.
+        expect(rowsOf(structuredClone(value))).toEqual(rows);
+        expect(shares).toHaveLength(places.length + 1);
+        expect(shares.at(-1)).toBe(1);
+        refused += rows.filter((row) => row.problems.length > 0).length;
+        steady += rows.filter((row) => row.result?.steady).length;
+      }
+    expect(refused).toBeGreaterThan(0);
+    expect(steady).toBeGreaterThan(0);
+  });
+
+  it('are all there or none', () => {
+    expect(() => new RowPacker({ kind: '3ph', method: 'iec60909', faultCase: 'max' }, 1).done()).toThrow('0 of 1');
+  });
+});

@@ -1,0 +1,178 @@
+/**
+ * Rows of a fault table as columns of numbers: what a worker hands over without copying, and what a hundred thousand rows
+ * can be kept as. Rows are made from it one by one, where they are looked at.
+ */
+import type { Complex } from '../../linear/complex';
+import type { ElementId } from '../../model/fields';
+import type { Problem } from '../../model/problem';
+import type { FaultCase } from '../../sequence/stamp';
+import type { C37Fault } from '../c37/study';
+import { steadyRules } from '../iec60909/steady';
+import type { FaultKind } from '../kinds';
+import type { Figures, FaultRow, Method, PlaceQuery } from './query';
+
+export interface PackedRows {
+  readonly kind: FaultKind;
+  readonly method: Method;
+  readonly faultCase: FaultCase;
+  readonly count: number;
+  readonly elements: string[];
+  readonly names: string[];
+  /** {@link width} numbers a row; NaN where there is none. */
+  readonly numbers: Float64Array;
+  /** What few rows have, by index: places other than a bus, problems, duties after IEEE C37. */
+  readonly places: Map<number, PlaceQuery>;
+  readonly problems: Map<number, readonly Problem[]>;
+  readonly c37: Map<number, C37Fault>;
+}
+
+/** One after the other, the same for writing and reading. */
+class Cursor {
+  constructor(
+    private readonly numbers: Float64Array,
+    private at: number,
+  ) {}
+
+  put(value: number | null | undefined): void {
+    this.numbers[this.at++] = value ?? Number.NaN;
+  }
+
+  putComplex(value: Complex | null | undefined): void {
+    this.put(value?.re);
+    this.put(value?.im);
+  }
+
+  take(): number | null {
+    const value = this.numbers[this.at++];
+    return Number.isNaN(value) ? null : value;
+  }
+
+  takeComplex(): Complex | null {
+    const [re, im] = [this.take(), this.take()];
+    return re === null || im === null ? null : { re, im };
+  }
+}
+
+/** Level, whether there is a result, 14 plain figures, four phases, three impedances, three of the steady state. */
+const width = 2 + 14 + 8 + 6 + 3;
+
+/** Fills with rows of one table, all of one kind of fault and one method. */
+export class RowPacker {
+  private readonly packed: PackedRows;
+  private used = 0;
+
+  constructor(head: { kind: FaultKind; method: Method; faultCase: FaultCase }, count: number) {
+    const numbers = new Float64Array(count * width);
+    const few = { places: new Map(), problems: new Map(), c37: new Map() };
+    this.packed = { ...head, count, elements: [], names: [], numbers, ...few };
+  }
+
+  add({ place, name, nominalKv, result, problems }: FaultRow): void {
+    const k = this.used++;
+    const { packed } = this;
+    packed.elements.push(place.element);
+    packed.names.push(name);
+    if (place.at !== 'terminal' || place.terminal !== 0) packed.places.set(k, place);
+    if (problems.length > 0) packed.problems.set(k, problems);
+    if (result?.c37) packed.c37.set(k, result.c37);
+    write(new Cursor(packed.numbers, k * width), nominalKv, result);
+  }
+
+  done(): PackedRows {
+    if (this.used !== this.packed.count) throw new Error(`${this.used} of ${this.packed.count} rows were packed`);
+    return this.packed;
+  }
+}
+
+function write(to: Cursor, nominalKv: number, result: Figures | null): void {
+  to.put(nominalKv);
+  to.put(result && 1);
+  if (!result) return;
+  to.put(result.ikA);
+  to.put(result.earthA);
+  to.put(result.sourceV);
+  to.put(result.ipA);
+  to.put(result.kappa);
+  to.put(result.xOverR);
+  to.put(result.powerVa);
+  to.put(result.cFactor);
+  to.put(result.ibA);
+  to.put(result.idcA);
+  to.put(result.ibAsymmetricalA);
+  to.put(result.ithA);
+  to.put(result.jouleIntegral);
+  to.put(result.ibRule && steadyRules.indexOf(result.ibRule));
+  const { phases, steady } = result;
+  to.putComplex(phases?.l1);
+  to.putComplex(phases?.l2);
+  to.putComplex(phases?.l3);
+  to.putComplex(phases?.residual);
+  to.putComplex(result.z1);
+  to.putComplex(result.z2);
+  to.putComplex(result.z0);
+  to.put(steady?.maxA);
+  to.put(steady?.minA);
+  to.put(steady && steadyRules.indexOf(steady.rule));
+}
+
+/** One row as it went in. */
+export function rowAt(packed: PackedRows, k: number): FaultRow {
+  const { kind, method, faultCase } = packed;
+  const from = new Cursor(packed.numbers, k * width);
+  const nominalKv = from.take()!;
+  const element = packed.elements[k] as ElementId;
+  return {
+    place: packed.places.get(k) ?? { at: 'terminal', element, terminal: 0 },
+    name: packed.names[k],
+    nominalKv,
+    kind,
+    method,
+    faultCase,
+    result: from.take() === null ? null : read(from, packed.c37.get(k) ?? null),
+    problems: packed.problems.get(k) ?? [],
+  };
+}
+
+function read(from: Cursor, c37: C37Fault | null): Figures {
+  const [ikA, earthA, sourceV] = [from.take()!, from.take()!, from.take()!];
+  const [ipA, kappa, xOverR, powerVa, cFactor] = [from.take(), from.take(), from.take(), from.take(), from.take()];
+  const [ibA, idcA, ibAsymmetricalA, ithA, jouleIntegral] = [
+    from.take(),
+    from.take(),
+    from.take(),
+    from.take(),
+    from.take(),
+  ];
+  const ibRule = from.take();
+  const [l1, l2, l3, residual] = [from.takeComplex(), from.takeComplex(), from.takeComplex(), from.takeComplex()];
+  const [z1, z2, z0] = [from.takeComplex(), from.takeComplex(), from.takeComplex()];
+  const [maxA, minA, rule] = [from.take(), from.take(), from.take()];
+  return {
+    ikA,
+    earthA,
+    sourceV,
+    ipA,
+    kappa,
+    xOverR,
+    powerVa,
+    cFactor,
+    ibA,
+    ibRule: ibRule === null ? null : steadyRules[ibRule],
+    idcA,
+    ibAsymmetricalA,
+    ithA,
+    jouleIntegral,
+    phases: l1 && l2 && l3 && residual ? { l1, l2, l3, residual } : null,
+    z1,
+    z2,
+    z0,
+    steady: maxA !== null && minA !== null && rule !== null ? { maxA, minA, rule: steadyRules[rule] } : null,
+    c37,
+  };
+}
+
+export const rowsOf = (packed: PackedRows): FaultRow[] =>
+  Array.from({ length: packed.count }, (_, k) => rowAt(packed, k));
+
+/** What can change hands between threads instead of being copied. */
+export const buffersOf = (packed: PackedRows): ArrayBuffer[] => [packed.numbers.buffer as ArrayBuffer];
