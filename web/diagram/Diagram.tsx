@@ -17,10 +17,9 @@ import { dark, levelColor, light } from '../theme/tokens';
 import { ArrangeOffer } from './around/ArrangeOffer';
 import { DrawingHint } from './around/DrawingHint';
 import { Easel } from './picture/easel';
-import { joinThem, pasteAt, placeSymbol } from './hands/edit';
-import { beginFeeder } from './tools/feeder';
+import { beginFeeder, happened } from './hands/hand';
 import { ElementNode, HandsContext, type ElementNodeType } from './hands/ElementNode';
-import { idle, restoreLayers, useDrawing, type View } from './drawingState';
+import { restoreLayers, useDrawing, type View } from './drawingState';
 import { mostReady, NodeCache, nodesOf } from './picture/flow';
 import type { Overlay } from './picture/overlay';
 import { linkBox, type Marks } from './picture/figures';
@@ -29,23 +28,13 @@ import { OverviewMap } from './around/OverviewMap';
 import { PageTabs } from './around/PageTabs';
 import { Palette, ViewButtons } from './around/Palette';
 import { SelectionTools } from './around/SelectionTools';
-import {
-  clearing,
-  draftEnd,
-  fitted,
-  ghostOf,
-  portOf,
-  readoutOf,
-  roomIn,
-  SceneKeeper,
-  withDraft,
-  worstOf,
-} from './picture/shown';
+import { clearing, fitted, portOf, readoutOf, roomIn, SceneKeeper, worstOf } from './picture/shown';
 import { useClipboard } from './hands/useClipboard';
 import { useConnecting } from './hands/useConnecting';
 import { useDragging } from './hands/useDragging';
 import { useMarquee } from './hands/useMarquee';
-import { useModeKeys } from './hands/useModeKeys';
+import { useToolKeys } from './hands/useToolKeys';
+import { aims, followed, ghostOf, withDraft } from './tools';
 import classes from './diagram.module.css';
 
 const nodeTypes = { element: ElementNode };
@@ -68,7 +57,7 @@ export function Diagram({ overlay, editable, condition, onPick }: Props) {
   const scheme = useComputedColorScheme('light');
   const flow = useReactFlow<ElementNodeType>();
   const flowStore = useStoreApi();
-  const mode = useDrawing((state) => state.mode);
+  const held = useDrawing((state) => state.held);
   const cursor = useDrawing((state) => state.cursor);
   const layers = useDrawing((state) => state.layers);
   const mapShown = useDrawing((state) => state.map);
@@ -83,8 +72,8 @@ export function Diagram({ overlay, editable, condition, onPick }: Props) {
 
   const network = useMemo(() => {
     const drawn = condition ? drawnIn(stored, condition) : stored;
-    return withDraft(drawn, editable ? mode : idle);
-  }, [stored, condition, mode, editable]);
+    return withDraft(editable ? held : null, drawn);
+  }, [stored, condition, held, editable]);
   const scene = useMemo(() => keeper.of(network, page), [keeper, network, page]);
   const topology = useMemo(() => buildTopology(network), [network]);
   const { adjusted, guides, onNodesChange, resize } = useDragging(scene);
@@ -115,7 +104,7 @@ export function Diagram({ overlay, editable, condition, onPick }: Props) {
     () => ({ selected, hovered, overlay, findings, layers }),
     [selected, hovered, overlay, findings, layers],
   );
-  const ghost = useMemo(() => ghostOf(mode, cursor), [mode, cursor]);
+  const ghost = useMemo(() => ghostOf(held, cursor), [held, cursor]);
 
   // The canvas is painted outside of React: a pan or a zoom is no render.
   useEffect(() => {
@@ -173,9 +162,9 @@ export function Diagram({ overlay, editable, condition, onPick }: Props) {
 
   // The view follows what is being drawn.
   useEffect(() => {
-    const end = editable && draftEnd(stored, mode);
+    const end = editable && followed(held, stored);
     if (end) view.reveal(end);
-  }, [view, stored, mode, editable]);
+  }, [view, stored, held, editable]);
 
   const hands = useMemo(() => ({ editable, onResize: resize }), [editable, resize]);
 
@@ -201,17 +190,7 @@ export function Diagram({ overlay, editable, condition, onPick }: Props) {
   /** A click where nothing stands ready: a symbol to be put down, or what is painted there. */
   const onPane = (event: ReactMouseEvent) => {
     const at = positionOf(event);
-    const { set } = useDrawing.getState();
-    if (mode.kind === 'place') {
-      placeSymbol(store, mode.tool, at);
-      if (!event.shiftKey) set({ mode: idle, cursor: null });
-      return;
-    }
-    if (mode.kind === 'stamp') {
-      pasteAt(store, mode.fragment, at, `Place ${mode.title}`);
-      if (!event.shiftKey) set({ mode: idle, cursor: null });
-      return;
-    }
+    if (editable && happened(store, { on: 'sheet', at, shift: event.shiftKey })) return;
     const reach = 6 / flow.getZoom();
     const link = scene.links.find((each) => inside(linkBox(each), at));
     if (link) {
@@ -227,14 +206,7 @@ export function Diagram({ overlay, editable, condition, onPick }: Props) {
 
   const onNode = (event: ReactMouseEvent, node: ElementNodeType) => {
     const id = node.id as ElementId;
-    if (mode.kind === 'join' && mode.from !== id) {
-      joinThem(store, mode.from, id);
-      return useDrawing.getState().set({ mode: idle });
-    }
-    if (mode.kind === 'place' && mode.tool && editable) {
-      placeSymbol(store, mode.tool, positionOf(event));
-      return useDrawing.getState().set({ mode: idle, cursor: null });
-    }
+    if (editable && happened(store, { on: 'symbol', id, at: positionOf(event), shift: event.shiftKey })) return;
     // A click on one of several chooses it alone; a drag would have moved them all.
     const additive = event.ctrlKey || event.metaKey || event.shiftKey;
     if (!additive && selection.length > 1) store.getState().select([id]);
@@ -244,7 +216,7 @@ export function Diagram({ overlay, editable, condition, onPick }: Props) {
   const onPointer = (event: ReactMouseEvent) => {
     if (event.buttons !== 0) return;
     const at = positionOf(event);
-    if (mode.kind === 'place' || mode.kind === 'stamp') {
+    if (aims(held)) {
       const next = { x: snapToGrid(at.x), y: snapToGrid(at.y) };
       if (next.x !== cursor?.x || next.y !== cursor?.y) useDrawing.getState().set({ cursor: next });
       return;
@@ -260,14 +232,14 @@ export function Diagram({ overlay, editable, condition, onPick }: Props) {
     store.getState().select(found.map(({ id }) => id));
   });
   useClipboard(editable);
-  useModeKeys(editable);
+  useToolKeys(editable);
 
   return (
     <HandsContext.Provider value={hands}>
       <div
         ref={frame}
         className={classes.canvas}
-        data-tool={mode.kind === 'idle' ? undefined : mode.kind}
+        data-tool={held?.kind}
         data-connecting={connecting.drawing || undefined}
         role="region"
         aria-label="One-line diagram"
@@ -297,7 +269,7 @@ export function Diagram({ overlay, editable, condition, onPick }: Props) {
           connectionRadius={14}
           // A click chooses; it does not begin a connection that the next click would end.
           connectOnClick={false}
-          nodesDraggable={editable && mode.kind === 'idle'}
+          nodesDraggable={editable && !held}
           nodesConnectable={editable}
           deleteKeyCode={null}
           selectionKeyCode={null}

@@ -1,26 +1,10 @@
 /** What the hand is doing on the drawing, and how it is looked at. Not part of the project. */
 import { create } from 'zustand';
-import type { ChainStart } from '@mesura/core/drawing/feeder/chain';
-import type { Fragment } from '@mesura/core/drawing/parts/fragment';
 import type { Box } from '@mesura/core/drawing/shape/shapes';
-import type { Tool } from '@mesura/core/drawing/shape/tools';
 import type { PanelType } from '@mesura/core/model/sheet';
 import type { ElementId } from '@mesura/core/model/fields';
+import type { Held } from './tools';
 import { allLayers, type LayerId, type Layers } from './picture/labelling';
-
-/** One thing at a time. */
-export type Mode =
-  | { readonly kind: 'idle' }
-  /** A symbol waits to be put down; null stands for a note. */
-  | { readonly kind: 'place'; readonly tool: Tool | null }
-  /** A copied part or a template waits to be put down. */
-  | { readonly kind: 'stamp'; readonly fragment: Fragment; readonly title: string }
-  /** A feeder is drawn symbol by symbol. */
-  | { readonly kind: 'feeder'; readonly start: ChainStart; readonly steps: readonly Tool[]; readonly ids: ElementId[] }
-  /** The other end of a connection is looked for. */
-  | { readonly kind: 'join'; readonly from: ElementId };
-
-export const idle: Mode = { kind: 'idle' };
 
 /** How commands look at the drawing; the drawing itself provides it. */
 export interface View {
@@ -35,7 +19,8 @@ export interface View {
 }
 
 interface DrawingState {
-  mode: Mode;
+  /** One thing at a time. */
+  held: Held | null;
   /** Null until the drawing stands in the page. */
   view: View | null;
   /** Where something would be put down, in drawing units. */
@@ -52,7 +37,7 @@ interface DrawingState {
 const kept = 'mesura.layers';
 
 export const useDrawing = create<DrawingState>()((set, get) => ({
-  mode: idle,
+  held: null,
   view: null,
   cursor: null,
   layers: allLayers,

@@ -1,30 +1,28 @@
 /**
  * The model in the browser: one store. Changes are applied here at once and saved behind (`sync`); what is not saved yet is kept in the browser's own
- * storage (`outbox`), so that neither a dead server nor a reload loses it; what is stored and what is laid on top stand in `records`.
+ * storage (`outbox`), so that neither a dead server nor a reload loses it; what is stored and what is laid on top stand in `records`; undo and redo in `turning`.
  */
 import { createStore } from 'zustand/vanilla';
 import { applyChanges, changeSchema, targetOf, type Change } from '@mesura/core/model/changes';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { Network } from '@mesura/core/model/network';
 import { problemsOf, type Problem } from '@mesura/core/model/problem';
-import { compacted, type StoredChange } from '@mesura/core/model/storedChanges';
-import { api, ApiError } from './api';
-import { claimsOf, Outbox, type Aside, type Outgoing, type Storage } from './outbox';
-import type { Accepted, LoadedProject, LogEntry, StoredBatch } from './protocol';
+import { compacted } from '@mesura/core/model/storedChanges';
+import { api } from './api';
+import { claimsOf, Outbox, type Aside, type Outgoing } from './outbox';
+import type { LoadedProject, LogEntry } from './protocol';
 import { Records } from './records';
-import { Sync, type SyncState, type Transport } from './sync';
-import { changesFor, stacksOf, stepped, type Step } from './undo';
+import { savingOf, type Saving } from './saving';
+import { browser, type Surroundings } from './surroundings';
+import { Sync, type SyncState } from './sync';
+import { Turning } from './turning';
+import { stacksOf, stepped, type Step } from './undo';
 import { who } from './who';
 
 export type { LoadedProject } from './protocol';
+export type { Saving } from './saving';
+export type { Surroundings } from './surroundings';
 export type { Step } from './undo';
-
-export type Saving =
-  | { status: 'saved'; at: number | null }
-  | { status: 'saving' }
-  | { status: 'waiting'; message: string }
-  /** Some batches were refused and set aside; what is made after them goes on being saved. */
-  | { status: 'refused'; message: string; problems: readonly Problem[]; labels: readonly string[] };
 
 export interface ProjectState {
   id: string;
@@ -51,41 +49,6 @@ export interface ProjectState {
   /** Starts saving what a former page left unsaved, and takes what was stored since this one was read. */
   resume(): void;
 }
-
-/** What the store leans on; tests put in their own. */
-export interface Surroundings {
-  readonly transport: Transport & {
-    step(revision: number): Promise<{ forward: StoredChange[]; inverse: StoredChange[] }>;
-  };
-  readonly storage: Storage | null;
-  readonly locks: LockManager | undefined;
-  pause(ms: number): Promise<void>;
-  newId(): string;
-}
-
-const randomId = () => `${Date.now().toString(36)}-${Math.random().toString(36).slice(2, 12).padEnd(10, '0')}`;
-
-function storageOf(): Storage | null {
-  try {
-    return globalThis.localStorage ?? null;
-  } catch {
-    return null;
-  }
-}
-
-const browser = (id: string): Surroundings => ({
-  transport: {
-    send: (json) => api<Accepted>(`/projects/${id}/changes`, { method: 'POST', json }),
-    read: () => api<LoadedProject>(`/projects/${id}`),
-    since: async (revision) =>
-      (await api<{ batches: StoredBatch[] | null }>(`/projects/${id}/changes?since=${revision}`)).batches,
-    step: (revision) => api(`/projects/${id}/changes/${revision}`),
-  },
-  storage: storageOf(),
-  locks: typeof navigator === 'undefined' ? undefined : navigator.locks,
-  pause: (ms) => new Promise((resolve) => setTimeout(resolve, ms)),
-  newId: randomId,
-});
 
 /** How often a new page looks for what others have left. */
 const mostLooks = 5;
@@ -124,8 +87,8 @@ export function createProjectStore(
       if (invalid.length > 0) return { ok: false, problems: invalid };
       return lay(changes, label, 'edit');
     },
-    undoOne: () => turnBack('undo'),
-    redoOne: () => turnBack('redo'),
+    undoOne: () => turning.back('undo'),
+    redoOne: () => turning.back('redo'),
     // The canvas may still tell of symbols that were deleted in the same moment.
     select: (ids) => set((state) => ({ selection: present(ids, state.network) })),
     dismissNotice: () => set({ notice: null }),
@@ -160,6 +123,14 @@ export function createProjectStore(
       syncing = state;
       tell();
     },
+  });
+
+  const turning = new Turning({
+    network: () => get().network,
+    top: (origin) => get()[origin].at(-1),
+    fetch: (revision) => transport.step(revision),
+    lay,
+    notice: (notice) => set({ notice }),
   });
 
   /** A page that is just being left may hold its outbox a moment longer: looked at a few times. */
@@ -243,65 +214,7 @@ export function createProjectStore(
   }
 
   function tell(): void {
-    const { aside, pending } = outbox;
-    const saving: Saving =
-      aside.length > 0
-        ? {
-            status: 'refused',
-            message: aside[0].message,
-            problems: aside[0].problems,
-            labels: aside.map(({ batch }) => batch.label),
-          }
-        : pending.length === 0
-          ? { status: 'saved', at: syncing.savedAt }
-          : syncing.waiting === null
-            ? { status: 'saving' }
-            : { status: 'waiting', message: syncing.waiting };
-    set({ saving, revision: records.revision });
-  }
-
-  let fetching: Promise<void> | null = null;
-
-  /** One after the other: a step that is not known whole is fetched first. */
-  function turnBack(origin: 'undo' | 'redo'): void {
-    if (fetching) {
-      fetching = fetching.then(() => turnOne(origin) ?? undefined);
-      return;
-    }
-    const waiting = turnOne(origin);
-    if (waiting)
-      fetching = waiting.finally(() => {
-        fetching = null;
-      });
-  }
-
-  function turnOne(origin: 'undo' | 'redo'): Promise<void> | null {
-    const step = top(origin);
-    if (!step) return null;
-    if (step.own) {
-      turn(origin, step, step.own);
-      return null;
-    }
-    return transport.step(step.revision!).then(
-      (found) => {
-        // Others may have gone on meanwhile: then it is another step that stands on top.
-        if (top(origin)?.revision === step.revision) turn(origin, step, found);
-      },
-      (error: unknown) => {
-        const why = error instanceof ApiError ? error.message : String(error);
-        set({ notice: `"${step.label}" cannot be ${origin === 'undo' ? 'undone' : 'redone'} now: ${why}` });
-      },
-    );
-  }
-
-  const top = (origin: 'undo' | 'redo'): Step | undefined => get()[origin].at(-1);
-
-  function turn(origin: 'undo' | 'redo', step: Step, did: NonNullable<Step['own']>): void {
-    const changes = changesFor(get().network, origin === 'undo' ? did.inverse : did.forward);
-    const done =
-      changes.length === 0 ? null : lay(changes, `${origin === 'undo' ? 'Undo' : 'Redo'}: ${step.label}`, origin);
-    if (!done || !done.ok)
-      set({ notice: `"${step.label}" cannot be ${origin === 'undo' ? 'undone' : 'redone'} any more.` });
+    set({ saving: savingOf(outbox, syncing), revision: records.revision });
   }
 
   return Object.assign(store, {

@@ -8,7 +8,7 @@ import { Chip } from '../desk/Chip';
 import { useFindings, useGoToProblem } from '../desk/findings';
 import { stageOwning } from '../desk/stage';
 import { validate, withValue, confirmed } from '../card/schemaFields';
-import { report } from '../diagram/hands/edit';
+import { report } from '../desk/report';
 import { useProjectStore } from '../project/ProjectContext';
 import classes from './desk.module.css';
 

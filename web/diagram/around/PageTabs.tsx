@@ -12,7 +12,7 @@ import { ofKind } from '@mesura/core/model/network';
 import { useDesk } from '../../desk/deskState';
 import { newId } from '../../project/newId';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
-import { report } from '../hands/edit';
+import { report } from '../../desk/report';
 import classes from '../diagram.module.css';
 
 /** Pages of the drawing. With one page there is nothing to choose, and only the button to add another is shown. */

@@ -16,9 +16,9 @@ import { newElement } from '@mesura/core/model/defaults';
 import type { ElementId } from '@mesura/core/model/fields';
 import { settingsOf } from '@mesura/core/model/network';
 import type { Drawn } from '@mesura/core/drawing/shape/shapes';
-import { useProject } from '../../project/ProjectContext';
-import { idle, useDrawing } from '../drawingState';
-import { pickTool } from '../hands/actions';
+import { useProject, useProjectStore } from '../../project/ProjectContext';
+import { useDrawing } from '../drawingState';
+import { pickTool } from '../hands/hand';
 import type { LayerId } from '../picture/labelling';
 import { ElementSymbol } from '../picture/symbols';
 import { ToolButton, ToolMenu } from './ToolButton';
@@ -27,10 +27,11 @@ import classes from '../diagram.module.css';
 
 /** Symbols to be placed, each with its key; notes and templates. */
 export function Palette() {
-  const mode = useDrawing((state) => state.mode);
+  const store = useProjectStore();
+  const inHand = useDrawing((state) => state.held);
   const set = useDrawing((state) => state.set);
   const standard = useProject((state) => settingsOf(state.network).symbols);
-  const held = mode.kind === 'place' ? (mode.tool?.key ?? 'note') : null;
+  const held = inHand?.kind === 'place' ? (inHand.tool?.key ?? 'note') : null;
   const button = (key: string, label: string, name: string, icon: React.ReactNode, act: () => void) => (
     <ToolButton
       key={key}
@@ -50,11 +51,11 @@ export function Palette() {
           `${tool.title} (${tool.key.toUpperCase()})`,
           `Place ${tool.title.toLowerCase()}`,
           <Sample tool={tool} standard={standard} />,
-          () => pickTool(tool),
+          () => pickTool(store, tool),
         ),
       )}
       {button('note', 'Note (Z)', 'Place note', <IconNote size={17} />, () =>
-        set({ mode: held === 'note' ? idle : { kind: 'place', tool: null } }),
+        set({ held: held === 'note' ? null : { kind: 'place', tool: null } }),
       )}
       <ToolMenu
         label="Templates"
@@ -68,7 +69,7 @@ export function Palette() {
           <Menu.Item
             key={template.id}
             onClick={() =>
-              set({ mode: { kind: 'stamp', fragment: fragmentOf(template), title: template.title.toLowerCase() } })
+              set({ held: { kind: 'stamp', fragment: fragmentOf(template), title: template.title.toLowerCase() } })
             }
           >
             <div>{template.title}</div>

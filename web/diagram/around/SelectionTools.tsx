@@ -23,16 +23,10 @@ import type { ReactNode } from 'react';
 import { isPlaced } from '@mesura/core/drawing/shape/shapes';
 import { panelTypes } from '@mesura/core/model/sheet';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
-import {
-  addPanelHere,
-  alignSelected,
-  distributeSelected,
-  joinThem,
-  mirrorSelected,
-  pinSelected,
-  turnSelected,
-} from '../hands/edit';
-import { beginFeeder, sameAgain } from '../tools/feeder';
+import { addPanelHere } from '../hands/boards';
+import { beginFeeder, sameAgain } from '../hands/hand';
+import { joinThem } from '../hands/joining';
+import { alignSelected, distributeSelected, mirrorSelected, pinSelected, turnSelected } from '../hands/moving';
 import { useActionKeys } from './ActionKey';
 import { useDrawing } from '../drawingState';
 import { ToolButton, ToolMenu } from './ToolButton';
@@ -44,7 +38,7 @@ export function SelectionTools() {
   const network = useProject((state) => state.network);
   const selection = useProject((state) => state.selection);
   const keyOf = useActionKeys();
-  const idleNow = useDrawing((state) => state.mode.kind === 'idle');
+  const idleNow = useDrawing((state) => state.held === null);
   const placed = selection.flatMap((id) => {
     const element = network.elements.get(id);
     return element && isPlaced(element) ? [element] : [];

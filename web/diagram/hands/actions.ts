@@ -1,35 +1,26 @@
 /** Everything that can be done on the drawing, with its keys: what the keyboard, the list of keys and the command search share. */
-import { tools, type Tool } from '@mesura/core/drawing/shape/tools';
+import { tools } from '@mesura/core/drawing/shape/tools';
 import { templates, fragmentOf } from '@mesura/core/drawing/parts/templates';
 import { isPlaced } from '@mesura/core/drawing/shape/shapes';
 import { panelTypes } from '@mesura/core/model/sheet';
 import { useDesk } from '../../desk/deskState';
 import type { Action } from '../../desk/actions';
 import type { ProjectStore } from '../../project/store';
+import { addPanelHere } from './boards';
+import { beginFeeder, pickTool, sameAgain } from './hand';
+import { joinThem } from './joining';
 import {
-  addPanelHere,
   alignSelected,
   distributeSelected,
-  joinThem,
   lengthen,
   mirrorSelected,
-  neighbour,
   nudge,
   pinSelected,
-  removeSelected,
-  selectAll,
   turnSelected,
-} from './edit';
-import { addStep, beginFeeder, sameAgain } from '../tools/feeder';
-import { idle, useDrawing } from '../drawingState';
-
-/** Takes a tool up, or puts it away when it is held already; while a feeder is being drawn it becomes its next symbol. */
-export function pickTool(tool: Tool): void {
-  if (addStep(tool)) return;
-  const { mode, set } = useDrawing.getState();
-  const held = mode.kind === 'place' && mode.tool?.key === tool.key;
-  set({ mode: held ? idle : { kind: 'place', tool }, cursor: null });
-}
+} from './moving';
+import { removeSelected } from './putting';
+import { neighbour, selectAll } from './walking';
+import { useDrawing } from '../drawingState';
 
 const ways = { left: { x: -1, y: 0 }, right: { x: 1, y: 0 }, up: { x: 0, y: -1 }, down: { x: 0, y: 1 } } as const;
 const arrow = (way: string): string => `Arrow${way[0].toUpperCase()}${way.slice(1)}`;
@@ -47,13 +38,19 @@ export function drawingActions(store: ProjectStore): Action[] {
   const chosen = () => store.getState().selection.filter((id) => isPlaced(store.getState().network.elements.get(id)!));
   return [
     ...tools.map((tool) =>
-      edit(`place-${tool.key}`, `Place ${tool.title.toLowerCase()}`, [tool.key], () => pickTool(tool), 'Symbols'),
+      edit(
+        `place-${tool.key}`,
+        `Place ${tool.title.toLowerCase()}`,
+        [tool.key],
+        () => pickTool(store, tool),
+        'Symbols',
+      ),
     ),
     edit(
       'place-note',
       'Place note',
       ['z'],
-      () => useDrawing.getState().set({ mode: { kind: 'place', tool: null }, cursor: null }),
+      () => useDrawing.getState().set({ held: { kind: 'place', tool: null }, cursor: null }),
       'Symbols',
     ),
     edit('feeder', 'Draw a feeder from what is selected', ['Enter'], () => chosen().length > 0 && beginFeeder(store)),
@@ -61,7 +58,7 @@ export function drawingActions(store: ProjectStore): Action[] {
     edit('join', 'Connect: the two selected, or the one selected with another', ['a'], () => {
       const ids = chosen();
       if (ids.length === 2) joinThem(store, ids[0], ids[1]);
-      else if (ids.length === 1) useDrawing.getState().set({ mode: { kind: 'join', from: ids[0] } });
+      else if (ids.length === 1) useDrawing.getState().set({ held: { kind: 'join', from: ids[0] } });
     }),
     edit('panel', 'Add another panel to the board', ['p'], () => addPanelHere(store, useDrawing.getState().lastPanel)),
     ...panelTypes.map((type) =>
@@ -127,7 +124,7 @@ export function drawingActions(store: ProjectStore): Action[] {
       edit(`template-${template.id}`, `Template: ${template.title}`, [], () =>
         useDrawing
           .getState()
-          .set({ mode: { kind: 'stamp', fragment: fragmentOf(template), title: template.title.toLowerCase() } }),
+          .set({ held: { kind: 'stamp', fragment: fragmentOf(template), title: template.title.toLowerCase() } }),
       ),
     ),
   ];

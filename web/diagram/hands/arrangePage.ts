@@ -7,7 +7,7 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { useDesk } from '../../desk/deskState';
 import type { ProjectStore } from '../../project/store';
 import { useDrawing } from '../drawingState';
-import { report, tell } from './edit';
+import { report, tell } from '../../desk/report';
 
 interface LayoutService {
   layered(graph: LayoutGraph): Promise<[ElementId, { x: number; y: number }][]>;

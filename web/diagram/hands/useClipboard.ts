@@ -5,7 +5,9 @@ import { hull, boxOf, isPlaced } from '@mesura/core/drawing/shape/shapes';
 import { readFragment } from '@mesura/core/drawing/parts/fragment';
 import { isTyping } from '../../desk/typing';
 import { useProjectStore } from '../../project/ProjectContext';
-import { boundsOf, copied, pasteAt, removeSelected, tell } from './edit';
+import { tell } from '../../desk/report';
+import { boundsOf } from './choosing';
+import { copied, pasteAt, removeSelected } from './putting';
 import { useDrawing } from '../drawingState';
 
 /** Copy, cut and paste through the clipboard of the machine: within a project and between projects. */

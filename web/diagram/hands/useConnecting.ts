@@ -8,7 +8,7 @@ import type { ElementId } from '@mesura/core/model/fields';
 import type { Topology } from '@mesura/core/model/topology';
 import { newId } from '../../project/newId';
 import { useProjectStore } from '../../project/ProjectContext';
-import { report, tell } from './edit';
+import { report, tell } from '../../desk/report';
 
 /** A connection drawn from terminal to terminal. What does not go together says why, before and after it is dropped. */
 export function useConnecting(topology: Topology) {

@@ -1,15 +1,11 @@
 /** From the state of the desk to what the canvas shows. */
-import { chainOf } from '../tools/feeder';
 import { BoxIndex } from '@mesura/core/drawing/shape/boxIndex';
-import { FreeNames } from '@mesura/core/drawing/parts/fragment';
-import { boxOf, busHeight, hull, isDrawn, isPlaced, type Box, type Placed } from '@mesura/core/drawing/shape/shapes';
-import { made } from '@mesura/core/drawing/shape/tools';
+import { boxOf, isDrawn, type Box, type Placed } from '@mesura/core/drawing/shape/shapes';
 import { nameOf, type Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
-import { withElements, type Network } from '@mesura/core/model/network';
+import type { Network } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
 import type { Topology } from '@mesura/core/model/topology';
-import type { Mode } from '../drawingState';
 import type { Overlay } from './overlay';
 import type { Marks, Port } from './figures';
 import { Scene } from './scene';
@@ -22,40 +18,6 @@ export class SceneKeeper {
     if (this.last?.network !== network || this.last.page !== page) this.last = new Scene(network, page, this.last);
     return this.last;
   }
-}
-
-/** The model with the feeder that is being drawn. */
-export function withDraft(network: Network, mode: Mode): Network {
-  if (mode.kind !== 'feeder' || mode.steps.length === 0) return network;
-  const { elements, updates } = chainOf(network, mode.start, mode.steps, mode.ids);
-  return withElements(network, [...updates, ...elements]);
-}
-
-/** Where the feeder that is being drawn has come to, with room for its next symbol. */
-export function draftEnd(network: Network, mode: Mode): Box | null {
-  if (mode.kind !== 'feeder') return null;
-  const { start, steps, ids } = mode;
-  const origin = network.elements.get(start.element);
-  const { elements, at = 0 } = chainOf(network, start, steps, ids);
-  const last = elements.filter(isDrawn).at(-1) ?? origin;
-  if (!last || !isDrawn(last)) return null;
-  const box = last === origin && last.kind === 'bus' ? { x: last.x + at, y: last.y, width: 0, height: 0 } : boxOf(last);
-  const next = 50;
-  return { ...box, y: start.heading === 'up' ? box.y - next : box.y, height: box.height + next };
-}
-
-/** The room that what is held would take at the cursor. */
-export function ghostOf(mode: Mode, cursor: { x: number; y: number } | null): Box | null {
-  if (!cursor) return null;
-  if (mode.kind === 'stamp') {
-    const box = hull(mode.fragment.elements.filter(isPlaced).map(boxOf));
-    return box && { ...box, x: cursor.x, y: cursor.y };
-  }
-  if (mode.kind !== 'place') return null;
-  if (!mode.tool) return { x: cursor.x, y: cursor.y, width: 60, height: 18 };
-  const sample = made(mode.tool, 'ghost' as ElementId, new FreeNames([]), null, { x: cursor.x, y: cursor.y });
-  const box = boxOf(sample);
-  return sample.kind === 'bus' ? { ...box, height: busHeight } : box;
 }
 
 /** A finding about more elements than these is not marked at each: it would cover the drawing. */

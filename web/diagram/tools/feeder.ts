@@ -1,102 +1,106 @@
-/** A feeder drawn by single keys: begun at a busbar or a free end, step by step, stored as one change; and the same once more. */
-import { chainChanges, drawChain, startAt, type ChainStart } from '@mesura/core/drawing/feeder/chain';
-import { duplicateFeeder } from '@mesura/core/drawing/feeder/duplicate';
-import { grid, isDrawn } from '@mesura/core/drawing/shape/shapes';
+/** A feeder drawn by single keys: begun at a busbar or a free end, step by step, stored as one change. */
+import { chainChanges, drawChain, type ChainStart } from '@mesura/core/drawing/feeder/chain';
+import { boxOf, grid, isDrawn } from '@mesura/core/drawing/shape/shapes';
 import { tools, type Tool } from '@mesura/core/drawing/shape/tools';
+import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
-import type { Network } from '@mesura/core/model/network';
+import { withElements, type Network } from '@mesura/core/model/network';
 import { newId } from '../../project/newId';
-import type { ProjectStore } from '../../project/store';
-import { idle, useDrawing } from '../drawingState';
-import { choose, report, tell } from '../hands/edit';
+import type { DrawingTool, Hand, Hint, Next } from './tool';
 
-/** The same feeder once more: of the symbol selected, or the one drawn last. */
-export function sameAgain(store: ProjectStore): void {
-  const { network, selection, commit } = store.getState();
-  const { lastFeeder } = useDrawing.getState();
-  const chosen = selection.find((id) => {
-    const element = network.elements.get(id);
-    return element && isDrawn(element) && element.kind !== 'bus';
-  });
-  // What was drawn in one go is repeated in one go, whichever of its symbols is selected.
-  const [first] = lastFeeder.filter((id) => network.elements.has(id));
-  const id = chosen !== undefined && !lastFeeder.includes(chosen) ? chosen : first;
-  const made = id && duplicateFeeder(network, id, newId);
-  if (!made) return tell('Nothing to repeat', 'Select a symbol of a feeder that hangs on a busbar, or draw one first.');
-  if (report(commit(made.changes, 'Same feeder again'))) {
-    choose(store, made.ids);
-    useDrawing.getState().set({ lastFeeder: made.ids });
-  }
+export interface DrawingFeeder {
+  readonly kind: 'feeder';
+  readonly start: ChainStart;
+  readonly steps: readonly Tool[];
+  /** Of its elements; filled as they are drawn, so that a symbol stays the same one from step to step. */
+  readonly ids: ElementId[];
 }
 
-/** Begins a feeder at what is selected: a bus, or the free terminal of a symbol. */
-export function beginFeeder(store: ProjectStore, from?: ElementId, at?: number): void {
-  const { network, selection } = store.getState();
-  const id = from ?? selection[0];
-  const start = id === undefined ? null : startAt(network, id, at);
-  if (!start) return tell('A feeder needs a beginning', 'Select a bus, or a symbol with a free terminal.');
-  useDrawing.getState().set({ mode: { kind: 'feeder', start, steps: [], ids: [] } });
-}
+/** Symbols that come next most often. */
+const usual = ['k', 'd', 'f', 'c', 'r', 'l', 't', 'b', 'm', 'o', 'g'];
+/** Room for the next symbol, in drawing units. */
+const next = 50;
 
-export const chainOf = (network: Network, start: ChainStart, steps: readonly Tool[], ids: ElementId[]) =>
+const chainOf = ({ start, steps, ids }: DrawingFeeder, network: Network) =>
   drawChain(network, start, steps, (k) => (ids[k] ??= newId()));
 
-export function finishFeeder(store: ProjectStore): void {
-  const { mode, set } = useDrawing.getState();
-  if (mode.kind !== 'feeder') return;
-  const { network, commit, select } = store.getState();
-  const chain = chainOf(network, mode.start, mode.steps, mode.ids);
-  const drawn = chain.elements.filter(isDrawn);
-  if (drawn.length === 0) return set({ mode: idle });
+function finished(held: DrawingFeeder, hand: Hand): Next<DrawingFeeder> {
+  const chain = chainOf(held, hand.network);
+  const drawn = chain.elements.filter(isDrawn).map(({ id }) => id);
   // What is refused stays in hand, to be mended.
-  if (!report(commit(chainChanges(chain), 'Draw feeder'))) return;
-  set({ mode: idle, lastFeeder: drawn.map(({ id }) => id) });
-  select([drawn[drawn.length - 1].id]);
+  const done = drawn.length === 0 || hand.draw(chainChanges(chain), 'Draw feeder', drawn);
+  return { held: done ? null : held };
 }
 
-/** One more symbol on the feeder in hand; false when none is being drawn. */
-export function addStep(tool: Tool): boolean {
-  const { mode, set } = useDrawing.getState();
-  if (mode.kind !== 'feeder') return false;
-  set({ mode: { ...mode, steps: [...mode.steps, tool] } });
-  return true;
-}
+export const feederTool: DrawingTool<DrawingFeeder> = {
+  on(held, event, hand) {
+    if (event.on !== 'key') return null;
+    const { start, steps } = held;
+    switch (event.key) {
+      case 'Escape':
+        return { held: null };
+      case 'Enter':
+        return finished(held, hand);
+      case 'Backspace':
+        return { held: { ...held, steps: steps.slice(0, -1) } };
+      case 'ArrowUp':
+      case 'ArrowDown':
+        return { held: { ...held, start: { ...start, heading: event.key === 'ArrowUp' ? 'up' : 'down' } } };
+      case 'ArrowLeft':
+      case 'ArrowRight': {
+        // From where it stands now, which may be further along than where it was begun.
+        const { at } = chainOf(held, hand.network);
+        if (at === undefined) return { held };
+        const along = Math.max(0, at + (event.key === 'ArrowLeft' ? -grid : grid));
+        return { held: { ...held, start: { ...start, free: false, at: along } } };
+      }
+      default: {
+        const tool = tools.find((each) => each.key === event.key.toLowerCase());
+        return tool ? { held: { ...held, steps: [...steps, tool] } } : null;
+      }
+    }
+  },
 
-/** What a key does to the feeder in hand, whether pressed or clicked in the hint; false for a key that means nothing there. */
-export function feederKey(store: ProjectStore, key: string): boolean {
-  const { mode, set } = useDrawing.getState();
-  if (mode.kind !== 'feeder') return false;
-  const { start } = mode;
-  switch (key) {
-    case 'Escape':
-      set({ mode: idle });
-      return true;
-    case 'Enter':
-      finishFeeder(store);
-      return true;
-    case 'Backspace':
-      set({ mode: { ...mode, steps: mode.steps.slice(0, -1) } });
-      return true;
-    case 'ArrowUp':
-    case 'ArrowDown':
-      set({ mode: { ...mode, start: { ...start, heading: key === 'ArrowUp' ? 'up' : 'down' } } });
-      return true;
-    case 'ArrowLeft':
-    case 'ArrowRight': {
-      // From where it stands now, which may be further along than where it was begun.
-      const { at } = chainOf(store.getState().network, start, mode.steps, mode.ids);
-      if (at !== undefined)
-        set({
-          mode: {
-            ...mode,
-            start: { ...start, free: false, at: Math.max(0, at + (key === 'ArrowLeft' ? -grid : grid)) },
-          },
-        });
-      return true;
-    }
-    default: {
-      const tool = tools.find((each) => each.key === key.toLowerCase());
-      return tool !== undefined && addStep(tool);
-    }
-  }
-}
+  hint(held, network): Hint {
+    const { start, steps } = held;
+    const { reason } = chainOf(held, network);
+    const from = network.elements.get(start.element);
+    const drawn =
+      steps.length === 0 ? 'press the keys of its symbols' : steps.map((tool) => tool.title.toLowerCase()).join(', ');
+    return {
+      lead: `Feeder from ${from ? nameOf(from) : '–'}`,
+      text: `${start.heading === 'up' ? ' (upward)' : ''}: ${drawn}${reason ? ` – ${reason}` : ''}`,
+      wrong: Boolean(reason),
+      keys: [
+        ...usual.map((key) => ({
+          press: key,
+          sign: key.toUpperCase(),
+          title: tools.find((tool) => tool.key === key)!.title.toLowerCase(),
+        })),
+        start.heading === 'down'
+          ? { press: 'ArrowUp', sign: '↑', title: 'upward' }
+          : { press: 'ArrowDown', sign: '↓', title: 'downward' },
+        { press: 'Backspace', sign: '⌫', title: 'take back' },
+        { press: 'Enter', sign: 'Enter', title: 'done' },
+        { press: 'Escape', sign: 'Esc', title: 'leave' },
+      ],
+    };
+  },
+
+  draft(held, network) {
+    if (held.steps.length === 0) return network;
+    const { elements, updates } = chainOf(held, network);
+    return withElements(network, [...updates, ...elements]);
+  },
+
+  follow(held, network) {
+    const { start } = held;
+    const origin = network.elements.get(start.element);
+    const { elements, at = 0 } = chainOf(held, network);
+    const last = elements.filter(isDrawn).at(-1) ?? origin;
+    if (!last || !isDrawn(last)) return null;
+    const box =
+      last === origin && last.kind === 'bus' ? { x: last.x + at, y: last.y, width: 0, height: 0 } : boxOf(last);
+    return { ...box, y: start.heading === 'up' ? box.y - next : box.y, height: box.height + next };
+  },
+};

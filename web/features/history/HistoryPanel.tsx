@@ -9,7 +9,7 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { networkOf } from '@mesura/core/model/network';
 import { useDesk } from '../../desk/deskState';
 import { useGoToProblem } from '../../desk/findings';
-import { report } from '../../diagram/hands/edit';
+import { report } from '../../desk/report';
 import { api, ApiError } from '../../project/api';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
 import { who } from '../../project/who';

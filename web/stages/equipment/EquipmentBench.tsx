@@ -15,7 +15,7 @@ import { ofKind } from '@mesura/core/model/network';
 import { saveText } from '../../card/saveText';
 import { useRowWindow } from '../../card/useRowWindow';
 import { Chip } from '../../desk/Chip';
-import { report } from '../../diagram/hands/edit';
+import { report } from '../../desk/report';
 import { newId } from '../../project/newId';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';

@@ -7,7 +7,7 @@ import { settingsOf } from '@mesura/core/model/network';
 import { useFindings } from '../../desk/findings';
 import { Chip } from '../../desk/Chip';
 import { ActionKey } from '../../diagram/around/ActionKey';
-import { removeSelected } from '../../diagram/hands/edit';
+import { removeSelected } from '../../diagram/hands/putting';
 import { ElementForm } from '../../card/ElementForm';
 import { ElementFaults } from '../faults/ElementFaults';
 import { useProject, useProjectStore, useSelected } from '../../project/ProjectContext';

@@ -5,7 +5,7 @@ import { Select, TextInput } from '@mantine/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { elementsByKind } from '@mesura/core/model/network';
 import { kinds, nameOf, type Element, type ElementKind } from '@mesura/core/model/element';
-import { report } from '../../diagram/hands/edit';
+import { report } from '../../desk/report';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
 import { asText, columnsOf, pasted, shownRows, textOf, typed, type GridColumn, type Sorting } from './cells';
 import bench from '../bench.module.css';
