@@ -55,7 +55,7 @@ const coreDirections = coreOrder.map((folder, k) => ({
 /** The same for the application; `server` stands beside them and takes only pure parts. */
 const webOrder = [
   'theme',
-  'charts',
+  'plots',
   'project',
   'workers',
   'desk',

@@ -4,7 +4,8 @@ import { dirname, join } from 'node:path';
 import pdfmake from 'pdfmake';
 import type { Content, TableCell, TDocumentDefinitions } from 'pdfmake/interfaces';
 import type { SheetContent } from '@mesura/core/sheets/sheet';
-import { sheetChartSvg } from '../charts/sheetChart';
+import { sheetScene } from '../plots/sheetChart';
+import { svgOf } from '../plots/svg';
 import { light } from '../theme/tokens';
 import type { SheetHead } from './sheets';
 
@@ -82,6 +83,11 @@ const kindTitles: Record<string, string> = {
   '2ph': 'two-phase',
   '2phE': 'two-phase-earth',
   '1ph': 'single-phase-earth',
+};
+const measuredTitles: Record<string, string> = {
+  phase: 'phase faults',
+  earth: 'earth faults',
+  negative: 'negative sequence',
 };
 const verdicts: Record<string, string> = {
   holds: 'OK',
@@ -235,8 +241,8 @@ export function sheetDocument(content: SheetContent, project: string, issue: She
       ...content.chart.flatMap((chart): Content[] => [
         {
           stack: [
-            section(`Time–current chart, ${chart.measured === 'phase' ? 'phase faults' : 'earth faults'}`),
-            { svg: sheetChartSvg(chart), width: 515 },
+            section(`Time–current chart, ${measuredTitles[chart.measured]}`),
+            { svg: svgOf(sheetScene(chart)), width: 515 },
           ],
           unbreakable: true,
         },

@@ -6,6 +6,7 @@ import {
   FaultEngine,
   type FaultDetail,
   type FaultQuery,
+  type FaultRow,
   type PlaceQuery,
   type StudyQuery,
 } from '@mesura/core/studies/engine';
@@ -53,6 +54,10 @@ export interface GradingBasis {
   devices: { id: ElementId; factor: number | null; figures: DeviceFigures }[];
   pairs: { pair: GradingPair; states: readonly PairState[] }[];
 }
+
+const placesAlong = 51;
+/** A place inside the line that is as good as its end, as a part of its length. */
+const atTheEnd = 1e-6;
 
 export class CoreService {
   private network: Network = networkOf([]);
@@ -109,6 +114,16 @@ export class CoreService {
 
   faultDetail(study: StudyQuery, fault: FaultQuery, place: PlaceQuery): FaultDetail {
     return this.engine.detail(study, fault, place);
+  }
+
+  /** Faults inside a line, at places evenly spread from end to end. */
+  faultsAlong(study: StudyQuery, fault: FaultQuery, line: ElementId): FaultRow[] {
+    const places = Array.from({ length: placesAlong }, (_, k): PlaceQuery => ({
+      at: 'line',
+      element: line,
+      fraction: Math.min(Math.max(k / (placesAlong - 1), atTheEnd), 1 - atTheEnd),
+    }));
+    return this.engine.rows(study, fault, places);
   }
 
   gradingBasis(chartId: ElementId): GradingBasis | null {

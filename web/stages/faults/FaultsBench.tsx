@@ -16,6 +16,7 @@ import { ElementForm } from '../../card/ElementForm';
 import { formatNumber } from '../../card/quantity';
 import { saveText } from '../../card/saveText';
 import { ComparePanel, firstAgainst } from './ComparePanel';
+import { AlongLine } from './AlongLine';
 import { Contributions } from './Contributions';
 import { FaultTable } from './FaultTable';
 import { figureColumns, type FigureColumn } from './columns';
@@ -202,6 +203,7 @@ function FaultCard({ rows }: { rows: readonly FaultRow[] }) {
       </p>
     );
   const shown = detail.value;
+  const along = chosen?.at === 'line' ? chosen : null;
   const panel = (make: (value: NonNullable<typeof shown>) => React.ReactNode) =>
     row.result ? shown && make(shown) : <Missing row={row} />;
   return (
@@ -213,6 +215,7 @@ function FaultCard({ rows }: { rows: readonly FaultRow[] }) {
           <Tabs.Tab value="faults">Faults here</Tabs.Tab>
           <Tabs.Tab value="currents">Currents</Tabs.Tab>
           <Tabs.Tab value="voltages">Voltages</Tabs.Tab>
+          {along && <Tabs.Tab value="along">Along the line</Tabs.Tab>}
           <Tabs.Tab value="working">Working</Tabs.Tab>
           <ActionIcon
             variant="subtle"
@@ -246,6 +249,11 @@ function FaultCard({ rows }: { rows: readonly FaultRow[] }) {
               <VoltageTable buses={value.buses} />
             ))}
           </Tabs.Panel>
+          {along && (
+            <Tabs.Panel value="along">
+              <AlongLine place={along} />
+            </Tabs.Panel>
+          )}
           <Tabs.Panel value="working">
             {panel((value) =>
               value.working ? (

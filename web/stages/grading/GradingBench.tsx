@@ -10,7 +10,7 @@ import type { GradingChart } from '@mesura/core/model/protection';
 import { quantityOfMode } from '@mesura/core/protection/curve';
 import { deviceOf, timeCurrents, withFunction, type DeviceElement } from '@mesura/core/protection/device';
 import { ownInput } from '@mesura/core/protection/family';
-import { logExtent } from '../../charts/scales';
+import { logExtent } from '../../plots/ticks';
 import { newId } from '../../project/newId';
 import { Chip } from '../../desk/Chip';
 import { useDesk } from '../../desk/deskState';

@@ -1,26 +1,35 @@
 'use client';
 
 import { useRef, useState, type PointerEvent } from 'react';
-import { line } from 'd3';
-import { useComputedColorScheme } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import type { CurvePoint } from '@mesura/core/protection/curve';
 import type { Device, DeviceElement } from '@mesura/core/protection/device';
 import type { Grip, TimeCurrent } from '@mesura/core/protection/family';
-import { logScale } from '../../charts/scales';
-import { deviceStyles } from '../../theme/tokens';
+import { Marks, useInk } from '../../plots/Marks';
+import { frameOf, type Paper } from '../../plots/scene';
+import { pathOf } from '../../plots/svg';
+import type { Extent } from '../../plots/ticks';
+import plots from '../../plots/plots.module.css';
+import { placesOf, timeCurrentScene, type PlottedMargin } from '../../plots/timeCurrent';
 import { formatCurrent, formatNumber } from '../../card/quantity';
 import { DragNote, GripHandle, type Drag } from './chartGrips';
-import { Caliper, Flags, Grid, height, Labels, margin, type Extents } from './chartParts';
-import type { ChartCurve, Flag, JudgedPair } from './curves';
+import { shortName, type ChartCurve, type Flag, type JudgedPair } from './curves';
 import { dragTo } from './dragging';
 import classes from './grading.module.css';
+
+/** Pixels; the room under the plot is for flags. */
+const paper = {
+  height: 400,
+  margin: { top: 8, right: 14, bottom: 80, left: 50 },
+  text: 11,
+  letter: 0.6,
+} satisfies Partial<Paper>;
 
 interface Props {
   curves: readonly ChartCurve[];
   flags: readonly Flag[];
   pair: JudgedPair | null;
-  extents: Extents;
+  extents: { readonly currents: Extent; readonly times: Extent };
   referenceKv: number;
   /** Device whose grips are shown. */
   active: string | null;
@@ -42,26 +51,44 @@ export function TimeCurrentChart({
   onReadout,
 }: Props) {
   const { ref, width: measured } = useElementSize();
-  const scheme = useComputedColorScheme('light');
   const [drag, setDrag] = useState<Drag | null>(null);
   const frame = useRef(0);
-  const width = Math.max(measured, 320);
-  const x = logScale(extents.currents, [margin.left, width - margin.right]);
-  const y = logScale(extents.times, [height - margin.bottom, margin.top]);
+  const ink = useInk();
+  const sheet: Paper = { ...paper, width: Math.max(measured, 320) };
+  const { left, right, top, bottom } = frameOf(sheet);
+  // The one that is taken hold of lies over the others.
+  const ordered = [...curves].sort((p, q) => Number(p.device.id === active) - Number(q.device.id === active));
+  const { x, y, under, over } = timeCurrentScene(
+    {
+      curves: ordered.map(({ device, style, points, ghost, isEdited }) => ({
+        of: device.id,
+        label: shortName(device),
+        style,
+        points,
+        before: isEdited ? ghost : [],
+        strong: device.id === active,
+      })),
+      flags,
+      margin: pair && marginOf(pair),
+      extents,
+      caption: `primary current referred to ${referenceKv} kV`,
+    },
+    sheet,
+  );
 
   const placeOf = (event: PointerEvent) => {
     const box = chartOf(event).getBoundingClientRect();
     const clamp = (value: number, low: number, high: number) => Math.min(Math.max(value, low), high);
     return {
-      chartA: x.invert(clamp(event.clientX - box.left, margin.left, width - margin.right)),
-      timeS: y.invert(clamp(event.clientY - box.top, margin.top, height - margin.bottom)),
+      chartA: x.valueAt(clamp(event.clientX - box.left, left, right)),
+      timeS: y.valueAt(clamp(event.clientY - box.top, top, bottom)),
     };
   };
   const begin = (event: PointerEvent, curve: ChartCurve, fn: TimeCurrent, grip?: Grip) => {
     event.preventDefault();
     chartOf(event).setPointerCapture(event.pointerId);
     onPick(curve.device);
-    const near = Math.abs(x(fn.pickupA * curve.factor) - x(placeOf(event).chartA)) < 9;
+    const near = Math.abs(x.at(fn.pickupA * curve.factor) - x.at(placeOf(event).chartA)) < 9;
     setDrag({ curve, fn, grip: grip ?? (near ? 'pickup' : 'time') });
   };
   const moveTo = (event: PointerEvent) => {
@@ -76,19 +103,12 @@ export function TimeCurrentChart({
     });
   };
 
-  const path = line<CurvePoint>(
-    (p) => x(p.currentA),
-    (p) => y(p.timeS),
-  );
-  const inView = (points: readonly CurvePoint[]) => cut(points, extents);
-  const color = (style: number) => deviceStyles[style % deviceStyles.length][scheme];
-  const ordered = [...curves].sort((p, q) => Number(p.device.id === active) - Number(q.device.id === active));
   return (
     <div ref={ref}>
       <svg
-        className={classes.chart}
-        height={height}
-        viewBox={`0 0 ${width} ${height}`}
+        className={plots.plot}
+        height={sheet.height}
+        viewBox={`0 0 ${sheet.width} ${sheet.height}`}
         role="group"
         aria-label="Time–current chart"
         onPointerMove={moveTo}
@@ -96,55 +116,25 @@ export function TimeCurrentChart({
         onPointerCancel={() => setDrag(null)}
         onPointerLeave={() => !drag && onReadout('')}
       >
-        <Grid x={x} y={y} extents={extents} width={width} referenceKv={referenceKv} />
-        <Flags flags={flags} x={x} extent={extents.currents} color={color} />
-        <clipPath id="plot">
-          <rect
-            x={margin.left}
-            y={margin.top}
-            width={width - margin.left - margin.right}
-            height={height - margin.top - margin.bottom}
-          />
-        </clipPath>
-        <g clipPath="url(#plot)">
-          {ordered.map((curve) => {
-            const { dash } = deviceStyles[curve.style % deviceStyles.length];
-            return (
-              <g key={curve.device.id}>
-                {curve.isEdited && (
-                  <path
-                    d={path(inView(curve.ghost)) ?? ''}
-                    fill="none"
-                    stroke={color(curve.style)}
-                    strokeWidth={1}
-                    strokeDasharray="1.5 3"
-                    opacity={0.8}
-                  />
-                )}
-                <path
-                  data-curve={curve.device.name}
-                  d={path(inView(curve.points)) ?? ''}
-                  fill="none"
-                  stroke={color(curve.style)}
-                  strokeWidth={curve.device.id === active ? 2.6 : 1.8}
-                  strokeDasharray={dash}
-                  strokeLinejoin="round"
-                />
-                {curve.functions.map(({ fn, points }) => (
-                  <path
-                    key={fn.fn.id}
-                    className={classes.hit}
-                    d={path(inView(withRise(points, extents))) ?? ''}
-                    style={{ cursor: 'grab' }}
-                    onPointerDown={(event) => begin(event, curve, fn)}
-                  />
-                ))}
-              </g>
-            );
-          })}
-        </g>
-        <Labels curves={curves} x={x} y={y} extents={extents} color={color} onPick={onPick} />
-        {pair && <Caliper pair={pair} x={x} y={y} extents={extents} />}
+        <Marks scene={under} />
+        {ordered.flatMap((curve) =>
+          curve.functions.map(({ fn, points }) => (
+            <path
+              key={`${curve.device.id} ${fn.fn.id}`}
+              className={classes.hit}
+              d={pathOf(placesOf(withRise(points, extents.times), x, y))}
+              style={{ cursor: 'grab' }}
+              onPointerDown={(event) => begin(event, curve, fn)}
+            />
+          )),
+        )}
+        <Marks
+          scene={over}
+          onName={(id) => {
+            const picked = curves.find((curve) => curve.device.id === id);
+            if (picked) onPick(picked.device);
+          }}
+        />
         {ordered
           .filter((curve) => curve.device.id === active)
           .flatMap((curve) =>
@@ -157,15 +147,14 @@ export function TimeCurrentChart({
                   grip={grip}
                   x={x}
                   y={y}
-                  extents={extents}
-                  color={color(curve.style)}
+                  color={ink(curve.style)}
                   onDown={(event) => begin(event, curve, fn, grip)}
                   onEdit={onEdit}
                 />
               )),
             ),
           )}
-        {drag && <DragNote drag={drag} curves={curves} />}
+        {drag && <DragNote drag={drag} curves={curves} at={{ x: left + 10, y: bottom - 50 }} />}
       </svg>
     </div>
   );
@@ -177,13 +166,13 @@ function chartOf(event: PointerEvent): SVGSVGElement {
   return target instanceof SVGSVGElement ? target : target.ownerSVGElement!;
 }
 
-/** Points inside the chart; the line is led to its edge, so that clipping does not cut a step short. */
-function cut(points: readonly CurvePoint[], { currents, times }: Extents): CurvePoint[] {
-  return points
-    .filter((p) => p.currentA <= currents.to * 1.5)
-    .map((p) => ({ currentA: p.currentA, timeS: Math.min(Math.max(p.timeS, times.from / 2), times.to * 2) }));
+/** The margin of a pair at its decisive currents; null where one of them has no place on this chart. */
+function marginOf({ margin: { decisive, verdict }, downX, upX }: JudgedPair): PlottedMargin | null {
+  if (!decisive || downX === null || upX === null) return null;
+  const { downstreamS, upstreamS } = decisive;
+  return { downA: downX, upA: upX, downstreamS, upstreamS, holds: verdict === 'holds' };
 }
 
 /** A definite-time function rises straight at its pickup: that rise can be gripped too. */
-const withRise = (points: readonly CurvePoint[], { times }: Extents): CurvePoint[] =>
+const withRise = (points: readonly CurvePoint[], times: Extent): CurvePoint[] =>
   points.length === 0 ? [] : [{ currentA: points[0].currentA, timeS: times.to * 2 }, ...points];

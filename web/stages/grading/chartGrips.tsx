@@ -2,8 +2,7 @@
 import type { KeyboardEvent, PointerEvent } from 'react';
 import type { DeviceElement } from '@mesura/core/protection/device';
 import type { Grip, TimeCurrent } from '@mesura/core/protection/family';
-import type { LogScale } from '../../charts/scales';
-import { height, margin, type Extents } from './chartParts';
+import type { Axis, Point } from '../../plots/scene';
 import { timeOnChart, type ChartCurve } from './curves';
 import { settingOf, stepBy } from './dragging';
 import classes from './grading.module.css';
@@ -15,7 +14,7 @@ export interface Drag {
 }
 
 /** What the hand is setting, beside the curve: value, range and step of the device. */
-export function DragNote({ drag, curves }: { drag: Drag; curves: readonly ChartCurve[] }) {
+export function DragNote({ drag, curves, at }: { drag: Drag; curves: readonly ChartCurve[]; at: Point }) {
   const now = curves
     .find((curve) => curve.device.id === drag.curve.device.id)
     ?.device.functions.find((fn) => fn.id === drag.fn.fn.id);
@@ -23,7 +22,7 @@ export function DragNote({ drag, curves }: { drag: Drag; curves: readonly ChartC
   if (!setting?.range) return null;
   const { min, max, step } = setting.range;
   return (
-    <g pointerEvents="none" transform={`translate(${margin.left + 10} ${height - margin.bottom - 50})`}>
+    <g pointerEvents="none" transform={`translate(${at.x} ${at.y})`}>
       <rect width={186} height={40} rx={4} fill="var(--m-bar)" />
       <text
         x={10}
@@ -42,7 +41,6 @@ export function GripHandle({
   grip,
   x,
   y,
-  extents,
   color,
   onDown,
   onEdit,
@@ -50,21 +48,20 @@ export function GripHandle({
   curve: ChartCurve;
   fn: TimeCurrent;
   grip: Grip;
-  x: LogScale;
-  y: LogScale;
-  extents: Extents;
+  x: Axis;
+  y: Axis;
   color: string;
   onDown: (event: PointerEvent) => void;
   onEdit: (element: DeviceElement) => void;
 }) {
   const pickup = fn.pickupA * curve.factor;
-  const top = extents.times.to;
-  const currentA = grip === 'pickup' ? pickup : Math.min(pickup * 4, Math.sqrt(pickup * extents.currents.to));
+  const top = y.extent.to;
+  const currentA = grip === 'pickup' ? pickup : Math.min(pickup * 4, Math.sqrt(pickup * x.extent.to));
   const timeS =
     grip === 'pickup'
       ? Math.min(timeOnChart(fn, pickup * 1.02, curve.factor), top)
       : timeOnChart(fn, currentA, curve.factor);
-  if (!Number.isFinite(timeS) || currentA < extents.currents.from || currentA > extents.currents.to) return null;
+  if (!Number.isFinite(timeS) || currentA < x.extent.from || currentA > x.extent.to) return null;
   const setting = settingOf(fn.fn, grip);
   if (!setting?.range) return null;
   const { range, value } = setting;
@@ -78,8 +75,8 @@ export function GripHandle({
   return (
     <circle
       className={classes.handle}
-      cx={x(currentA)}
-      cy={y(Math.min(Math.max(timeS, extents.times.from), top))}
+      cx={x.at(currentA)}
+      cy={y.at(Math.min(Math.max(timeS, y.extent.from), top))}
       r={grip === 'time' ? 6 : 5}
       stroke={color}
       style={{ cursor: grip === 'pickup' ? 'ew-resize' : 'ns-resize' }}

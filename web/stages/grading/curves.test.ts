@@ -10,7 +10,8 @@ import { withFunction, type DeviceElement } from '@mesura/core/protection/device
 import type { OvercurrentFunction } from '@mesura/core/protection/overcurrent/schema';
 import { sheetContent } from '@mesura/core/sheets/sheet';
 import { Studies } from '@mesura/core/studies/studies';
-import { sheetChartSvg } from '../../charts/sheetChart';
+import { sheetScene } from '../../plots/sheetChart';
+import { svgOf } from '../../plots/svg';
 import { rowsOf } from '@mesura/core/faults/answers/packed';
 import { CoreService } from '../../workers/coreService';
 import { chartCurves, flagsOf, judgePairs, LastAnswers, proposalsFor } from './curves';
@@ -137,16 +138,15 @@ describe('the worker', () => {
 describe('the chart of a sheet', () => {
   const [content] = sheetContent(new Studies(network), incomer.id)!.chart;
   it('is well-formed, with every curve named and no number that is none', () => {
-    const svg = sheetChartSvg(content);
+    const svg = svgOf(sheetScene(content));
     expect(svg).not.toMatch(/NaN|Infinity|undefined/);
     for (const curve of content.curves) expect(svg).toContain(`>${curve.label}</text>`);
-    expect(svg.match(/<path /g)).toHaveLength(content.curves.length);
+    expect(svg.match(/clip-path=/g)).toHaveLength(content.curves.length);
   });
   it('escapes what users typed', () => {
-    const svg = sheetChartSvg({
-      ...content,
-      curves: content.curves.map((curve) => ({ ...curve, label: '<script>"&' })),
-    });
+    const svg = svgOf(
+      sheetScene({ ...content, curves: content.curves.map((curve) => ({ ...curve, label: '<script>"&' })) }),
+    );
     expect(svg).toContain('&lt;script&gt;&quot;&amp;');
     expect(svg).not.toContain('<script>');
   });

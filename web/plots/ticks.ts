@@ -1,11 +1,17 @@
-/** Logarithmic axes of time–current charts: extents, ticks and their labels. Shared by the screen and the PDF. */
-import { scaleLog, type ScaleLogarithmic } from 'd3';
-
-export type LogScale = ScaleLogarithmic<number, number>;
+/** Extents of axes, where they are ruled and what stands there. */
+import { ticks as roundTicks } from 'd3';
 
 export interface Extent {
-  from: number;
-  to: number;
+  readonly from: number;
+  readonly to: number;
+}
+
+export interface Tick {
+  readonly value: number;
+  /** Written beside it. */
+  readonly major: boolean;
+  /** Ruled more strongly: full decades, nought. */
+  readonly strong: boolean;
 }
 
 /** Extent that holds all values, with some room, from full to full half-decade; `fallback` when there are none. */
@@ -29,24 +35,30 @@ function roundLog(value: number, direction: (x: number) => number): number {
   return fitting * decade;
 }
 
-export const logScale = ({ from, to }: Extent, range: [number, number]): LogScale =>
-  scaleLog().domain([from, to]).range(range);
+/** Extent from nought that holds all values with a little room, to a full tick; `fallback` when none is above nought. */
+export function extentFromNought(values: readonly number[], fallback: Extent, count = 5): Extent {
+  const most = Math.max(0, ...values.filter(Number.isFinite));
+  if (most === 0) return fallback;
+  const [, step = most] = roundTicks(0, most * 1.05, count);
+  return { from: 0, to: step * Math.ceil((most * 1.05) / step - 1e-9) };
+}
 
-/** Every 1…9 of each decade inside the extent; `major` are those to be labelled. */
-export function logTicks(
-  { from, to }: Extent,
-  labelled: readonly number[] = [1, 2, 5],
-): { value: number; major: boolean; decade: boolean }[] {
+/** Every 1…9 of each decade inside the extent; written are the digits in `labelled`. */
+export function logTicks({ from, to }: Extent, labelled: readonly number[] = [1, 2, 5]): Tick[] {
   const ticks = [];
   for (let decade = Math.floor(Math.log10(from)); decade <= Math.ceil(Math.log10(to)); decade++)
     for (let digit = 1; digit <= 9; digit++) {
       const value = Number((digit * 10 ** decade).toPrecision(2));
       if (value >= from * (1 - 1e-9) && value <= to * (1 + 1e-9))
-        ticks.push({ value, major: labelled.includes(digit), decade: digit === 1 });
+        ticks.push({ value, major: labelled.includes(digit), strong: digit === 1 });
     }
   return ticks;
 }
 
+/** About so many round values from end to end. */
+export const linearTicks = ({ from, to }: Extent, count = 5): Tick[] =>
+  roundTicks(from, to, count).map((value) => ({ value, major: true, strong: value === 0 }));
+
 export const currentLabel = (amperes: number): string =>
   amperes >= 1000 ? `${Number((amperes / 1000).toPrecision(3))} kA` : `${Number(amperes.toPrecision(3))} A`;
-export const timeLabel = (seconds: number): string => String(Number(seconds.toPrecision(3)));
+export const timeLabel = (seconds: number): string => `${Number(seconds.toPrecision(3))} s`;

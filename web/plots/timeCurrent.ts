@@ -1,0 +1,220 @@
+/** The time–current plot: log over log, a curve for each device with its name, fault currents as flags, a margin between two curves. */
+import { deviceStyles } from '../theme/tokens';
+import {
+  acrossOf,
+  border,
+  caption,
+  frameOf,
+  gridOf,
+  logAxis,
+  upOf,
+  widthOf,
+  type Axis,
+  type Mark,
+  type Paper,
+  type Point,
+  type Scene,
+} from './scene';
+import { currentLabel, timeLabel, type Extent } from './ticks';
+
+interface CurvePoint {
+  readonly currentA: number;
+  readonly timeS: number;
+}
+
+export interface PlottedCurve {
+  /** Key of what it belongs to. */
+  readonly of: string;
+  readonly label: string;
+  /** Index of its style. */
+  readonly style: number;
+  readonly points: readonly CurvePoint[];
+  /** As it was before it was changed. */
+  readonly before?: readonly CurvePoint[];
+  /** Stands out before the others. */
+  readonly strong: boolean;
+}
+
+export interface PlottedFlag {
+  readonly label: string;
+  readonly currentA: number;
+  readonly style: number;
+}
+
+export interface PlottedMargin {
+  readonly downA: number;
+  readonly upA: number;
+  readonly downstreamS: number;
+  readonly upstreamS: number;
+  readonly holds: boolean;
+}
+
+export interface TimeCurrentPlot {
+  readonly curves: readonly PlottedCurve[];
+  readonly flags: readonly PlottedFlag[];
+  readonly margin: PlottedMargin | null;
+  readonly extents: { readonly currents: Extent; readonly times: Extent };
+  /** What the axes are about. */
+  readonly caption: string;
+}
+
+export interface PlottedTimeCurrent {
+  readonly x: Axis;
+  readonly y: Axis;
+  readonly under: Scene;
+  /** What must not be covered: names and margin. */
+  readonly over: Scene;
+}
+
+export function timeCurrentScene(plot: TimeCurrentPlot, paper: Paper): PlottedTimeCurrent {
+  const { currents, times } = plot.extents;
+  // Where many decades stand side by side fewer figures have room.
+  const labelled = currents.to / currents.from > 2e3 ? [1, 3] : [1, 2, 5];
+  const x = logAxis({ extent: currents, label: currentLabel, labelled }, acrossOf(paper));
+  const y = logAxis({ extent: times, label: timeLabel, labelled: [1] }, upOf(paper));
+  const under = [
+    ...gridOf(paper, x, y),
+    border(paper),
+    caption(paper, plot.caption),
+    ...flags(plot, paper, x),
+    ...plot.curves.flatMap((curve) => drawn(curve, paper, x, y)),
+  ];
+  const over = [...names(plot, paper, x, y), ...caliper(plot.margin, paper, x, y)];
+  return { x, y, under: { paper, marks: under }, over: { paper, marks: over } };
+}
+
+/** Points as places; the line is led beyond the frame, so that clipping does not cut a step short. */
+export const placesOf = (points: readonly CurvePoint[], x: Axis, y: Axis): Point[] =>
+  points
+    .filter((p) => p.currentA <= x.extent.to * 1.5)
+    .map((p) => ({
+      x: x.at(p.currentA),
+      y: y.at(Math.min(Math.max(p.timeS, y.extent.from / 2), y.extent.to * 2)),
+    }));
+
+function drawn({ points, before = [], style, strong, label }: PlottedCurve, { text }: Paper, x: Axis, y: Axis): Mark[] {
+  const width = (strong ? 0.24 : 0.16) * text;
+  const line = (
+    list: readonly CurvePoint[],
+    more: { width: number; dash?: string; opacity?: number; of?: string },
+  ): Mark[] => {
+    const places = placesOf(list, x, y);
+    return places.length === 0 ? [] : [{ kind: 'line', points: places, ink: style, clipped: true, ...more }];
+  };
+  return [
+    ...line(before, { width: 0.09 * text, dash: '1.5 3', opacity: 0.8 }),
+    ...line(points, { width, dash: deviceStyles[style % deviceStyles.length].dash, of: label }),
+  ];
+}
+
+function flags({ flags: all }: TimeCurrentPlot, paper: Paper, x: Axis): Mark[] {
+  const { bottom, top } = frameOf(paper);
+  const size = 0.95 * paper.text;
+  const row = 1.42 * size;
+  const first = bottom + 1.8 * size;
+  const shown = all
+    .filter(({ currentA }) => currentA >= x.extent.from && currentA <= x.extent.to)
+    .sort((p, q) => p.currentA - q.currentA);
+  const ends = [-Infinity, -Infinity, -Infinity];
+  return shown.flatMap(({ label, currentA, style }): Mark[] => {
+    const text = `${label} ${currentLabel(currentA)}`;
+    const width = widthOf(paper, text, size) + 8;
+    const place = x.at(currentA);
+    const at = Math.max(place - width, 0);
+    // Rows of flags: the next one takes what those above have no room for.
+    const free = Math.max(
+      ends.findIndex((end) => at > end),
+      0,
+    );
+    ends[free] = at + width + 2;
+    const upper = first + free * row;
+    const pole = [
+      { x: place, y: top },
+      { x: place, y: upper },
+    ];
+    return [
+      { kind: 'line', points: pole, ink: style, width: 1, dash: '4 3', opacity: 0.8 },
+      { kind: 'box', at: { x: at, y: upper }, width, height: row - 1, fill: style },
+      { kind: 'text', at: { x: at + width / 2, y: upper + size }, text, size, ink: 'panel', anchor: 'middle' },
+    ];
+  });
+}
+
+/** Each curve is named where it enters the plot from above; names that would meet step down along their curves. */
+function names({ curves, extents }: TimeCurrentPlot, paper: Paper, x: Axis, y: Axis): Mark[] {
+  const { right } = frameOf(paper);
+  const size = 1.09 * paper.text;
+  const taken: { left: number; right: number; y: number }[] = [];
+  return [...curves]
+    .sort((p, q) => (p.points[0]?.currentA ?? 0) - (q.points[0]?.currentA ?? 0))
+    .flatMap(({ points, label, style, of }): Mark[] => {
+      const inside = points.filter(
+        ({ timeS, currentA }) =>
+          timeS <= extents.times.to * 0.8 && timeS >= extents.times.from && currentA <= extents.currents.to,
+      );
+      if (inside.length === 0) return [];
+      const width = widthOf(paper, label, size);
+      const isFree = (p: CurvePoint) => {
+        const left = x.at(p.currentA) + 8;
+        const meets = (t: (typeof taken)[number]) =>
+          Math.abs(t.y - y.at(p.timeS)) < 1.3 * size && left < t.right && left + width > t.left;
+        return left + width < right && !taken.some(meets);
+      };
+      const at = inside.find(isFree) ?? inside[0];
+      const place = { left: x.at(at.currentA) + 8, right: x.at(at.currentA) + 8 + width, y: y.at(at.timeS) };
+      taken.push(place);
+      const text: Mark = {
+        kind: 'text',
+        at: { x: place.left, y: place.y + 4 },
+        text: label,
+        size,
+        ink: style,
+        bold: true,
+        names: of,
+      };
+      return [text];
+    });
+}
+
+/** The time between two curves, at the current of each. */
+function caliper(margin: PlottedMargin | null, paper: Paper, x: Axis, y: Axis): Mark[] {
+  if (!margin) return [];
+  const place = (timeS: number) => y.at(Math.min(Math.max(timeS, y.extent.from), y.extent.to));
+  const [x1, x2] = [x.at(margin.downA), x.at(margin.upA)];
+  const [y1, y2] = [place(margin.downstreamS), place(margin.upstreamS)];
+  const ink = margin.holds ? 'pass' : 'fail';
+  const size = 1.09 * paper.text;
+  const text = `Δt ${(margin.upstreamS - margin.downstreamS).toFixed(3)} s`;
+  const width = widthOf(paper, text, size) + size;
+  const left =
+    Math.min(x1, x2) - width - 10 > paper.margin.left ? Math.min(x1, x2) - width - 10 : Math.max(x1, x2) + 10;
+  const middle = (y1 + y2) / 2;
+  const line = (points: readonly Point[]): Mark => ({ kind: 'line', points, ink, width: 2 });
+  return [
+    line([
+      { x: x1, y: y1 },
+      { x: x1, y: y2 },
+      { x: x2, y: y2 },
+    ]),
+    line([
+      { x: x1 - 5, y: y1 },
+      { x: x1 + 5, y: y1 },
+    ]),
+    line([
+      { x: x1 - 5, y: y2 },
+      { x: x1 + 5, y: y2 },
+    ]),
+    { kind: 'dot', at: { x: x1, y: y1 }, radius: 3, ink },
+    { kind: 'dot', at: { x: x2, y: y2 }, radius: 3, ink },
+    {
+      kind: 'box',
+      at: { x: left, y: middle - 0.92 * size },
+      width,
+      height: 1.75 * size,
+      fill: margin.holds ? 'passSoft' : 'failSoft',
+      line: ink,
+      radius: 4,
+    },
+    { kind: 'text', at: { x: left + width / 2, y: middle + 0.33 * size }, text, size, ink, anchor: 'middle' },
+  ];
+}
