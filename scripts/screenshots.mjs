@@ -89,8 +89,10 @@ async function walk(page, url) {
   await page.getByRole('option', { name: 'CAU-FER 1' }).click();
   await page.getByRole('tab', { name: 'Faults here' }).click();
   await page.getByText('CAU-FER 1 from CAU 132').waitFor();
-  await shot('faults-line');
   await page.getByRole('button', { name: 'Options' }).click();
+  await page.getByRole('tab', { name: 'Along the line' }).click();
+  await page.getByRole('slider', { name: /along CAU-FER 1/ }).scrollIntoViewIfNeeded();
+  await shot('faults-line');
   await page.getByRole('combobox', { name: 'Method' }).click();
   await page.getByRole('option', { name: 'superposition on the load flow' }).click();
   await page.getByRole('tab', { name: 'Voltages' }).click();

@@ -6,7 +6,7 @@ import type { FaultRow, PlaceQuery } from '@mesura/core/studies/engine';
 import { find } from '@mesura/core/model/network';
 import { Marks } from '../../plots/Marks';
 import { frameOf, type Paper, type Point } from '../../plots/scene';
-import { extentFromNought } from '../../plots/ticks';
+import { currentLabel, extentFromNought } from '../../plots/ticks';
 import { profileScene } from '../../plots/profile';
 import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
@@ -46,7 +46,8 @@ export function AlongLine({ place }: { place: Extract<PlaceQuery, { at: 'line' }
   const symbol = currentSymbol(value[0].method);
   const lines = [
     { label: symbol, points: pointsOf((row) => row.result?.ikA) },
-    ...(queries.fault.kind === '1ph' || queries.fault.kind === '2phE'
+    // With one phase to earth it is the same current.
+    ...(queries.fault.kind === '2phE'
       ? [{ label: '3I0', points: pointsOf((row) => row.result?.earthA) }]
       : []),
   ].filter(({ points }) => points.length > 0);
@@ -54,8 +55,8 @@ export function AlongLine({ place }: { place: Extract<PlaceQuery, { at: 'line' }
   const { x, scene } = profileScene(
     {
       lines,
-      x: { extent: { from: 0, to: line.lengthKm }, label: (value) => formatNumber(value, 3) },
-      y: { extent: extentFromNought(most, { from: 0, to: 1000 }), label: (value) => formatCurrent(value, 3) },
+      x: { extent: { from: 0, to: line.lengthKm }, label: String },
+      y: { extent: extentFromNought(most, { from: 0, to: 1000 }), label: currentLabel },
       caption: `km from terminal 1 of ${line.name}`,
       at: place.fraction * line.lengthKm,
     },
