@@ -47,9 +47,7 @@ export function AlongLine({ place }: { place: Extract<PlaceQuery, { at: 'line' }
   const lines = [
     { label: symbol, points: pointsOf((row) => row.result?.ikA) },
     // With one phase to earth it is the same current.
-    ...(queries.fault.kind === '2phE'
-      ? [{ label: '3I0', points: pointsOf((row) => row.result?.earthA) }]
-      : []),
+    ...(queries.fault.kind === '2phE' ? [{ label: '3I0', points: pointsOf((row) => row.result?.earthA) }] : []),
   ].filter(({ points }) => points.length > 0);
   const most = lines.flatMap(({ points }) => points.map(({ y }) => y));
   const { x, scene } = profileScene(
