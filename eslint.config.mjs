@@ -10,6 +10,7 @@ import ts from 'typescript-eslint';
 const coreOrder = [
   'linear',
   'model',
+  'fields',
   'drawing',
   'working',
   'sequence',

@@ -1,6 +1,6 @@
 /** The tools of the drawing, each as a user meets it. */
 import { expect, test } from '@playwright/test';
-import { writeProject } from '../core/src/formats/project';
+import { writeProject } from '../core/src/formats/project/project';
 import type { Element, ElementOf } from '../core/src/model/element';
 import { ofKind } from '../core/src/model/network';
 import { buildTopology } from '../core/src/model/topology';

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, type APIRequestContext, type Locator, type Page } from '@playwright/test';
-import { writeProject } from '../core/src/formats/project';
+import { writeProject } from '../core/src/formats/project/project';
 import { blankElements } from '../core/src/model/defaults';
 import type { Element } from '../core/src/model/element';
 import { networkOf } from '../core/src/model/network';

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { writeProject } from '../core/src/formats/project';
+import { writeProject } from '../core/src/formats/project/project';
 import { blankElements } from '../core/src/model/defaults';
 import { centerOf, drag, faultLevel, importProject, openDesk, saved, symbol, toStage } from './desk';
 

@@ -1,6 +1,6 @@
 /** A plant of more than twelve buses drawn with mouse and keyboard only, its model and its fault level checked, all undone and redone. */
 import { expect, test, type Page } from '@playwright/test';
-import { writeProject } from '../core/src/formats/project';
+import { writeProject } from '../core/src/formats/project/project';
 import { FaultEngine } from '../core/src/studies/engine';
 import { solidFault } from '../core/src/faults/kinds';
 import { maximumSources } from '../core/src/model/condition';

@@ -6,7 +6,7 @@ import { prepareDatabase, startApp } from '../scripts/lib/app.mjs';
 import { startMariadb } from '../scripts/lib/mariadb.mjs';
 import { freePort } from '../scripts/lib/ports.mjs';
 import { bigNetwork } from '../scripts/bigNetwork';
-import { writeProject } from '../core/src/formats/project';
+import { writeProject } from '../core/src/formats/project/project';
 import { faultLevel, importProject, openDesk, saved, symbol, toStage } from './desk';
 
 /** An application and a database of its own: what is killed here must not take the other tests along. */

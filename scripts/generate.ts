@@ -3,7 +3,7 @@ import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { z } from 'zod';
-import { projectFileSchema, writeProject } from '../core/src/formats/project';
+import { projectFileSchema, writeProject } from '../core/src/formats/project/project';
 import { elementSchema } from '../core/src/model/element';
 import { demoProject } from './demo';
 import { validationReport } from './validation';

@@ -1,5 +1,5 @@
 /** A command of the terminal: one file under `commands`, registered in its index. */
-import { readProject } from '@mesura/core/formats/project';
+import { readProject } from '@mesura/core/formats/project/project';
 import { networkOf, type Network } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
 import { oneOf, Refusal, type Values } from './options';

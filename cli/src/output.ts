@@ -1,7 +1,7 @@
 /** Answers as tables, CSV and JSON. */
 import type { BranchFigures, BusFigures, FaultDetail, FaultRow } from '@mesura/core/studies/engine';
 import { angle, magnitude, type Complex } from '@mesura/core/linear/complex';
-import { csv } from '@mesura/core/formats/csv';
+import { csv } from '@mesura/core/formats/tables/csv';
 import type { PhaseCurrents } from '@mesura/core/sequence/components';
 import type { Section } from '@mesura/core/working/trace';
 

@@ -4,7 +4,7 @@ import { faultAt, faultFlows, iec60909Study, outageStudy } from '../../core/src/
 import { voltageFactor } from '../../core/src/faults/iec60909/voltageFactor';
 import { faultWorking } from '../../core/src/faults/iec60909/working';
 import { loadFlow } from '../../core/src/flow/loadFlow';
-import { readProject } from '../../core/src/formats/project';
+import { readProject } from '../../core/src/formats/project/project';
 import { pairMargin, pairStates } from '../../core/src/grading/margin';
 import { elementId } from '../../core/src/model/fields';
 import { networkOf, ofKind } from '../../core/src/model/network';

@@ -5,7 +5,7 @@ import { derivedOf } from '@mesura/core/sequence/derived';
 import type { Element } from '@mesura/core/model/element';
 import { settingsOf, type Network } from '@mesura/core/model/network';
 import { buildTopology } from '@mesura/core/model/topology';
-import { formatNumber } from './quantity';
+import { formatNumber } from '@mesura/core/fields/quantity';
 import classes from './card.module.css';
 
 /** What follows from the data, also while it is being typed. */

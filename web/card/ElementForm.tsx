@@ -18,7 +18,7 @@ import {
   withValue,
   type FormField,
   isAboutField,
-} from './schemaFields';
+} from '@mesura/core/fields/schemaFields';
 import { LongText } from './LongText';
 import { LabelWith, QuantityField } from './QuantityField';
 import { TextField } from './TextField';

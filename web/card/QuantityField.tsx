@@ -2,7 +2,7 @@
 
 import type { ReactNode } from 'react';
 import { TextInput } from '@mantine/core';
-import { parseQuantity, plainNumber } from './quantity';
+import { parseQuantity, plainNumber } from '@mesura/core/fields/quantity';
 import { useDraft } from './useDraft';
 import classes from './card.module.css';
 

@@ -1,6 +1,6 @@
 /** The demo project: loaded once into a new database, and left alone after that, even when somebody deletes it. */
 import type { RowDataPacket } from 'mysql2';
-import { readProject } from '@mesura/core/formats/project';
+import { readProject } from '@mesura/core/formats/project/project';
 import { transaction } from './database';
 import { insertProject, newId } from './projects';
 

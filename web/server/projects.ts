@@ -5,7 +5,7 @@ import type { PoolConnection } from 'mysql2/promise';
 import { blankElements } from '@mesura/core/model/defaults';
 import type { Element } from '@mesura/core/model/element';
 import { isStorable } from '@mesura/core/model/text';
-import { writeProject } from '@mesura/core/formats/project';
+import { writeProject } from '@mesura/core/formats/project/project';
 import { pool, transaction } from './database';
 import type { LogEntry } from '../project/protocol';
 import { notFound, ServiceError } from './errors';

@@ -2,7 +2,7 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Studies } from '@mesura/core/studies/studies';
-import { readProject } from '@mesura/core/formats/project';
+import { readProject } from '@mesura/core/formats/project/project';
 import { elementId } from '@mesura/core/model/fields';
 import { networkOf } from '@mesura/core/model/network';
 import { sheetContent } from '@mesura/core/sheets/sheet';

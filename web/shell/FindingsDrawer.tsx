@@ -7,7 +7,7 @@ import { nameOf } from '@mesura/core/model/element';
 import { Chip } from '../desk/Chip';
 import { useFindings, useGoToProblem } from '../desk/findings';
 import { stageOwning } from '../desk/stage';
-import { validate, withValue, confirmed } from '../card/schemaFields';
+import { validate, withValue, confirmed } from '@mesura/core/fields/schemaFields';
 import { report } from '../desk/report';
 import { useProjectStore } from '../project/ProjectContext';
 import classes from './desk.module.css';

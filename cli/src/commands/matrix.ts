@@ -2,7 +2,7 @@
 import { assemble, type Assembly } from '@mesura/core/assembly/assemble';
 import { voltageFactor } from '@mesura/core/faults/iec60909/voltageFactor';
 import { nodeLabel } from '@mesura/core/faults/names';
-import { entriesOf, matrixMarket } from '@mesura/core/formats/matrixMarket';
+import { entriesOf, matrixMarket } from '@mesura/core/formats/matrix/matrixMarket';
 import { faultCaseOf } from '@mesura/core/model/condition';
 import { networkIn } from '@mesura/core/model/state';
 import { settingsOf, type Network } from '@mesura/core/model/network';

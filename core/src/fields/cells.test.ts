@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { applyChanges } from '@mesura/core/model/changes';
-import { elementSchema, kinds, type ElementKind } from '@mesura/core/model/element';
-import { ofKind } from '@mesura/core/model/network';
-import { demoNetwork } from '@mesura/core/test/demo';
+import { applyChanges } from '../model/changes';
+import { elementSchema, kinds, type ElementKind } from '../model/element';
+import { ofKind } from '../model/network';
+import { demoNetwork } from '../test/demo';
 import { asText, cellsOf, columnsOf, pasted, shownRows, textOf, typed } from './cells';
 
 const network = demoNetwork();

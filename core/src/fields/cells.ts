@@ -1,20 +1,12 @@
 /** Elements of one kind as a grid: what stands in a cell as text, what a typed or pasted text makes of the element. Pure. */
-import type { Change } from '@mesura/core/model/changes';
-import { applyChanges } from '@mesura/core/model/changes';
-import { nameOf, type Element, type ElementKind } from '@mesura/core/model/element';
-import type { ElementId } from '@mesura/core/model/fields';
-import type { Network } from '@mesura/core/model/network';
-import { storableText } from '@mesura/core/model/text';
-import { parseQuantity, plainNumber } from '../../card/quantity';
-import {
-  confirmed,
-  formSections,
-  isShown,
-  validate,
-  valueAt,
-  withValue,
-  type FormField,
-} from '../../card/schemaFields';
+import type { Change } from '../model/changes';
+import { applyChanges } from '../model/changes';
+import { nameOf, type Element, type ElementKind } from '../model/element';
+import type { ElementId } from '../model/fields';
+import type { Network } from '../model/network';
+import { storableText } from '../model/text';
+import { parseQuantity, plainNumber } from './quantity';
+import { confirmed, formSections, isShown, validate, valueAt, withValue, type FormField } from './schemaFields';
 
 export interface GridColumn {
   readonly id: string;

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { minimumSources } from '@mesura/core/model/condition';
-import { newElement, type PlaceableKind } from '@mesura/core/model/defaults';
-import { defaultSettings, elementSchema, kinds, type Element, type ElementKind } from '@mesura/core/model/element';
-import { elementId } from '@mesura/core/model/fields';
-import { fieldHelp, groupOrder, helpKey, helpKeys } from '@mesura/core/model/fieldHelp';
+import { minimumSources } from '../model/condition';
+import { newElement, type PlaceableKind } from '../model/defaults';
+import { defaultSettings, elementSchema, kinds, type Element, type ElementKind } from '../model/element';
+import { elementId } from '../model/fields';
+import { fieldHelp, groupOrder, helpKey, helpKeys } from '../model/fieldHelp';
 import { commonValue, confirmed, formSections, isShown, validate, valueAt, withValue } from './schemaFields';
 
 const samples = (Object.keys(kinds) as ElementKind[])

@@ -1,8 +1,8 @@
 /** Fields of an element's schema for a form: titles, units and choices stand in the core's Zod schemas, and only there. */
 import type { z } from 'zod';
-import { elementSchema, elementSchemas, type Element, type ElementKind } from '@mesura/core/model/element';
-import { groupOf, groupOrder } from '@mesura/core/model/fieldHelp';
-import type { FieldMeta } from '@mesura/core/model/fields';
+import { elementSchema, elementSchemas, type Element, type ElementKind } from '../model/element';
+import { groupOf, groupOrder } from '../model/fieldHelp';
+import type { FieldMeta } from '../model/fields';
 
 export interface FormField {
   path: string[];

@@ -1,7 +1,7 @@
 /** Elements as earlier versions wrote them. */
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { readProject, writeProject } from '../formats/project';
+import { readProject, writeProject } from '../formats/project/project';
 import { elementSchema, type Element } from './element';
 import { elementId } from './fields';
 import { find, networkOf, ofKind } from './network';

@@ -1,6 +1,6 @@
 /** The demo project, or another one in a file, as a network, for tests. */
 import { readFileSync } from 'node:fs';
-import { readProject } from '../formats/project';
+import { readProject } from '../formats/project/project';
 import { networkOf, type Network } from '../model/network';
 
 const textOf = (path: string): string => readFileSync(new URL(`../../../${path}`, import.meta.url), 'utf8');

@@ -1,6 +1,6 @@
 /** The second line beside a symbol: what an engineer reads first of its data. */
 import type { Drawn } from '@mesura/core/drawing/shape/shapes';
-import { formatNumber } from '../../card/quantity';
+import { formatNumber } from '@mesura/core/fields/quantity';
 
 const power = (mva: number, unit = 'VA') =>
   mva < 1 ? `${formatNumber(mva * 1000, 3)} k${unit}` : `${plain(mva)} M${unit}`;

@@ -4,8 +4,8 @@ import type { ElementDifference, FieldDifference } from '@mesura/core/model/diff
 import type { ElementKind } from '@mesura/core/model/element';
 import { kinds } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
-import { formSections } from '../../card/schemaFields';
-import { plainNumber } from '../../card/quantity';
+import { formSections } from '@mesura/core/fields/schemaFields';
+import { plainNumber } from '@mesura/core/fields/quantity';
 import bench from '../../stages/bench.module.css';
 import classes from './history.module.css';
 

@@ -1,5 +1,5 @@
 /** Work that a thread beside the server does: runs in a bundle of its own, see scripts/lib/build.mjs. Plain data in and out. */
-import { readProject } from '@mesura/core/formats/project';
+import { readProject } from '@mesura/core/formats/project/project';
 import type { Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { networkOf } from '@mesura/core/model/network';

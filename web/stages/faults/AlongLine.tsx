@@ -10,7 +10,7 @@ import { currentLabel, extentFromNought } from '../../plots/ticks';
 import { profileScene } from '../../plots/profile';
 import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
-import { formatCurrent, formatNumber } from '../../card/quantity';
+import { formatCurrent, formatNumber } from '@mesura/core/fields/quantity';
 import { useQueries } from './queries';
 import { setFaults } from './state';
 import { currentSymbol } from './useFaults';

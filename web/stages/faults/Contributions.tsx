@@ -5,7 +5,7 @@ import { add, angle, magnitude } from '@mesura/core/linear/complex';
 import type { PhaseCurrents } from '@mesura/core/sequence/components';
 import { settingsOf } from '@mesura/core/model/network';
 import { useProject } from '../../project/ProjectContext';
-import { formatCurrent, formatNumber } from '../../card/quantity';
+import { formatCurrent, formatNumber } from '@mesura/core/fields/quantity';
 import bench from '../bench.module.css';
 
 /** The phase with the most current stands for the phasor shown. */

@@ -3,7 +3,7 @@
 import type { Bus } from '@mesura/core/model/switching';
 import { goTo } from '../../desk/deskState';
 import { busPlace, setFaults } from './state';
-import { formatNumber } from '../../card/quantity';
+import { formatNumber } from '@mesura/core/fields/quantity';
 import { currentSymbol, useFaultTable } from './useFaults';
 import bench from '../bench.module.css';
 

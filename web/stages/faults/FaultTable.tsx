@@ -13,7 +13,7 @@ import {
 import type { FaultRow } from '@mesura/core/studies/engine';
 import { samePlace, setFaults, useFaultsState } from './state';
 import { useProject } from '../../project/ProjectContext';
-import { formatNumber } from '../../card/quantity';
+import { formatNumber } from '@mesura/core/fields/quantity';
 import { useRowWindow } from '../../card/useRowWindow';
 import { figureColumns } from './columns';
 import bench from '../bench.module.css';

@@ -3,7 +3,7 @@
 import { useState } from 'react';
 import { ActionIcon, Button, CopyButton, SegmentedControl, Tabs, Tooltip } from '@mantine/core';
 import { IconAdjustments, IconArrowsDiff, IconCheck, IconCopy, IconDownload, IconX } from '@tabler/icons-react';
-import { csv, tabSeparated } from '@mesura/core/formats/csv';
+import { csv, tabSeparated } from '@mesura/core/formats/tables/csv';
 import { peakMethodTitles } from '@mesura/core/faults/iec60909/peak';
 import { faultKinds, faultKindTitles, phasesTitle, type FaultKind } from '@mesura/core/faults/kinds';
 import { nameOf } from '@mesura/core/model/element';
@@ -13,7 +13,7 @@ import { Chip } from '../../desk/Chip';
 import { useCondition } from '../../desk/condition';
 import { useElement, useProject } from '../../project/ProjectContext';
 import { ElementForm } from '../../card/ElementForm';
-import { formatNumber } from '../../card/quantity';
+import { formatNumber } from '@mesura/core/fields/quantity';
 import { saveText } from '../../card/saveText';
 import { ComparePanel, firstAgainst } from './ComparePanel';
 import { AlongLine } from './AlongLine';

@@ -5,7 +5,7 @@ import { SegmentedControl } from '@mantine/core';
 import type { BranchFigures, BusFigures } from '@mesura/core/studies/engine';
 import { angle, magnitude, type Complex } from '@mesura/core/linear/complex';
 import { useProject } from '../../project/ProjectContext';
-import { formatNumber } from '../../card/quantity';
+import { formatNumber } from '@mesura/core/fields/quantity';
 import bench from '../bench.module.css';
 import classes from './faults.module.css';
 

@@ -5,7 +5,7 @@ import type { Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { busPlace, useFaultsState, type Against } from './state';
 import type { BusDifference } from '@mesura/core/studies/compare';
-import { formatNumber } from '../../card/quantity';
+import { formatNumber } from '@mesura/core/fields/quantity';
 import { useCondition } from '../../desk/condition';
 import type { BusTag } from '../../diagram/picture/overlay';
 import { api } from '../../project/api';

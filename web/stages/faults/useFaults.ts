@@ -8,7 +8,7 @@ import { ofKind, type Network } from '@mesura/core/model/network';
 import { noOverlay, type BusTag, type FlowMark, type Overlay } from '../../diagram/picture/overlay';
 import { useDesk } from '../../desk/deskState';
 import { useCore } from '../../workers/useCore';
-import { formatCurrent, formatNumber, withUnit } from '../../card/quantity';
+import { formatCurrent, formatNumber, withUnit } from '@mesura/core/fields/quantity';
 import { useProject } from '../../project/ProjectContext';
 import { differenceTags, useComparison } from './useComparison';
 import { useQueries } from './queries';

@@ -5,7 +5,7 @@ import { Button, Progress, SegmentedControl, TextInput } from '@mantine/core';
 import { faultKindTitles } from '@mesura/core/faults/kinds';
 import type { Check } from '@mesura/core/checks/check';
 import { conditionOf } from '@mesura/core/model/state';
-import { formatNumber, plainNumber } from '../../card/quantity';
+import { formatNumber, plainNumber } from '@mesura/core/fields/quantity';
 import { useRowWindow } from '../../card/useRowWindow';
 import { Chip } from '../../desk/Chip';
 import { useChecks, useGoToProblem } from '../../desk/findings';

@@ -7,7 +7,7 @@ import type { InputRating, Setting } from '@mesura/core/protection/family';
 import { familyOf } from '@mesura/core/protection/registry';
 import type { DeviceFunction } from '@mesura/core/protection/schemas';
 import { isSettable, snap } from '@mesura/core/protection/settings/range';
-import { formatNumber, plainNumber } from '../../card/quantity';
+import { formatNumber, plainNumber } from '@mesura/core/fields/quantity';
 import { QuantityField } from '../../card/QuantityField';
 import classes from './grading.module.css';
 

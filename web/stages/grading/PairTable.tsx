@@ -12,7 +12,7 @@ import { conditionOf } from '@mesura/core/model/state';
 import { deviceOf, withFunction, type DeviceElement } from '@mesura/core/protection/device';
 import { familyOf } from '@mesura/core/protection/registry';
 import { Chip } from '../../desk/Chip';
-import { formatCurrent, plainNumber } from '../../card/quantity';
+import { formatCurrent, plainNumber } from '@mesura/core/fields/quantity';
 import { QuantityField } from '../../card/QuantityField';
 import { useProject } from '../../project/ProjectContext';
 import { useStable } from './useStable';

@@ -11,7 +11,7 @@ import { pathOf } from '../../plots/svg';
 import type { Extent } from '../../plots/ticks';
 import plots from '../../plots/plots.module.css';
 import { placesOf, timeCurrentScene, type PlottedMargin } from '../../plots/timeCurrent';
-import { formatCurrent, formatNumber } from '../../card/quantity';
+import { formatCurrent, formatNumber } from '@mesura/core/fields/quantity';
 import { DragNote, GripHandle, type Drag } from './chartGrips';
 import { shortName, type ChartCurve, type Flag, type JudgedPair } from './curves';
 import { dragTo } from './dragging';

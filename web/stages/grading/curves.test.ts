@@ -2,7 +2,7 @@ import { busPlace, plainSetup } from '../faults/state';
 import { queriesOf } from '../faults/queries';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { readProject } from '@mesura/core/formats/project';
+import { readProject } from '@mesura/core/formats/project/project';
 import { maximumSources } from '@mesura/core/model/condition';
 import { elementId } from '@mesura/core/model/fields';
 import { find, networkOf, ofKind } from '@mesura/core/model/network';

@@ -10,7 +10,7 @@ import { find, ofKind, settingsOf } from '@mesura/core/model/network';
 import { lineConstants, mutualImpedance, towerProblem } from '@mesura/core/sequence/lineConstants';
 import { newId } from '../../project/newId';
 import { useProject } from '../../project/ProjectContext';
-import { formatNumber } from '../../card/quantity';
+import { formatNumber } from '@mesura/core/fields/quantity';
 import { outOfBounds, QuantityField } from '../../card/QuantityField';
 import card from '../../card/card.module.css';
 import bench from '../bench.module.css';

@@ -4,7 +4,7 @@ import { faultKindTitles, type FaultKind } from '@mesura/core/faults/kinds';
 import { notFinite } from '@mesura/core/sheets/finite';
 import type { SheetContent } from '@mesura/core/sheets/sheet';
 import { Chip } from '../../desk/Chip';
-import { formatCurrent, formatNumber, plainNumber, withUnit } from '../../card/quantity';
+import { formatCurrent, formatNumber, plainNumber, withUnit } from '@mesura/core/fields/quantity';
 import bench from '../bench.module.css';
 
 /** A sheet on the screen: the same content as the PDF. */

@@ -7,7 +7,16 @@ import { elementsByKind } from '@mesura/core/model/network';
 import { kinds, nameOf, type Element, type ElementKind } from '@mesura/core/model/element';
 import { report } from '../../desk/report';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
-import { asText, columnsOf, pasted, shownRows, textOf, typed, type GridColumn, type Sorting } from './cells';
+import {
+  asText,
+  columnsOf,
+  pasted,
+  shownRows,
+  textOf,
+  typed,
+  type GridColumn,
+  type Sorting,
+} from '@mesura/core/fields/cells';
 import bench from '../bench.module.css';
 import classes from './tables.module.css';
 

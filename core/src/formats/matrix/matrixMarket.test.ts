@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { MatrixBuilder } from '../linear/matrix';
+import { MatrixBuilder } from '../../linear/matrix';
 import { matrixMarket } from './matrixMarket';
 
 describe('Matrix Market', () => {

@@ -1,5 +1,5 @@
 /** Sparse complex matrices as Matrix Market text (coordinate, complex, general), for comparison with other numerical programs. */
-import type { SparseMatrix } from '../linear/matrix';
+import type { SparseMatrix } from '../../linear/matrix';
 
 /** Rows and columns count from 1, as the format has it; `comments` stand above the figures. */
 export function matrixMarket(matrix: SparseMatrix, comments: readonly string[] = []): string {

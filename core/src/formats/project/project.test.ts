@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { newElement } from '../model/defaults';
-import { elementId } from '../model/fields';
-import { demoText } from '../test/demo';
-import { csv } from './csv';
+import { newElement } from '../../model/defaults';
+import { elementId } from '../../model/fields';
+import { demoText } from '../../test/demo';
+import { csv } from '../tables/csv';
 import { projectFormat, projectVersion, readProject, readProjectData, writeProject } from './project';
 
 const file = (over: object = {}) => ({

@@ -1,10 +1,10 @@
 /** Mesura's open project file: one JSON document, `docs/formats/project.md`. Reading never throws on bad data. */
 import { z } from 'zod';
-import { elementSchema, type Element } from '../model/element';
-import { networkOf, validateNetwork } from '../model/network';
-import { problemsOf, type Problem } from '../model/problem';
-import { unstorableText } from '../model/text';
-import { upgradedElement } from '../model/upgrade';
+import { elementSchema, type Element } from '../../model/element';
+import { networkOf, validateNetwork } from '../../model/network';
+import { problemsOf, type Problem } from '../../model/problem';
+import { unstorableText } from '../../model/text';
+import { upgradedElement } from '../../model/upgrade';
 
 export const projectFormat = 'mesura-project';
 /** Version written; older ones are brought up by {@link migrations}. */

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { ownEntry } from '@mesura/core/equipment/entry';
-import { shippedLibrary } from '@mesura/core/equipment/shipped';
-import { elementSchema } from '@mesura/core/model/element';
-import { elementId } from '@mesura/core/model/fields';
-import { libraryKinds } from '@mesura/core/model/library';
-import { asCsv, chiefColumns, foundEntries, fromCsv, sampleOf } from './list';
+import { ownEntry } from '../../equipment/entry';
+import { shippedLibrary } from '../../equipment/shipped';
+import { elementSchema } from '../../model/element';
+import { elementId } from '../../model/fields';
+import { libraryKinds } from '../../model/library';
+import { asCsv, chiefColumns, foundEntries, fromCsv, sampleOf } from './types';
 
 let ids = 0;
 const newId = () => elementId(`own-${++ids}`);

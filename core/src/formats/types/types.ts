@@ -1,12 +1,12 @@
 /** The library as a table, and as text for spreadsheets and back. Pure. */
-import type { LibraryEntry } from '@mesura/core/equipment/entry';
-import { csv } from '@mesura/core/formats/csv';
-import { newElement } from '@mesura/core/model/defaults';
-import type { Element } from '@mesura/core/model/element';
-import type { ElementId } from '@mesura/core/model/fields';
-import type { LibraryEntryElement, LibraryKind } from '@mesura/core/model/library';
-import { entryFrom, withEntry } from '@mesura/core/equipment/use';
-import { columnsOf, textOf, typed, type GridColumn } from '../tables/cells';
+import type { LibraryEntry } from '../../equipment/entry';
+import { csv } from '../tables/csv';
+import { newElement } from '../../model/defaults';
+import type { Element } from '../../model/element';
+import type { ElementId } from '../../model/fields';
+import type { LibraryEntryElement, LibraryKind } from '../../model/library';
+import { entryFrom, withEntry } from '../../equipment/use';
+import { columnsOf, textOf, typed, type GridColumn } from '../../fields/cells';
 
 /** What matters most of a kind: its columns in the list. */
 const chief: Readonly<Record<LibraryKind, readonly string[]>> = {
