@@ -17,6 +17,7 @@ import { useCondition } from '../desk/condition';
 import { useDesk } from '../desk/deskState';
 import { stageNamed } from '../desk/stage';
 import { matches } from '../desk/keys';
+import { bringIn, useExchange } from '../desk/exchange';
 import { searchStore } from '../desk/search';
 import { isInField, isTyping } from '../desk/typing';
 import { deskActions } from './actions';
@@ -27,6 +28,9 @@ import { TopLine } from './TopLine';
 import classes from './desk.module.css';
 
 const HistoryPanel = dynamic(() => import('../features/history/HistoryPanel').then((module) => module.HistoryPanel), {
+  ssr: false,
+});
+const Exchange = dynamic(() => import('../features/exchange/Exchange').then((module) => module.Exchange), {
   ssr: false,
 });
 const Commands = dynamic(() => import('./Commands').then((module) => module.Commands), { ssr: false });
@@ -70,7 +74,7 @@ function Surface() {
     const down = (event: KeyboardEvent) => {
       // In a window over the desk, or in a text field, keys have their own meaning.
       const { keysOpen, historyOpen } = useDesk.getState();
-      if (event.defaultPrevented || keysOpen || historyOpen) return;
+      if (event.defaultPrevented || keysOpen || historyOpen || useExchange.getState().incoming) return;
       // Escape leaves a field, and the keys belong to the drawing again.
       if (event.key === 'Escape' && isInField() && !searchStore.getState().opened)
         return (document.activeElement as HTMLElement).blur();
@@ -90,7 +94,16 @@ function Surface() {
   }, [actions]);
 
   return (
-    <div className={classes.desk}>
+    <div
+      className={classes.desk}
+      onDragOver={(event) => event.dataTransfer.types.includes('Files') && event.preventDefault()}
+      onDrop={(event) => {
+        const [file] = event.dataTransfer.files;
+        if (!file) return;
+        event.preventDefault();
+        void bringIn(file);
+      }}
+    >
       <TopLine />
       <StageBar />
       <SavingNotice />
@@ -109,6 +122,7 @@ function Surface() {
       <Commands actions={actions} />
       <KeysSheet actions={actions} />
       <HistoryPanel />
+      <Exchange />
     </div>
   );
 }

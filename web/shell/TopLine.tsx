@@ -5,6 +5,7 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { useEffect, useState } from 'react';
 import {
   ActionIcon,
+  Menu,
   Popover,
   Select,
   TextInput,
@@ -12,7 +13,8 @@ import {
   useComputedColorScheme,
   useMantineColorScheme,
 } from '@mantine/core';
-import { IconArrowBackUp, IconArrowForwardUp, IconHistory, IconMoon, IconSun } from '@tabler/icons-react';
+import { IconArrowBackUp, IconArrowForwardUp, IconHistory, IconMoon, IconSun, IconTransfer } from '@tabler/icons-react';
+import { exporters } from '@mesura/core/formats/registry';
 import { useFaultTable } from '../stages/faults/useFaults';
 import { useProject, useProjectStore } from '../project/ProjectContext';
 import { initials, who, workAs } from '../project/who';
@@ -21,6 +23,8 @@ import { useDesk } from '../desk/deskState';
 import { openSearch } from '../desk/search';
 import { useFindings } from '../desk/findings';
 import { Mark } from '../desk/Mark';
+import { chooseFile } from '../desk/exchange';
+import { exportAs } from './actions';
 import classes from './desk.module.css';
 
 export function TopLine() {
@@ -88,6 +92,7 @@ export function TopLine() {
         () => store.getState().redoOne(),
         !redo,
       )}
+      <ExchangeMenu />
       {bar('History: changes and versions', <IconHistory size={17} />, () => set({ historyOpen: true }))}
       {bar(
         scheme === 'light' ? 'Dark' : 'Light',
@@ -99,6 +104,36 @@ export function TopLine() {
       </button>
       <Who />
     </header>
+  );
+}
+
+/** Files into the project and out of it. */
+function ExchangeMenu() {
+  const store = useProjectStore();
+  return (
+    <Menu position="bottom-end">
+      <Menu.Target>
+        <ActionIcon
+          variant="transparent"
+          className={classes.barButton}
+          size={26}
+          aria-label="Import and export"
+          title="Import and export"
+        >
+          <IconTransfer size={17} />
+        </ActionIcon>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Item onClick={chooseFile}>Import a file…</Menu.Item>
+        <Menu.Divider />
+        <Menu.Label>Export</Menu.Label>
+        {exporters.map(({ id, title, extension }) => (
+          <Menu.Item key={id} onClick={() => exportAs(store, id)} rightSection={extension.toUpperCase()}>
+            {title}
+          </Menu.Item>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
   );
 }
 

@@ -1,12 +1,18 @@
 import { drawingActions } from '../diagram/hands/actions';
 import { arrangePage } from '../diagram/hands/arrangePage';
 import { addPage } from '../diagram/around/PageTabs';
+import { exporters } from '@mesura/core/formats/registry';
 import type { Action } from '../desk/actions';
+import { chooseFile, sendOut } from '../desk/exchange';
 import { goTo, useDesk } from '../desk/deskState';
 import { stages } from '../stages';
 import { openSearch } from '../desk/search';
 import { toData } from '../desk/typing';
 import type { ProjectStore } from '../project/store';
+
+/** A project file with its notes comes from the server, everything else from the model on the desk. */
+export const exportAs = (store: ProjectStore, exporter: string): void =>
+  exporter === 'project' ? window.location.assign(`/api/projects/${store.getState().id}/file`) : sendOut(exporter);
 
 /** Whatever can be done on the desk. */
 export function deskActions(store: ProjectStore): Action[] {
@@ -62,12 +68,13 @@ export function deskActions(store: ProjectStore): Action[] {
       run: () => set({ historyOpen: true }),
     },
     { id: 'keys', title: 'List of keys', keys: ['?'], group: 'Desk', run: () => set({ keysOpen: true }) },
-    {
-      id: 'export',
-      title: 'Export project file',
+    { id: 'import', title: 'Import a file into this project', keys: [], group: 'Desk', run: chooseFile },
+    ...exporters.map(({ id, title, extension }): Action => ({
+      id: `export-${id}`,
+      title: `Export: ${title.toLowerCase()} (${extension.toUpperCase()})`,
       keys: [],
       group: 'Desk',
-      run: () => window.location.assign(`/api/projects/${store.getState().id}/file`),
-    },
+      run: () => exportAs(store, id),
+    })),
   ];
 }

@@ -23,6 +23,10 @@ import type { Section } from '@mesura/core/working/trace';
 import { sheetContent, type SheetContent } from '@mesura/core/sheets/sheet';
 import { demandsAt, type Demands } from '@mesura/core/equipment/fit';
 import { maximumSources } from '@mesura/core/model/condition';
+import type { LibraryKind } from '@mesura/core/model/library';
+import type { Report } from '@mesura/core/formats/format';
+import { bytesOf, opened } from '@mesura/core/formats/open';
+import { exporters, knownFormats, reportOn } from '@mesura/core/formats/registry';
 import { conditionOf } from '@mesura/core/model/state';
 import { causesBetween } from '@mesura/core/studies/between';
 import type { Causes } from '@mesura/core/studies/causes';
@@ -54,6 +58,9 @@ export interface GradingBasis {
   devices: { id: ElementId; factor: number | null; figures: DeviceFigures }[];
   pairs: { pair: GradingPair; states: readonly PairState[] }[];
 }
+
+export type ImportAnswer =
+  { readonly ok: true; readonly report: Report } | { readonly ok: false; readonly message: string };
 
 const placesAlong = 51;
 /** A place inside the line that is as good as its end, as a part of its length. */
@@ -209,6 +216,33 @@ export class CoreService {
     const held = version === null ? this.engine : this.versions.get(version);
     if (!held) throw new Error('this version is not at hand any more');
     return held;
+  }
+
+  /** What a file would bring into the project; in words why nothing of it can be used. */
+  async importReport(
+    { name, bytes, kind }: { name: string; bytes: Uint8Array; kind: LibraryKind | null },
+    page: ElementId | null,
+    /** What identifiers of new elements begin with; nothing in the project begins so. */
+    prefix: string,
+  ): Promise<ImportAnswer> {
+    const file = await opened(name, bytes);
+    if (!file.ok) return file;
+    const { network } = this;
+    let made = 0;
+    const newId = () => `${prefix}-${++made}` as ElementId;
+    const into = { network, newId, ...(page ? { page } : {}), ...(kind ? { kind } : {}) };
+    const report = reportOn(file.source, into);
+    if (!report) return { ok: false, message: `${name} is none of these: ${knownFormats()}` };
+    return { ok: true, report };
+  }
+
+  /** A file of the project, or of some types alone; null when there is no such exporter. */
+  async exported(id: string, project: string): Promise<{ bytes: Uint8Array; extension: string } | null> {
+    const exporter = exporters.find((each) => each.id === id);
+    if (!exporter) return null;
+    const { extension } = exporter;
+    const bytes = await bytesOf(exporter.write(this.network, project, ''), extension);
+    return transfer({ bytes, extension }, [bytes.buffer as ArrayBuffer]);
   }
 
   sheet(device: ElementId): SheetContent | null {

@@ -87,6 +87,9 @@ export function CoreProvider({ children }: { children: ReactNode }) {
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 
+/** The worker itself, for what is asked once; null until it holds the model. */
+export const useCoreService = (): Remote<CoreService> | null => useContext(Context).service;
+
 /** Asks the worker whenever the model or the question changes. `key` names the question; null asks nothing. Ticket and progress are for long answers. */
 export function useCore<T>(
   key: string | null,

@@ -4,7 +4,8 @@ import { applyChanges } from '../model/changes';
 import { elementSchema, kinds, type ElementKind } from '../model/element';
 import { ofKind } from '../model/network';
 import { demoNetwork } from '../test/demo';
-import { asText, cellsOf, columnsOf, pasted, shownRows, textOf, typed } from './cells';
+import { delimited } from './delimited';
+import { asText, columnsOf, pasted, shownRows, textOf, typed } from './cells';
 
 const network = demoNetwork();
 const lines = ofKind(network, 'line');
@@ -35,11 +36,11 @@ describe('cells of a grid', () => {
     expect(typed(line, columns[column('name')], '  ')).toMatchObject({ ok: false });
   });
   it('are read as spreadsheets write them', () => {
-    expect(cellsOf('a\tb\r\nc\td\r\n')).toEqual([
+    expect(delimited('a\tb\r\nc\td\r\n', '\t')).toEqual([
       ['a', 'b'],
       ['c', 'd'],
     ]);
-    expect(cellsOf('"a\tb"\t"say ""x"""\n\t')).toEqual([
+    expect(delimited('"a\tb"\t"say ""x"""\n\t', '\t')).toEqual([
       ['a\tb', 'say "x"'],
       ['', ''],
     ]);
@@ -49,7 +50,7 @@ describe('cells of a grid', () => {
         (rows) => {
           const clean = rows.map((row) => row.map((cell) => cell.replaceAll('\r', '')));
           const text = clean.map((row) => row.map((cell) => `"${cell.replaceAll('"', '""')}"`).join('\t')).join('\n');
-          expect(cellsOf(text)).toEqual(clean);
+          expect(delimited(text, '\t')).toEqual(clean);
         },
       ),
       { seed: 8, numRuns: 200 },

@@ -5,6 +5,7 @@ import { nameOf, type Element, type ElementKind } from '../model/element';
 import type { ElementId } from '../model/fields';
 import type { Network } from '../model/network';
 import { storableText } from '../model/text';
+import { delimited } from './delimited';
 import { parseQuantity, plainNumber } from './quantity';
 import { confirmed, formSections, isShown, validate, valueAt, withValue, type FormField } from './schemaFields';
 
@@ -26,6 +27,20 @@ export function columnsOf(kind: ElementKind): GridColumn[] {
     })),
   );
 }
+
+/** The head of a column in a spreadsheet: title and unit. */
+export const headOf = ({ title, unit }: GridColumn): string => (unit ? `${title} in ${unit}` : title);
+
+/** Kinds without data of their own, or with a view of their own. */
+export const unlisted: readonly ElementKind[] = [
+  'connection',
+  'projectSettings',
+  'textNote',
+  'gradingChart',
+  'condition',
+  'libraryEntry',
+  'page',
+];
 
 /** Text of a cell: what the card shows, in the field's unit and without it; empty where nothing is known or the field does not apply. */
 export function textOf(element: Element, { field }: GridColumn): string {
@@ -118,33 +133,6 @@ export function typed(element: Element, { field }: GridColumn, text: string): Ty
 export const asText = (elements: readonly Element[], columns: readonly GridColumn[]): string =>
   elements.map((element) => columns.map((column) => textOf(element, column)).join('\t')).join('\n');
 
-/** Cells of a pasted text; quoted ones may hold tabs and line ends. */
-export function cellsOf(text: string): string[][] {
-  const rows: string[][] = [[]];
-  let cell = '';
-  let quoted = false;
-  const end = () => {
-    rows[rows.length - 1].push(cell);
-    cell = '';
-  };
-  const clean = text.replaceAll('\r\n', '\n').replace(/\n$/, '');
-  for (let k = 0; k < clean.length; k++) {
-    const sign = clean[k];
-    if (quoted) {
-      if (sign !== '"') cell += sign;
-      else if (clean[k + 1] === '"') cell += clean[++k];
-      else quoted = false;
-    } else if (sign === '"' && cell === '') quoted = true;
-    else if (sign === '\t') end();
-    else if (sign === '\n') {
-      end();
-      rows.push([]);
-    } else cell += sign;
-  }
-  end();
-  return rows;
-}
-
 export interface CellProblem {
   readonly element: ElementId;
   readonly column: string;
@@ -167,7 +155,7 @@ export function pasted(
   from: { readonly row: number; readonly column: number; readonly rows?: number; readonly columns?: number },
   text: string,
 ): Pasted {
-  const given = cellsOf(text);
+  const given = delimited(text, '\t');
   const single = given.length === 1 && given[0].length === 1;
   const block = single
     ? Array.from({ length: from.rows ?? 1 }, () => Array.from({ length: from.columns ?? 1 }, () => given[0][0]))

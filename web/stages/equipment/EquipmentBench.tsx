@@ -2,7 +2,6 @@
 
 import { useDeferredValue, useMemo, useRef } from 'react';
 import { Button, Checkbox, FileButton, Select, TextInput } from '@mantine/core';
-import { notifications } from '@mantine/notifications';
 import { IconDownload, IconPlus, IconUpload } from '@tabler/icons-react';
 import type { LibraryEntry } from '@mesura/core/equipment/entry';
 import { fitsOf, type Demands, type Fit } from '@mesura/core/equipment/fit';
@@ -20,7 +19,10 @@ import { newId } from '../../project/newId';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
 import { columnsOf, textOf } from '@mesura/core/fields/cells';
-import { asCsv, chiefColumns, foundEntries, fromCsv, sampleOf } from '@mesura/core/formats/types/types';
+import { bytesOf } from '@mesura/core/formats/open';
+import { typeSheets } from '@mesura/core/formats/types/exchange';
+import { chiefColumns, foundEntries, sampleOf } from '@mesura/core/formats/types/types';
+import { bringIn } from '../../desk/exchange';
 import { setEquipment, useEquipmentState } from './state';
 import bench from '../bench.module.css';
 import classes from '../faults/faults.module.css';
@@ -61,24 +63,13 @@ export function EquipmentBench() {
     if (report(store.getState().commit([{ op: 'add', element: own }], `Type ${own.name}`)))
       setEquipment({ entry: own.id });
   };
-  const take = async (file: File | null) => {
-    if (!file) return;
-    const taken = new Set(ofKind(network, 'libraryEntry').map(({ name }) => name));
-    const { entries: read, problems } = fromCsv(kind, await file.text(), newId, taken);
-    if (read.length > 0)
-      report(
-        store.getState().commit(
-          read.map((element) => ({ op: 'add', element })),
-          `Import ${read.length} types`,
-        ),
-      );
-    notifications.show({
-      color: problems.length > 0 ? 'orange' : 'verdigris',
-      title: `${read.length} types were taken`,
-      message: problems.slice(0, 6).join(' ') + (problems.length > 6 ? ` And ${problems.length - 6} more.` : ''),
-      autoClose: problems.length > 0 ? false : 5000,
-    });
-  };
+  const sheets = () => typeSheets(shown.map(({ entry }) => entry));
+  const save = async (extension: 'csv' | 'xlsx') =>
+    saveText(
+      `types ${kinds[kind].title.toLowerCase()}.${extension}`,
+      await bytesOf(sheets(), extension),
+      'application/octet-stream',
+    );
   return (
     <section aria-label="Equipment">
       <div className={bench.head}>
@@ -121,26 +112,21 @@ export function EquipmentBench() {
             Keep its data as a type
           </Button>
         )}
-        <Button
-          size="compact-xs"
-          variant="default"
-          leftSection={<IconDownload size={13} />}
-          onClick={() =>
-            saveText(
-              `types ${kinds[kind].title.toLowerCase()}.csv`,
-              asCsv(
-                kind,
-                shown.map(({ entry }) => entry),
-              ),
-            )
-          }
-        >
-          CSV
-        </Button>
-        <FileButton accept=".csv,.txt,text/csv" onChange={(file) => void take(file)}>
+        {(['csv', 'xlsx'] as const).map((extension) => (
+          <Button
+            key={extension}
+            size="compact-xs"
+            variant="default"
+            leftSection={<IconDownload size={13} />}
+            onClick={() => void save(extension)}
+          >
+            {extension.toUpperCase()}
+          </Button>
+        ))}
+        <FileButton accept=".csv,.txt,.xlsx,text/csv" onChange={(file) => file && void bringIn(file, kind)}>
           {(props) => (
             <Button {...props} size="compact-xs" variant="default" leftSection={<IconUpload size={13} />}>
-              Import CSV
+              Import
             </Button>
           )}
         </FileButton>

@@ -14,22 +14,12 @@ import {
   shownRows,
   textOf,
   typed,
+  unlisted,
   type GridColumn,
   type Sorting,
 } from '@mesura/core/fields/cells';
 import bench from '../bench.module.css';
 import classes from './tables.module.css';
-
-/** Kinds without data of their own, or with a view of their own. */
-const unlisted: readonly ElementKind[] = [
-  'connection',
-  'projectSettings',
-  'textNote',
-  'gradingChart',
-  'condition',
-  'libraryEntry',
-  'page',
-];
 
 interface Cell {
   readonly row: number;

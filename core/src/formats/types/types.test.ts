@@ -1,13 +1,22 @@
 import { describe, expect, it } from 'vitest';
 import { ownEntry } from '../../equipment/entry';
 import { shippedLibrary } from '../../equipment/shipped';
-import { elementSchema } from '../../model/element';
+import { elementSchema, kinds } from '../../model/element';
 import { elementId } from '../../model/fields';
-import { libraryKinds } from '../../model/library';
-import { asCsv, chiefColumns, foundEntries, fromCsv, sampleOf } from './types';
+import { libraryKinds, type LibraryKind } from '../../model/library';
+import { delimited } from '../../fields/delimited';
+import { csv } from '../tables/csv';
+import { chiefColumns, foundEntries, sampleOf, typeRows, typesFrom } from './types';
 
 let ids = 0;
 const newId = () => elementId(`own-${++ids}`);
+const fromCsv = (kind: LibraryKind | undefined, text: string, taken: ReadonlySet<string> = new Set()) =>
+  typesFrom(delimited(text), {
+    kindCalled: (name) => libraryKinds.find((each) => kinds[each].title === name),
+    kind,
+    newId,
+    taken,
+  });
 
 describe('the library as a list', () => {
   it('every kind has its chief columns, every type a value in each of them', () => {
@@ -25,7 +34,7 @@ describe('the library as a list', () => {
   });
   it.each(libraryKinds)('%s goes out as CSV and comes back the same', (kind) => {
     const entries = shippedLibrary.filter((entry) => entry.for === kind).slice(0, 12);
-    const read = fromCsv(kind, asCsv(kind, entries), newId, new Set());
+    const read = fromCsv(undefined, csv(typeRows(kind, entries)));
     expect(read.problems).toEqual([]);
     expect(read.entries.map(({ name }) => name)).toEqual(entries.map(({ title }) => title));
     read.entries.forEach((entry, k) => {
@@ -43,7 +52,7 @@ describe('the library as a list', () => {
   it('what does not fit is left out, with its line', () => {
     const text =
       'Type;Source;ratedKv;ratedA;breakingKa;colour\nOurs;us;12;630;25;red\n;;;;;\nWrong;;12;many;25;\nOurs;;12;630;16;\n;;12;1;1;';
-    const { entries, problems } = fromCsv('switch', text, newId, new Set(['Theirs']));
+    const { entries, problems } = fromCsv('switch', text, new Set(['Theirs']));
     expect(entries).toMatchObject([
       { name: 'Ours', source: 'us', for: 'switch', data: { ratedA: 630, breakingKa: 25 } },
     ]);
@@ -53,9 +62,7 @@ describe('the library as a list', () => {
       'Line 5 (Ours): a type of this name is in the project already',
       'Line 6: the type has no name',
     ]);
-    expect(fromCsv('switch', 'a,b\n1,2', newId, new Set()).problems).toEqual([
-      'There is no column "Type" in the first line.',
-    ]);
-    expect(fromCsv('switch', '', newId, new Set()).entries).toEqual([]);
+    expect(fromCsv('switch', 'a,b\n1,2').problems).toEqual(['There is no column "Type" in the first line.']);
+    expect(fromCsv('switch', '').entries).toEqual([]);
   });
 });

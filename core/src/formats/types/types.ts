@@ -1,12 +1,12 @@
-/** The library as a table, and as text for spreadsheets and back. Pure. */
+/** The library as a table, and types out of a table. */
 import type { LibraryEntry } from '../../equipment/entry';
-import { csv } from '../tables/csv';
+import type { Cell } from '../format';
 import { newElement } from '../../model/defaults';
-import type { Element } from '../../model/element';
+import { kinds, type Element } from '../../model/element';
 import type { ElementId } from '../../model/fields';
 import type { LibraryEntryElement, LibraryKind } from '../../model/library';
 import { entryFrom, withEntry } from '../../equipment/use';
-import { columnsOf, textOf, typed, type GridColumn } from '../../fields/cells';
+import { columnsOf, headOf, textOf, typed, type GridColumn } from '../../fields/cells';
 
 /** What matters most of a kind: its columns in the list. */
 const chief: Readonly<Record<LibraryKind, readonly string[]>> = {
@@ -39,56 +39,73 @@ export function foundEntries(entries: readonly LibraryEntry[], filter: string): 
   });
 }
 
-const titleHead = 'Type';
+export const titleHead = 'Type';
+const kindHead = 'Kind';
 const sourceHead = 'Source';
 
-/** Types of one kind as CSV: title, source, then a column a field, headed by its path. */
-export function asCsv(kind: LibraryKind, entries: readonly LibraryEntry[]): string {
-  const columns = columnsOf(kind).filter(({ id }) => id !== 'name');
-  return csv([
-    [titleHead, sourceHead, ...columns.map(({ id }) => id)],
-    ...entries.map((entry) => {
+/** Types of one kind as a table: name, kind, source, then a column a field. */
+export function typeRows(kind: LibraryKind, entries: readonly LibraryEntry[]): Cell[][] {
+  const columns = fieldColumns(kind);
+  return [
+    [titleHead, kindHead, sourceHead, ...columns.map(headOf)],
+    ...entries.map((entry): Cell[] => {
       const sample = sampleOf(entry);
-      return [entry.title, entry.source, ...columns.map((column) => (sample ? textOf(sample, column) : ''))];
+      const cells = columns.map((column) => (sample ? textOf(sample, column) : ''));
+      return [entry.title, kinds[kind].title, entry.source, ...cells];
     }),
-  ]);
+  ];
 }
+
+const fieldColumns = (kind: LibraryKind): GridColumn[] => columnsOf(kind).filter(({ id }) => id !== 'name');
 
 export interface ReadTypes {
   readonly entries: readonly LibraryEntryElement[];
+  /** Each with the line it is about. */
   readonly problems: readonly string[];
 }
 
-/** Types out of CSV as {@link asCsv} writes it, semicolons and tabs too. A row that does not fit is left out, with the reason. */
-export function fromCsv(
-  kind: LibraryKind,
-  text: string,
-  newId: () => ElementId,
-  taken: ReadonlySet<string>,
+interface ReadingTypes {
+  kindCalled(name: string): LibraryKind | undefined;
+  /** Of lines that do not say it. */
+  readonly kind: LibraryKind | undefined;
+  newId(): ElementId;
+  /** Names that types of the project have. */
+  readonly taken: ReadonlySet<string>;
+}
+
+/** Types out of a table as {@link typeRows} makes it; fields may be headed by title or path. A line that does not fit is left out, with the reason. */
+export function typesFrom(
+  rows: readonly (readonly string[])[],
+  { kindCalled, kind: given, newId, taken }: ReadingTypes,
 ): ReadTypes {
-  const rows = csvRows(text);
   const [heads = [], ...lines] = rows;
   const at = (head: string) => heads.findIndex((each) => each.trim() === head);
   if (at(titleHead) < 0) return { entries: [], problems: [`There is no column "${titleHead}" in the first line.`] };
-  const columns = columnsOf(kind).filter(({ id }) => id !== 'name' && at(id) >= 0);
-  const unknown = heads.filter(
-    (head) => ![titleHead, sourceHead].includes(head.trim()) && !columns.some(({ id }) => id === head.trim()),
-  );
-  const problems = unknown
-    .filter((head) => head.trim() !== '')
-    .map((head) => `The column "${head}" is not known and was left out.`);
+  const problems: string[] = [];
   const entries: LibraryEntryElement[] = [];
   const names = new Set([...taken].map((name) => name.toLowerCase()));
+  const unknown = new Set<string>();
   lines.forEach((line, k) => {
     const title = line[at(titleHead)]?.trim() ?? '';
     const refuse = (why: string) => problems.push(`Line ${k + 2}${title ? ` (${title})` : ''}: ${why}`);
     if (line.every((cell) => cell.trim() === '')) return;
     if (title === '') return refuse('the type has no name');
     if (names.has(title.toLowerCase())) return refuse('a type of this name is in the project already');
+    const called = line[at(kindHead)]?.trim() ?? '';
+    const kind = called === '' ? given : kindCalled(called);
+    if (!kind)
+      return refuse(called === '' ? 'it does not say what it is a type of' : `there are no types of "${called}"`);
     let element = newElement(kind, 'sample' as ElementId, title.slice(0, 80)) as Element;
-    for (const column of columns) {
-      const cell = line[at(column.id)] ?? '';
-      if (cell.trim() === '' || cell === textOf(element, column)) continue;
+    for (const [j, head] of heads.entries()) {
+      const cell = line[j] ?? '';
+      const name = head.trim();
+      if (cell.trim() === '' || [titleHead, kindHead, sourceHead].includes(name)) continue;
+      const column = fieldColumns(kind).find((each) => each.id === name || headOf(each) === name);
+      if (!column) {
+        unknown.add(name);
+        continue;
+      }
+      if (cell === textOf(element, column)) continue;
       const read = typed(element, column, cell);
       if (!read.ok) return refuse(`${column.title.toLowerCase()}: ${read.message}`);
       element = read.element;
@@ -97,33 +114,11 @@ export function fromCsv(
     const source = at(sourceHead) < 0 ? '' : (line[at(sourceHead)] ?? '').trim().slice(0, 200);
     entries.push({ ...entryFrom(element, newId(), title.slice(0, 80)), source });
   });
-  return { entries, problems };
-}
-
-/** Cells of a CSV text with comma, semicolon or tab, whichever the first line has most of. */
-export function csvRows(text: string): string[][] {
-  const clean = text
-    .replace(/^\uFEFF/, '')
-    .replaceAll('\r\n', '\n')
-    .replace(/\n+$/, '');
-  const first = clean.slice(0, clean.indexOf('\n') < 0 ? undefined : clean.indexOf('\n'));
-  const separator = [',', ';', '\t'].reduce((p, q) => (first.split(q).length > first.split(p).length ? q : p));
-  const rows: string[][] = [[]];
-  let cell = '';
-  let quoted = false;
-  for (let k = 0; k < clean.length; k++) {
-    const sign = clean[k];
-    if (quoted) {
-      if (sign !== '"') cell += sign;
-      else if (clean[k + 1] === '"') cell += clean[++k];
-      else quoted = false;
-    } else if (sign === '"' && cell === '') quoted = true;
-    else if (sign === separator || sign === '\n') {
-      rows[rows.length - 1].push(cell);
-      cell = '';
-      if (sign === '\n') rows.push([]);
-    } else cell += sign;
-  }
-  rows[rows.length - 1].push(cell);
-  return rows;
+  return {
+    entries,
+    problems: [
+      ...[...unknown].filter(Boolean).map((head) => `The column "${head}" is not known and was left out.`),
+      ...problems,
+    ],
+  };
 }
