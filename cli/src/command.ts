@@ -11,6 +11,8 @@ export interface Outcome {
   readonly code: 0 | 1 | 2 | 3;
   readonly output: string;
   readonly errors: string;
+  /** In place of a text. */
+  readonly bytes?: Uint8Array;
 }
 
 /** What a command is given. */
@@ -19,6 +21,7 @@ export interface Call {
   readonly paths: readonly string[];
   readonly values: Values;
   readonly read: Read;
+  readonly bytes: ReadBytes;
   /** The terminal program itself, for commands that ask others. */
   readonly ask: (args: readonly string[]) => Outcome;
 }
@@ -28,8 +31,11 @@ export interface Command {
   /** One project file, or some files. */
   readonly takes: 'FILE' | 'FILE…';
   readonly summary: string;
-  readonly run: (call: Call) => Outcome;
+  readonly run: (call: Call) => Outcome | Promise<Outcome>;
 }
+
+/** For what a text cannot hold. */
+export type ReadBytes = (path: string) => Uint8Array;
 
 export const done = (output: string, errors = ''): Outcome => ({ code: 0, output, errors });
 
@@ -42,7 +48,10 @@ export function onePath({ paths }: Call, command: string): string {
 /** The network of the project file named. */
 export const networkFor = (call: Call, command: string): Network => networkFrom(onePath(call, command), call.read);
 
-export function networkFrom(path: string, read: Read): Network {
+export const networkFrom = (path: string, read: Read): Network => projectFrom(path, read).network;
+
+/** A project file read: its network, name and notes. */
+export function projectFrom(path: string, read: Read): { network: Network; name: string; notes: string } {
   let text: string;
   try {
     text = read(path);
@@ -51,7 +60,8 @@ export function networkFrom(path: string, read: Read): Network {
   }
   const project = readProject(text);
   if (!project.ok) throw new Refusal(1, project.problems.map((problem) => `${path}: ${problem.message}`).join('\n'));
-  return networkOf(project.project.elements);
+  const { elements, name, notes } = project.project;
+  return { network: networkOf(elements), name, notes };
 }
 
 export const plainFormat = ({ format }: Values) => oneOf('--format', format, ['table', 'csv', 'json']);

@@ -1,15 +1,21 @@
 /** Entry of the terminal program: reads arguments and files, writes results; everything else is in `run`. */
 import { readFileSync, writeSync } from 'node:fs';
-import { run } from './run';
+import { perform } from './run';
 
-const outcome = run(process.argv.slice(2), (path) => readFileSync(path === '-' ? 0 : path, 'utf8'));
+const place = (path: string) => (path === '-' ? 0 : path);
+const outcome = await perform(
+  process.argv.slice(2),
+  (path) => readFileSync(place(path), 'utf8'),
+  (path) => readFileSync(place(path)),
+);
+if (outcome.bytes) writeAll(1, outcome.bytes);
 if (outcome.output) writeAll(1, outcome.output);
 if (outcome.errors) writeAll(2, outcome.errors);
 process.exitCode = outcome.code;
 
 /** A pipe may take less than all at once. */
-function writeAll(fd: number, text: string): void {
-  let rest = Buffer.from(text);
+function writeAll(fd: number, content: string | Uint8Array): void {
+  let rest = Buffer.from(content);
   while (rest.length > 0) {
     try {
       rest = rest.subarray(writeSync(fd, rest));

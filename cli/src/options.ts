@@ -55,6 +55,8 @@ export const optionTypes = {
   sequence: { type: 'string', default: 'positive' },
   show: { type: 'string', multiple: true },
   against: { type: 'string' },
+  into: { type: 'string' },
+  as: { type: 'string', default: 'tables' },
   format: { type: 'string', default: 'table' },
   help: { type: 'boolean', short: 'h' },
 } as const;

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { XMLParser } from 'fast-xml-parser';
 import { demoText } from '@mesura/core/test/demo';
-import { run } from './run';
+import { perform, run } from './run';
 
 const demo = (path: string) => {
   if (path !== 'demo.json') throw new Error('no such file');
@@ -310,5 +310,47 @@ describe('mesura verify', () => {
     expect(output).toMatch(/worse +Margin BRA Q32 relay → BRA Q21 relay, phase faults/);
     expect(output).toMatch(/better +Margin BRA Q21 relay → BRA Q11 relay/);
     expect(run(['verify', demo, '--against', demo], read).output).toContain('nothing got worse, nothing better');
+  });
+});
+
+describe('files in and out', () => {
+  const bytes = new Map<string, Uint8Array>([['notes.txt', new TextEncoder().encode('just a letter')]]);
+  const at = (path: string): Uint8Array => {
+    const found = bytes.get(path);
+    if (!found) throw new Error('no such file');
+    return found;
+  };
+  const asked = (...args: string[]) => perform(args, demo, at);
+
+  it('exports a workbook that changes nothing when it is imported again', async () => {
+    const { code, bytes: book } = await asked('export', 'demo.json');
+    expect(code).toBe(0);
+    bytes.set('tables.xlsx', book!);
+    const again = await asked('import', 'tables.xlsx', '--into', 'demo.json');
+    expect(again).toMatchObject({ code: 1, errors: '' });
+    expect(again.output.trim().split('\n')).toHaveLength(1);
+  });
+  it('gives the project with what was imported', async () => {
+    bytes.set('length.csv', new TextEncoder().encode('Identifier,Length in km\nfer-pen,12.5\nnobody,1\n'));
+    const { code, output, errors } = await asked('import', 'length.csv', '--into', 'demo.json', '--format', 'project');
+    expect(code).toBe(0);
+    expect(errors).toBe('note: Line 3: there is no element "nobody" in this project\n');
+    const { elements } = JSON.parse(output) as { elements: { id: string; lengthKm?: number }[] };
+    expect(elements.find(({ id }) => id === 'fer-pen')!.lengthKm).toBe(12.5);
+    const told = await asked('import', 'length.csv', '--into', 'demo.json', '--format', 'json');
+    expect(JSON.parse(told.output)).toMatchObject({ command: 'import', batch: [{ op: 'update' }] });
+  });
+  it('exports the project as it was read', async () => {
+    const { bytes: file } = await asked('export', 'demo.json', '--as', 'project');
+    expect(JSON.parse(new TextDecoder().decode(file))).toEqual(JSON.parse(demoText()));
+  });
+  it('says what is wrong', async () => {
+    expect(await asked('import', 'notes.txt')).toMatchObject({ code: 2, errors: expect.stringContaining('--into') });
+    expect(await asked('import', 'notes.txt', '--into', 'demo.json')).toMatchObject({
+      code: 1,
+      errors: expect.stringContaining('notes.txt is none of these'),
+    });
+    expect(await asked('import', 'gone.csv', '--into', 'demo.json')).toMatchObject({ code: 1 });
+    expect(await asked('export', 'demo.json', '--as', 'paper')).toMatchObject({ code: 2 });
   });
 });

@@ -63,5 +63,10 @@ Verify
   --show all|failed         which checks a table lists (default failed)
   --format table|csv|json|junit
 
+Import and export
+  --into PROJECT            the project that FILE is to go into: a project file, a table or workbook
+  --format table|json|project    what it would bring (default table), or the project with it
+  --as tables|types|project      what is written to standard output (default tables, a workbook)
+
 Exit codes: 0 done, 1 bad input or nothing computed, 2 wrong usage, 3 computed, but something does not hold or deviates.
 `;

@@ -2,6 +2,7 @@
 import type { Command } from '../command';
 import { aroundCommand } from './around';
 import { casesCommand } from './cases';
+import { exportCommand, importCommand } from './exchange';
 import { faultsCommand } from './faults';
 import { flowCommand } from './flow';
 import { matrixCommand } from './matrix';
@@ -14,4 +15,6 @@ export const commands: readonly Command[] = [
   matrixCommand,
   verifyCommand,
   casesCommand,
+  importCommand,
+  exportCommand,
 ];
