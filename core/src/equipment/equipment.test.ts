@@ -10,7 +10,8 @@ import { findings } from '../checks/run';
 import type { LibraryEntry } from './entry';
 import { demandsAt, fitsOf } from './fit';
 import { shippedLibrary } from './shipped';
-import { entriesFor, entryFrom, entryNamed, overridesOf, withEntry } from './use';
+import { relayMisfits, relayTypeData, relayTypeFrom, relayTypeOf, storedRanges } from './relayType';
+import { entriesFor, entryFrom, entryNamed, overridesOf, secondaryIn, withEntry } from './use';
 
 const network = demoNetwork();
 const studies = new Studies(network);
@@ -121,5 +122,76 @@ describe('what fits at a place', () => {
       severity: 'error',
       message: "BRA Q21: rated voltage 7.2 kV is below the network's 11 kV",
     });
+  });
+});
+
+describe('types of relay', () => {
+  const relay = find(network, 'relay', id('bra-q21-relay'))!;
+  const numerical = entryNamed(network, 'lib-relay-numerical')!;
+  const inSecondary = entryNamed(network, 'lib-relay-numerical-secondary')!;
+  const secondaryOf = secondaryIn(network, relay);
+
+  it('bring functions with ranges, and come back the same from a relay of theirs', () => {
+    for (const entry of entriesFor(network, 'relay')) {
+      const type = relayTypeOf(entry)!;
+      expect([entry.id, type.functions.size > 0]).toEqual([entry.id, true]);
+      expect(relayTypeData(type)).toEqual(entry.data);
+    }
+    const made = withEntry(relay, numerical)!;
+    const own = relayTypeFrom(made);
+    for (const [code, ranges] of own.functions) expect(ranges).toEqual(relayTypeOf(numerical)!.functions.get(code));
+    expect(entryFrom(made, id('own'), 'Ours').data).toEqual(relayTypeData(own));
+  });
+  it('leave every setting as it is, whatever the type takes', () => {
+    for (const entry of entriesFor(network, 'relay')) {
+      const made = withEntry(relay, entry, secondaryOf)!;
+      expect(made.functions.map(({ ranges: _, ...fn }: never) => fn)).toEqual(
+        relay.functions.map(({ ranges: _, ...fn }: never) => fn),
+      );
+      expect(made).toMatchObject({ device: entry.title, entry: entry.id, inputs: relay.inputs });
+      expect(overridesOf(made, entry, secondaryOf)).toEqual([]);
+    }
+  });
+  it('that state secondary amperes are stored in multiples of the rated current', () => {
+    const panel = relayTypeOf(inSecondary)!.functions.get('51')!;
+    const [one, five] = [storedRanges('secondary', panel, 1), storedRanges('secondary', panel, 5)];
+    expect(one.pickup).toEqual(panel.pickup);
+    expect(five.pickup).toEqual({ min: 0.02, max: 3.2, step: 0.002 });
+    expect(five.delayS).toEqual(panel.delayS);
+    const made = withEntry(relay, inSecondary, () => 5)!;
+    const first = made.functions[0] as { ranges: { pickup: { max: number } } };
+    expect(first.ranges.pickup.max).toBe(3.2);
+    // The same ranges are no longer those of the type behind a CT of 1 A.
+    expect(overridesOf(made, inSecondary, () => 1).map(({ path }) => path)).toContain('51 pickup max');
+  });
+  it('say what they lack and what they do not take', () => {
+    const disc = entryNamed(network, 'lib-relay-disc')!;
+    expect(relayMisfits(relay, numerical, secondaryOf)).toEqual([]);
+    const [first, ...rest] = relay.functions;
+    const odd = { ...relay, functions: [{ ...first, enabled: true, pickup: 1.13 } as typeof first, ...rest] };
+    const told = relayMisfits(odd, disc, secondaryOf);
+    expect(told).toContain('51 pickup 1.13 × In: takes 0.5 to 2 in steps of 0.25');
+    const fifty = { ...first, id: id('f50'), code: '50', enabled: true } as never;
+    expect(relayMisfits({ ...relay, functions: [fifty] }, disc, secondaryOf)).toEqual(['has no function 50']);
+    expect(
+      relayMisfits({ ...relay, functions: [{ ...(fifty as object), enabled: false } as never] }, disc, secondaryOf),
+    ).toEqual([]);
+    const demands = demandsAt(studies, studies.conditions, relay.id)!;
+    expect(fitsOf(numerical, demands)).toMatchObject([{ what: 'functions', fits: true }]);
+    expect(fitsOf(disc, { ...demands, relay: { ...demands.relay!, element: odd } }).some(({ fits }) => !fits)).toBe(
+      true,
+    );
+  });
+  it('are none without a panel, a function or a whole range', () => {
+    const broken: readonly LibraryEntry['data'][] = [
+      {},
+      { panel: 'rated' },
+      { panel: 'dial', '51': numerical.data['51'] },
+      { panel: 'rated', '51': { 'pickup min': 1 } },
+    ];
+    for (const data of broken) {
+      expect(relayTypeOf({ ...numerical, data })).toBeNull();
+      expect(withEntry(relay, { ...numerical, data })).toBeNull();
+    }
   });
 });

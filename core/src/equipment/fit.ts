@@ -5,8 +5,11 @@ import type { Condition } from '../model/condition';
 import { kinds, nameOf } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { nextBreakingKa, nextPrimaryA, nextRatedCurrentA } from '../model/standardSizes';
+import type { Relay } from '../model/protection';
 import type { Studies } from '../studies/studies';
 import type { LibraryEntry } from './entry';
+import { relayMisfits } from './relayType';
+import { secondaryIn } from './use';
 
 /** What a place asks of equipment. */
 export interface Demands {
@@ -16,6 +19,8 @@ export interface Demands {
   readonly service: { readonly ampere: number; readonly of: string } | null;
   /** Largest initial fault current over all conditions, in kA. */
   readonly fault: { readonly kA: number; readonly condition: ElementId } | null;
+  /** A relay with its functions, and the secondary current of each one's CT. */
+  readonly relay?: { readonly element: Relay; readonly secondaryA: Readonly<Record<string, number>> };
 }
 
 export function demandsAt(studies: Studies, conditions: readonly Condition[], id: ElementId): Demands | null {
@@ -34,11 +39,14 @@ export function demandsAt(studies: Studies, conditions: readonly Condition[], id
   });
   const service = currents.sort((p, q) => q.ampere - p.ampere)[0] ?? null;
   const fault = element.kind === 'switch' ? largestBreaking({ network, studies, conditions }, element) : null;
-  return { nominalKv, service, fault };
+  if (element.kind !== 'relay') return { nominalKv, service, fault };
+  const secondaryOf = secondaryIn(network, element);
+  const secondaryA = Object.fromEntries(element.functions.map((fn) => [fn.id, secondaryOf(fn)]));
+  return { nominalKv, service, fault, relay: { element, secondaryA } };
 }
 
 export interface Fit {
-  readonly what: 'voltage' | 'service current' | 'fault current';
+  readonly what: 'voltage' | 'service current' | 'fault current' | 'functions';
   readonly fits: boolean;
   readonly message: string;
   /** The next standard size that would, as text. */
@@ -50,12 +58,18 @@ const voltageTolerance = 0.13;
 const digits = (value: number) => Number(value.toPrecision(4));
 
 /** Each thing that is compared. A type without a rating for it says nothing about it. */
-export function fitsOf({ data, for: kind }: LibraryEntry, { nominalKv, service, fault }: Demands): Fit[] {
+export function fitsOf(entry: LibraryEntry, { nominalKv, service, fault, relay }: Demands): Fit[] {
+  const { data, for: kind } = entry;
   const fits: Fit[] = [];
   const number = (key: string) => (typeof data[key] === 'number' ? (data[key] as number) : null);
   const level = nominalKv[0] ?? null;
   const put = (what: Fit['what'], holds: boolean, message: string, next: string | null = null) =>
     fits.push({ what, fits: holds, message, next: holds ? null : next });
+  if (relay) {
+    const misfits = relayMisfits(relay.element, entry, ({ id }) => relay.secondaryA[id] ?? 1);
+    if (misfits.length === 0) put('functions', true, 'has all functions in use and takes their settings');
+    for (const misfit of misfits) put('functions', false, misfit);
+  }
   if (kind === 'switch') {
     const ratedKv = number('ratedKv');
     if (ratedKv !== null && level !== null)

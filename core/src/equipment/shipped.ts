@@ -1,8 +1,15 @@
 /** Everything that ships with the program. */
 import type { LibraryEntry } from './entry';
 import { lines } from './library/lines';
+import { relays } from './library/relays';
 import { machines } from './library/machines';
 import { switchgear } from './library/switchgear';
 import { transformers } from './library/transformers';
 
-export const shippedLibrary: readonly LibraryEntry[] = [...lines, ...transformers, ...switchgear, ...machines];
+export const shippedLibrary: readonly LibraryEntry[] = [
+  ...lines,
+  ...transformers,
+  ...switchgear,
+  ...machines,
+  ...relays,
+];

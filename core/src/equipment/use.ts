@@ -3,8 +3,20 @@ import { elementSchemas, type Element, type ElementKind } from '../model/element
 import type { ElementId } from '../model/fields';
 import type { LibraryEntryElement, LibraryKind } from '../model/library';
 import { find, ofKind, type Network } from '../model/network';
+import type { Relay } from '../model/protection';
 import { ownEntry, type LibraryEntry } from './entry';
+import { relayOverrides, relayTypeData, relayTypeFrom, withRelayType, type SecondaryOf } from './relayType';
 import { shippedLibrary } from './shipped';
+
+/** Secondary rated current of the CT where a function of a relay measures. */
+export const secondaryIn =
+  (network: Network, relay: Relay): SecondaryOf =>
+  ({ input }) => {
+    const through = relay.inputs.find(
+      ({ id, type }) => type === 'current' && (input === null || id === input),
+    )?.element;
+    return (through && find(network, 'currentTransformer', through)?.secondaryA) || 1;
+  };
 
 /** All types of a kind: those of the project first. */
 export const entriesFor = (network: Network, kind: ElementKind): LibraryEntry[] =>
@@ -16,14 +28,21 @@ export function entryNamed(network: Network, id: string): LibraryEntry | undefin
 }
 
 /** The element with a type's values; confirmed, as far as the type has them. Null when the type is one of another kind or does not fit the schema. */
-export function withEntry<E extends Element>(element: E, entry: LibraryEntry): E | null {
+export function withEntry<E extends Element>(
+  element: E,
+  entry: LibraryEntry,
+  secondaryOf: SecondaryOf = () => 1,
+): E | null {
   if (entry.for !== element.kind) return null;
   const paths = Object.keys(entry.data);
   const assumed =
     'assumed' in element
       ? element.assumed?.filter((path) => !paths.some((each) => path === each || path.startsWith(`${each}.`)))
       : undefined;
-  const changed = { ...element, ...entry.data, entry: entry.id, assumed: assumed?.length ? assumed : undefined };
+  const left = { ...element, assumed: assumed?.length ? assumed : undefined };
+  const changed =
+    left.kind === 'relay' ? withRelayType(left, entry, secondaryOf) : { ...left, ...entry.data, entry: entry.id };
+  if (!changed) return null;
   const parsed = elementSchemas[element.kind].safeParse(JSON.parse(JSON.stringify(changed)));
   return parsed.success ? (parsed.data as E) : null;
 }
@@ -35,7 +54,8 @@ export interface Override {
 }
 
 /** Values that an element has of its own, though its type says otherwise. */
-export function overridesOf(element: Element, entry: LibraryEntry): Override[] {
+export function overridesOf(element: Element, entry: LibraryEntry, secondaryOf: SecondaryOf = () => 1): Override[] {
+  if (element.kind === 'relay') return relayOverrides(element, entry, secondaryOf);
   const found: Override[] = [];
   const compare = (path: string, ofType: unknown, here: unknown) => {
     if (typeof ofType === 'object' && ofType !== null)
@@ -62,7 +82,9 @@ export const entryFrom = (element: Element, id: ElementId, name: string): Librar
   name,
   for: element.kind as LibraryKind,
   source: '',
-  data: Object.fromEntries(
-    Object.entries(element).filter(([key, value]) => !ofPlace.has(key) && value !== undefined),
-  ) as LibraryEntryElement['data'],
+  data: (element.kind === 'relay'
+    ? relayTypeData(relayTypeFrom(element))
+    : Object.fromEntries(
+        Object.entries(element).filter(([key, value]) => !ofPlace.has(key) && value !== undefined),
+      )) as LibraryEntryElement['data'],
 });

@@ -11,6 +11,7 @@ export const libraryKinds = [
   'voltageTransformer',
   'asynchronousMotor',
   'synchronousMachine',
+  'relay',
 ] as const;
 export type LibraryKind = (typeof libraryKinds)[number];
 

@@ -5,7 +5,7 @@ import { Button, Checkbox, FileButton, Select, TextInput } from '@mantine/core';
 import { IconDownload, IconPlus, IconUpload } from '@tabler/icons-react';
 import type { LibraryEntry } from '@mesura/core/equipment/entry';
 import { fitsOf, type Demands, type Fit } from '@mesura/core/equipment/fit';
-import { entriesFor, entryFrom, overridesOf, withEntry } from '@mesura/core/equipment/use';
+import { entriesFor, entryFrom, overridesOf, secondaryIn, withEntry } from '@mesura/core/equipment/use';
 import { FreeNames } from '@mesura/core/drawing/parts/fragment';
 import { kinds, nameOf, type Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
@@ -18,10 +18,9 @@ import { report } from '../../desk/report';
 import { newId } from '../../project/newId';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
-import { columnsOf, textOf } from '@mesura/core/fields/cells';
 import { bytesOf } from '@mesura/core/formats/open';
 import { typeSheets } from '@mesura/core/formats/types/exchange';
-import { chiefColumns, foundEntries, sampleOf } from '@mesura/core/formats/types/types';
+import { chiefColumns, factsOf, foundEntries, sampleOf } from '@mesura/core/formats/types/types';
 import { bringIn } from '../../desk/exchange';
 import { setEquipment, useEquipmentState } from './state';
 import bench from '../bench.module.css';
@@ -205,7 +204,7 @@ function TypeTable({
             </td>
             {columns.map((column) => (
               <td key={column.id} className="number">
-                {textOf(sample, column)}
+                {column.text(entry, sample)}
               </td>
             ))}
             {withFit && <td>{fits && <FitChip fits={fits} />}</td>}
@@ -226,9 +225,11 @@ function FitChip({ fits }: { fits: readonly Fit[] }) {
 /** All values of a type, why it fits or not, and the button that uses it. */
 function TypeCard({ row: { entry, sample, fits }, selected }: { row: Row; selected: readonly Element[] }) {
   const store = useProjectStore();
+  const network = useProject((state) => state.network);
+  const secondaryOf = (element: Element) => (element.kind === 'relay' ? secondaryIn(network, element) : undefined);
   const use = () => {
     const changes = selected.flatMap((element) => {
-      const changed = withEntry(element, entry);
+      const changed = withEntry(element, entry, secondaryOf(element));
       return changed ? [{ op: 'update' as const, element: changed }] : [];
     });
     report(store.getState().commit(changes, `${selected.map(nameOf).join(', ')}: ${entry.title}`));
@@ -239,7 +240,8 @@ function TypeCard({ row: { entry, sample, fits }, selected }: { row: Row; select
   };
   const misfit = fits?.some((fit) => !fit.fits) ?? false;
   const here = selected.length === 1 && selected[0];
-  const overrides = here && 'entry' in here && here.entry === entry.id ? overridesOf(here, entry) : [];
+  const overrides =
+    here && 'entry' in here && here.entry === entry.id ? overridesOf(here, entry, secondaryOf(here)) : [];
   return (
     <article className={bench.card} aria-label={`Type ${entry.title}`} style={{ marginTop: 10 }}>
       <div className={bench.cardBody}>
@@ -273,20 +275,18 @@ function TypeCard({ row: { entry, sample, fits }, selected }: { row: Row; select
           </p>
         )}
         <dl className={bench.facts}>
-          {columnsOf(sample.kind)
-            .filter(({ id }) => id !== 'name' && id.split('.')[0] in entry.data)
-            .map((column) => {
-              const text = textOf(sample, column);
-              return text === '' ? null : (
-                <div key={column.id}>
-                  <dt>{column.title}</dt>
-                  <dd className="figure">
-                    {text}
-                    {column.unit && ` ${column.unit}`}
-                  </dd>
-                </div>
-              );
-            })}
+          {factsOf(entry).map((column) => {
+            const text = column.text(entry, sample);
+            return text === '' ? null : (
+              <div key={column.id}>
+                <dt>{column.title}</dt>
+                <dd className="figure">
+                  {text}
+                  {column.unit && ` ${column.unit}`}
+                </dd>
+              </div>
+            );
+          })}
         </dl>
         <p className={bench.muted} style={{ margin: '6px 0 0' }}>
           {entry.own ? 'A type of this project' : 'Generic type'}

@@ -6,7 +6,7 @@ import { kinds, nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find, ofKind } from '@mesura/core/model/network';
 import type { Relay, RelayInput, TripCircuit } from '@mesura/core/model/protection';
-import { genericRelays } from '@mesura/core/protection/overcurrent/library';
+import { entriesFor, secondaryIn, withEntry } from '@mesura/core/equipment/use';
 import { newId } from '../../project/newId';
 import { useProject } from '../../project/ProjectContext';
 import { FunctionsForm } from './FunctionsForm';
@@ -18,15 +18,14 @@ const row = { root: card.row, label: card.label };
 /** Where a relay measures, what it trips, and its functions. */
 export function RelayForm({ relay }: { relay: Relay }) {
   const commit = useProject((state) => state.commit);
+  const network = useProject((state) => state.network);
   const store = (changed: Relay, what: string) =>
     void commit([{ op: 'update', element: changed }], `${relay.name}: ${what}`);
-  const setDevice = (title: string | null) => {
-    const device = genericRelays.find((each) => each.title === title);
-    if (!device) return;
-    const functions = relay.functions.map((fn) =>
-      fn.family === 'overcurrent' ? { ...fn, ranges: device.ranges } : fn,
-    );
-    store({ ...relay, device: device.title, functions }, 'device');
+  const types = entriesFor(network, 'relay');
+  const setDevice = (id: string | null) => {
+    const type = types.find((each) => each.id === id);
+    const changed = type && withEntry(relay, type, secondaryIn(network, relay));
+    if (changed) store(changed, `type ${type.title}`);
   };
   const putInput = (input: RelayInput, what: string) =>
     store({ ...relay, inputs: relay.inputs.map((each) => (each.id === input.id ? input : each)) }, what);
@@ -47,10 +46,12 @@ export function RelayForm({ relay }: { relay: Relay }) {
       <h3 className={bench.subtitle}>Measuring and tripping</h3>
       <div className={card.form}>
         <Select
-          label="Generic device"
+          label="Type"
           size="xs"
-          data={genericRelays.map((device) => device.title)}
-          value={relay.device}
+          searchable
+          placeholder={relay.device}
+          data={types.map(({ id, title }) => ({ value: id, label: title }))}
+          value={relay.entry ?? types.find(({ title }) => title === relay.device)?.id ?? null}
           onChange={setDevice}
           classNames={row}
         />

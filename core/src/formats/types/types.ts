@@ -1,5 +1,8 @@
 /** The library as a table, and types out of a table. */
-import type { LibraryEntry } from '../../equipment/entry';
+import { ownEntry, type LibraryEntry } from '../../equipment/entry';
+import { panelTitles, relayTypeOf } from '../../equipment/relayType';
+import { parseQuantity } from '../../fields/quantity';
+import { functionCodes } from '../../protection/overcurrent/schema';
 import type { Cell } from '../format';
 import { newElement } from '../../model/defaults';
 import { kinds, type Element } from '../../model/element';
@@ -9,7 +12,7 @@ import { entryFrom, withEntry } from '../../equipment/use';
 import { columnsOf, headOf, textOf, typed, type GridColumn } from '../../fields/cells';
 
 /** What matters most of a kind: its columns in the list. */
-const chief: Readonly<Record<LibraryKind, readonly string[]>> = {
+const chief: Readonly<Record<Exclude<LibraryKind, 'relay'>, readonly string[]>> = {
   line: ['r1OhmPerKm', 'x1OhmPerKm', 'ratedA'],
   transformer: ['ratedMva', 'hvKv', 'lvKv', 'ukPercent', 'vectorGroup'],
   switch: ['ratedKv', 'ratedA', 'breakingKa'],
@@ -19,10 +22,68 @@ const chief: Readonly<Record<LibraryKind, readonly string[]>> = {
   synchronousMachine: ['ratedMva', 'ratedKv', 'xd2Percent', 'rotor'],
 };
 
-export const chiefColumns = (kind: LibraryKind): GridColumn[] => {
+/** A column of the list of types, or a line of a type's card. */
+export interface TypeColumn {
+  readonly id: string;
+  readonly title: string;
+  readonly unit: string;
+  text(entry: LibraryEntry, sample: Element): string;
+}
+
+const asColumn = (column: GridColumn): TypeColumn => ({ ...column, text: (_, sample) => textOf(sample, column) });
+
+const rangeText = ({ min, max, step }: { min: number; max: number; step: number }) => `${min} to ${max}, step ${step}`;
+
+const ofRelays: readonly TypeColumn[] = [
+  {
+    id: 'panel',
+    title: 'Pickups in',
+    unit: '',
+    text: (entry) => panelTitles[relayTypeOf(entry)?.panel ?? 'rated'],
+  },
+  {
+    id: 'functions',
+    title: 'Functions',
+    unit: '',
+    text: (entry) => [...(relayTypeOf(entry)?.functions.keys() ?? [])].join(' '),
+  },
+  {
+    id: 'pickup',
+    title: 'Pickup of 51',
+    unit: '',
+    text(entry) {
+      const type = relayTypeOf(entry);
+      const ranges = type?.functions.get('51');
+      return ranges ? `${rangeText(ranges.pickup)} ${type!.panel === 'rated' ? '× In' : 'A'}` : '';
+    },
+  },
+];
+
+export function chiefColumns(kind: LibraryKind): readonly TypeColumn[] {
+  if (kind === 'relay') return ofRelays;
   const columns = columnsOf(kind);
-  return chief[kind].flatMap((id) => columns.find((column) => column.id === id) ?? []);
-};
+  return chief[kind].flatMap((id) => columns.find((column) => column.id === id) ?? []).map(asColumn);
+}
+
+/** Everything that a type says, for its card. */
+export function factsOf(entry: LibraryEntry): readonly TypeColumn[] {
+  if (entry.for !== 'relay')
+    return columnsOf(entry.for)
+      .filter(({ id }) => id !== 'name' && id.split('.')[0] in entry.data)
+      .map(asColumn);
+  const type = relayTypeOf(entry);
+  if (!type) return [];
+  const fact = (id: string, title: string, text: string): TypeColumn => ({ id, title, unit: '', text: () => text });
+  const pickupUnit = type.panel === 'rated' ? '× In' : 'A secondary';
+  return [
+    fact('panel', 'Pickups on its panel', panelTitles[type.panel]),
+    ...[...type.functions].flatMap(([code, { pickup, timeMultiplier, delayS }]) => [
+      fact(`${code} pickup`, `${code} pickup`, `${rangeText(pickup)} ${pickupUnit}`),
+      fact(`${code} time multiplier`, `${code} time multiplier`, rangeText(timeMultiplier)),
+      fact(`${code} delay`, `${code} delay`, `${rangeText(delayS)} s`),
+    ]),
+  ];
+}
 
 /** An element of a type, to read its values from; null where the type does not fit its schema any more. */
 export function sampleOf(entry: LibraryEntry): Element | null {
@@ -43,8 +104,52 @@ export const titleHead = 'Type';
 const kindHead = 'Kind';
 const sourceHead = 'Source';
 
+/** Heads of what a relay type says: its panel, then each value of each function. */
+const relayHeads = [
+  'panel',
+  ...functionCodes.flatMap((code) =>
+    ['pickup', 'timeMultiplier', 'delayS'].flatMap((setting) =>
+      ['min', 'max', 'step'].map((end) => `${code}: ${setting} ${end}`),
+    ),
+  ),
+];
+
+function relayCell({ data }: LibraryEntry, head: string): Cell {
+  const [code, value] = head.split(': ');
+  const held =
+    value === undefined ? data[head] : (data[code] as Readonly<Record<string, unknown>> | undefined)?.[value];
+  return typeof held === 'number' || typeof held === 'string' ? held : null;
+}
+
+/** A relay type out of a line; in words what is wrong with it. */
+function relayEntry(heads: readonly string[], line: readonly string[]): LibraryEntryElement['data'] | string {
+  const data: Record<string, string | Record<string, number>> = { panel: 'rated' };
+  for (const [k, head] of heads.entries()) {
+    const cell = (line[k] ?? '').trim();
+    if (cell === '' || !relayHeads.includes(head)) continue;
+    const [code, value] = head.split(': ');
+    if (value === undefined) data[head] = cell;
+    else {
+      const read = parseQuantity(cell, '');
+      if (!read.ok) return `${head}: ${read.message}`;
+      ((data[code] ??= {}) as Record<string, number>)[value] = read.value;
+    }
+  }
+  return data;
+}
+
 /** Types of one kind as a table: name, kind, source, then a column a field. */
 export function typeRows(kind: LibraryKind, entries: readonly LibraryEntry[]): Cell[][] {
+  if (kind === 'relay')
+    return [
+      [titleHead, kindHead, sourceHead, ...relayHeads],
+      ...entries.map((entry) => [
+        entry.title,
+        kinds.relay.title,
+        entry.source,
+        ...relayHeads.map((head) => relayCell(entry, head)),
+      ]),
+    ];
   const columns = fieldColumns(kind);
   return [
     [titleHead, kindHead, sourceHead, ...columns.map(headOf)],
@@ -95,6 +200,25 @@ export function typesFrom(
     const kind = called === '' ? given : kindCalled(called);
     if (!kind)
       return refuse(called === '' ? 'it does not say what it is a type of' : `there are no types of "${called}"`);
+    const source = at(sourceHead) < 0 ? '' : (line[at(sourceHead)] ?? '').trim().slice(0, 200);
+    if (kind === 'relay') {
+      const data = relayEntry(
+        heads.map((head) => head.trim()),
+        line,
+      );
+      if (typeof data === 'string') return refuse(data);
+      const entry: LibraryEntryElement = {
+        kind: 'libraryEntry',
+        id: newId(),
+        name: title.slice(0, 80),
+        for: kind,
+        source,
+        data,
+      };
+      if (!relayTypeOf(ownEntry(entry))) return refuse('its functions lack a range, or a range is none');
+      names.add(title.toLowerCase());
+      return void entries.push(entry);
+    }
     let element = newElement(kind, 'sample' as ElementId, title.slice(0, 80)) as Element;
     for (const [j, head] of heads.entries()) {
       const cell = line[j] ?? '';
@@ -111,7 +235,6 @@ export function typesFrom(
       element = read.element;
     }
     names.add(title.toLowerCase());
-    const source = at(sourceHead) < 0 ? '' : (line[at(sourceHead)] ?? '').trim().slice(0, 200);
     entries.push({ ...entryFrom(element, newId(), title.slice(0, 80)), source });
   });
   return {
