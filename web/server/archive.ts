@@ -8,7 +8,9 @@ import type { RowDataPacket } from 'mysql2';
 import { newId } from './projects';
 
 export const archiveFormat = 'mesura-archive';
-const archiveVersion = 1;
+const archiveVersion = 2;
+/** Of an archive of some projects, which other installations read too. */
+const projectsVersion = 1;
 
 type Row = Record<string, unknown>;
 
@@ -54,6 +56,8 @@ const tables = {
 type Kind = keyof typeof tables;
 const kinds = Object.keys(tables) as Kind[];
 
+/** Types that all projects share; in archives of everything only. */
+const typeColumns = ['id', 'kind', 'name', 'data', 'author', 'shared_at'];
 const projectColumns = ['id', 'name', 'notes', 'revision', 'created_at', 'updated_at', 'deleted_at'];
 /** Rows read at a time; sheets carry their PDF. */
 const chunk = (kind: Kind) => (kind === 'sheet' ? 5 : kind === 'change' ? 50 : 1000);
@@ -88,11 +92,17 @@ export async function* archiveLines(
   };
   await connection.query('START TRANSACTION WITH CONSISTENT SNAPSHOT');
   try {
-    yield line(archiveFormat, { version: archiveVersion, made: new Date().toISOString() });
+    yield line(archiveFormat, { version: only ? projectsVersion : archiveVersion, made: new Date().toISOString() });
     const [projects] = await connection.query<RowDataPacket[]>(
       `SELECT ${projectColumns.join(', ')} FROM projects ${only ? 'WHERE id IN (?)' : ''} ORDER BY created_at, id`,
       only ? [only] : [],
     );
+    if (!only) {
+      const [types] = await connection.query<RowDataPacket[]>(
+        `SELECT ${typeColumns.join(', ')} FROM shared_types ORDER BY id`,
+      );
+      for (const type of types) yield line('sharedType', plain(type));
+    }
     for (const project of projects) {
       yield line('project', plain(project));
       count.projects++;
@@ -152,7 +162,7 @@ export async function verifyArchive(lines: AsyncIterable<string>): Promise<Archi
       count.digest = row.digest as string;
       ended = true;
       continue;
-    } else if (row.type !== 'project' && !(kinds as unknown[]).includes(row.type))
+    } else if (!['project', 'sharedType', ...kinds].includes(row.type as string))
       throw new Error(`line ${read + 1} is of an unknown kind`);
     if (row.type === 'project') count.projects++;
     if (row.type === 'element') count.elements++;
@@ -209,6 +219,10 @@ export async function restoreArchive(connection: Connection, lines: AsyncIterabl
         await close();
         at.project = await beginProject(connection, row);
       } else if (row.type === 'end') await close();
+      else if (row.type === 'sharedType')
+        await connection.query(`INSERT IGNORE INTO shared_types (${typeColumns.join(', ')}) VALUES (?)`, [
+          typeColumns.map((column) => valueOf(column, row[column])),
+        ]);
       else if (at.project?.id && (kinds as unknown[]).includes(row.type)) {
         const kind = row.type as Kind;
         if (at.kind !== kind) await flush();

@@ -56,6 +56,7 @@ const rights: Readonly<Record<string, string>> = {
   versions: 'SELECT, INSERT',
   sheets: 'SELECT, INSERT',
   facts: 'SELECT, INSERT, UPDATE',
+  shared_types: 'SELECT, INSERT, DELETE',
   migrations: 'SELECT',
 };
 

@@ -161,6 +161,12 @@ export class CoreService {
     return { checks: run.checks, findings: findingsOf(run, network), milliseconds };
   }
 
+  /** All checks of a version that is held, in slices. */
+  async checksOf(version: string, ticket: number, onProgress: (share: number) => void): Promise<readonly Check[]> {
+    const steps = new Checker().run(this.engineOf(version).studies);
+    return (await this.inSlices(ticket, onProgress, steps)).value.checks;
+  }
+
   /** How a check came about. */
   checkWorking(check: Pick<Check, 'id' | 'rule'>): { title: string; sections: readonly Section[] } | null {
     const { studies } = this.engine;

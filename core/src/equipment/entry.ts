@@ -15,6 +15,8 @@ export interface LibraryEntry {
   readonly recalled: boolean;
   /** Of the project itself. */
   readonly own: boolean;
+  /** Of all projects of the installation: a project that uses it takes a copy. */
+  readonly shared?: boolean;
 }
 
 /** An entry that ships with the program. */

@@ -145,9 +145,8 @@ describe('types of relay', () => {
   it('leave every setting as it is, whatever the type takes', () => {
     for (const entry of entriesFor(network, 'relay')) {
       const made = withEntry(relay, entry, secondaryOf)!;
-      expect(made.functions.map(({ ranges: _, ...fn }: never) => fn)).toEqual(
-        relay.functions.map(({ ranges: _, ...fn }: never) => fn),
-      );
+      const set = (functions: typeof made.functions) => functions.map((fn) => ({ ...fn, ranges: null }));
+      expect(set(made.functions)).toEqual(set(relay.functions));
       expect(made).toMatchObject({ device: entry.title, entry: entry.id, inputs: relay.inputs });
       expect(overridesOf(made, entry, secondaryOf)).toEqual([]);
     }

@@ -2,6 +2,7 @@
 import { elementSchemas, type Element, type ElementKind } from '../model/element';
 import type { ElementId } from '../model/fields';
 import type { LibraryEntryElement, LibraryKind } from '../model/library';
+import { FreeNames } from '../drawing/parts/fragment';
 import { find, ofKind, type Network } from '../model/network';
 import type { Relay } from '../model/protection';
 import { ownEntry, type LibraryEntry } from './entry';
@@ -19,8 +20,32 @@ export const secondaryIn =
   };
 
 /** All types of a kind: those of the project first. */
-export const entriesFor = (network: Network, kind: ElementKind): LibraryEntry[] =>
-  [...ofKind(network, 'libraryEntry').map(ownEntry), ...shippedLibrary].filter((entry) => entry.for === kind);
+export const entriesFor = (network: Network, kind: ElementKind, shared: readonly LibraryEntry[] = []): LibraryEntry[] =>
+  [...ofKind(network, 'libraryEntry').map(ownEntry), ...shared, ...shippedLibrary].filter(
+    (entry) => entry.for === kind,
+  );
+
+/** A shared type as one of the project's own: the one that is there already when it says the same, else a copy to be added. */
+export function adopted(
+  network: Network,
+  entry: LibraryEntry,
+  newId: () => ElementId,
+): { entry: LibraryEntry; added: LibraryEntryElement | null } {
+  const own = ofKind(network, 'libraryEntry');
+  const same = own.find(
+    ({ for: kind, data }) => kind === entry.for && JSON.stringify(data) === JSON.stringify(entry.data),
+  );
+  if (same) return { entry: ownEntry(same), added: null };
+  const added: LibraryEntryElement = {
+    kind: 'libraryEntry',
+    id: newId(),
+    name: new FreeNames(own).next(entry.title),
+    for: entry.for as LibraryKind,
+    source: entry.source,
+    data: entry.data as LibraryEntryElement['data'],
+  };
+  return { entry: ownEntry(added), added };
+}
 
 export function entryNamed(network: Network, id: string): LibraryEntry | undefined {
   const own = find(network, 'libraryEntry', id as ElementId);

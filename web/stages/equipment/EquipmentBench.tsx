@@ -5,12 +5,12 @@ import { Button, Checkbox, FileButton, Select, TextInput } from '@mantine/core';
 import { IconDownload, IconPlus, IconUpload } from '@tabler/icons-react';
 import type { LibraryEntry } from '@mesura/core/equipment/entry';
 import { fitsOf, type Demands, type Fit } from '@mesura/core/equipment/fit';
-import { entriesFor, entryFrom, overridesOf, secondaryIn, withEntry } from '@mesura/core/equipment/use';
+import { adopted, entriesFor, entryFrom, overridesOf, secondaryIn, withEntry } from '@mesura/core/equipment/use';
 import { FreeNames } from '@mesura/core/drawing/parts/fragment';
 import { kinds, nameOf, type Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { libraryKinds, type LibraryKind } from '@mesura/core/model/library';
-import { ofKind } from '@mesura/core/model/network';
+import { find, ofKind } from '@mesura/core/model/network';
 import { saveText } from '../../card/saveText';
 import { useRowWindow } from '../../card/useRowWindow';
 import { Chip } from '../../desk/Chip';
@@ -23,6 +23,7 @@ import { typeSheets } from '@mesura/core/formats/types/exchange';
 import { chiefColumns, factsOf, foundEntries, sampleOf } from '@mesura/core/formats/types/types';
 import { bringIn } from '../../desk/exchange';
 import { setEquipment, useEquipmentState } from './state';
+import { useShared } from './useShared';
 import bench from '../bench.module.css';
 import classes from '../faults/faults.module.css';
 
@@ -48,7 +49,8 @@ export function EquipmentBench() {
   const place = selected[0];
   const demands = useCore(place ? `demands ${place.id}` : null, (service) => service.demands(place.id));
   const words = useDeferredValue(filter);
-  const entries = useMemo(() => entriesFor(network, kind), [network, kind]);
+  const shared = useShared();
+  const entries = useMemo(() => entriesFor(network, kind, shared.entries), [network, kind, shared.entries]);
   const rows = useMemo(
     () => rowsOf(foundEntries(entries, words), place ? demands.value : null),
     [entries, words, place, demands.value],
@@ -138,7 +140,8 @@ export function EquipmentBench() {
           {fitting ? 'No type found here fits at this place.' : 'No type has all of these words.'}
         </p>
       )}
-      {row && <TypeCard row={row} selected={selected} />}
+      {shared.failed && <p className={bench.muted}>Shared types are not at hand: {shared.failed}</p>}
+      {row && <TypeCard row={row} selected={selected} shared={shared} />}
     </section>
   );
 }
@@ -200,7 +203,8 @@ function TypeTable({
             onKeyDown={(event) => event.key === 'Enter' && setEquipment({ entry: entry.id })}
           >
             <td>
-              {entry.title} {entry.own && <span className={bench.muted}>own</span>}
+              {entry.title}{' '}
+              {(entry.own || entry.shared) && <span className={bench.muted}>{entry.own ? 'own' : 'shared'}</span>}
             </td>
             {columns.map((column) => (
               <td key={column.id} className="number">
@@ -223,21 +227,33 @@ function FitChip({ fits }: { fits: readonly Fit[] }) {
 }
 
 /** All values of a type, why it fits or not, and the button that uses it. */
-function TypeCard({ row: { entry, sample, fits }, selected }: { row: Row; selected: readonly Element[] }) {
+function TypeCard({
+  row: { entry, sample, fits },
+  selected,
+  shared,
+}: {
+  row: Row;
+  selected: readonly Element[];
+  shared: ReturnType<typeof useShared>;
+}) {
   const store = useProjectStore();
   const network = useProject((state) => state.network);
   const secondaryOf = (element: Element) => (element.kind === 'relay' ? secondaryIn(network, element) : undefined);
   const use = () => {
+    // The project stands for itself: of a shared type it keeps a copy.
+    const { entry: own, added } = entry.shared ? adopted(network, entry, newId) : { entry, added: null };
     const changes = selected.flatMap((element) => {
-      const changed = withEntry(element, entry, secondaryOf(element));
+      const changed = withEntry(element, own, secondaryOf(element));
       return changed ? [{ op: 'update' as const, element: changed }] : [];
     });
-    report(store.getState().commit(changes, `${selected.map(nameOf).join(', ')}: ${entry.title}`));
+    const copy = added ? [{ op: 'add' as const, element: added }] : [];
+    report(store.getState().commit([...copy, ...changes], `${selected.map(nameOf).join(', ')}: ${own.title}`));
   };
   const remove = () => {
     if (report(store.getState().commit([{ op: 'remove', id: entry.id as ElementId }], `Delete type ${entry.title}`)))
       setEquipment({ entry: null });
   };
+  const isShared = shared.entries.some((each) => each.for === entry.for && each.title === entry.title);
   const misfit = fits?.some((fit) => !fit.fits) ?? false;
   const here = selected.length === 1 && selected[0];
   const overrides =
@@ -249,8 +265,28 @@ function TypeCard({ row: { entry, sample, fits }, selected }: { row: Row; select
           <h3 className={bench.title}>{entry.title}</h3>
           <span className={bench.spacer} />
           {entry.own && (
-            <Button size="compact-xs" variant="subtle" color="red" onClick={remove}>
-              Delete type
+            <>
+              <Button
+                size="compact-xs"
+                variant="default"
+                disabled={isShared}
+                onClick={() => void shared.share(find(network, 'libraryEntry', entry.id as ElementId)!)}
+              >
+                {isShared ? 'Shared' : 'Share with all projects'}
+              </Button>
+              <Button size="compact-xs" variant="subtle" color="red" onClick={remove}>
+                Delete type
+              </Button>
+            </>
+          )}
+          {entry.shared && (
+            <Button
+              size="compact-xs"
+              variant="subtle"
+              color="red"
+              onClick={() => void shared.unshare(entry.id).then((done) => done && setEquipment({ entry: null }))}
+            >
+              Stop sharing
             </Button>
           )}
           {selected.length > 0 && (
@@ -289,7 +325,7 @@ function TypeCard({ row: { entry, sample, fits }, selected }: { row: Row; select
           })}
         </dl>
         <p className={bench.muted} style={{ margin: '6px 0 0' }}>
-          {entry.own ? 'A type of this project' : 'Generic type'}
+          {entry.own ? 'A type of this project' : entry.shared ? 'Shared by all projects' : 'Generic type'}
           {entry.source && `: ${entry.source}`}
           {entry.recalled && ' (as remembered)'}
         </p>

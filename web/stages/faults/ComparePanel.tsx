@@ -1,14 +1,13 @@
 'use client';
 
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { Progress, Select } from '@mantine/core';
 import { maximumSources, minimumSources } from '@mesura/core/model/condition';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { BusDifference } from '@mesura/core/studies/compare';
 import { useCondition, useConditions } from '../../desk/condition';
-import { api } from '../../project/api';
-import { useProject, useProjectStore } from '../../project/ProjectContext';
-import type { Version } from '../../server/versions';
+import { useVersions } from '../../desk/versions';
+import { useProjectStore } from '../../project/ProjectContext';
 import { setFaults, useFaultsState, type Against } from './state';
 import { kilo, signedPercent, useCauses, useComparison } from './useComparison';
 import bench from '../bench.module.css';
@@ -116,19 +115,7 @@ function AgainstSelect() {
   const against = useFaultsState((state) => state.against);
   const conditions = useConditions();
   const { id } = useCondition();
-  const project = useProject((state) => state.id);
-  const revision = useProject((state) => state.revision);
-  const [versions, setVersions] = useState<readonly Version[]>([]);
-  useEffect(() => {
-    let stale = false;
-    void api<{ versions: Version[] }>(`/projects/${project}/history`).then(
-      (answer) => !stale && setVersions(answer.versions),
-      () => {},
-    );
-    return () => {
-      stale = true;
-    };
-  }, [project, revision]);
+  const versions = useVersions();
   const value =
     against?.what === 'condition' ? `condition ${against.condition}` : against ? `version ${against.revision}` : null;
   return (

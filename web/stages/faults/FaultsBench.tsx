@@ -145,7 +145,7 @@ export function FaultsBench() {
       {table.value && rows.length === 0 && (
         <p className={bench.muted}>There is no bus yet. Place one in the Network stage.</p>
       )}
-      {!against && <FaultCard rows={rows} />}
+      {!against && <FaultCard rows={rows} isCurrent={table.isCurrent} />}
     </section>
   );
 }
@@ -190,12 +190,16 @@ function StudyProblems({ problems, rows }: { problems: readonly Problem[]; rows:
     ));
 }
 
-function FaultCard({ rows }: { rows: readonly FaultRow[] }) {
+function FaultCard({ rows, isCurrent }: { rows: readonly FaultRow[]; isCurrent: boolean }) {
   const chosen = useFaultsState((state) => state.place);
   const element = useElement(chosen ? chosen.element : null);
   const detail = useFaultDetail(element ? chosen : null);
   const [tab, setTab] = useState<string | null>('faults');
-  const row = rows.find((each) => samePlace(each.place, chosen));
+  const found = rows.find((each) => samePlace(each.place, chosen));
+  // While the table is made anew for a place that has moved along its line the card stays, and with it the focus.
+  const [last, setLast] = useState(found);
+  if (found && found !== last) setLast(found);
+  const row = found ?? (!isCurrent && last?.place.element === chosen?.element ? last : undefined);
   if (!element || !row)
     return (
       <p className={bench.muted}>

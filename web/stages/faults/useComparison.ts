@@ -1,21 +1,16 @@
 'use client';
 
-import { useEffect, useState } from 'react';
-import type { Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { busPlace, useFaultsState, type Against } from './state';
 import type { BusDifference } from '@mesura/core/studies/compare';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import { useCondition } from '../../desk/condition';
 import type { BusTag } from '../../diagram/picture/overlay';
-import { api } from '../../project/api';
+import { useVersion } from '../../desk/versions';
 import { useProject } from '../../project/ProjectContext';
 import type { ComparedSide } from '../../workers/coreService';
 import { noAnswer, useCore } from '../../workers/useCore';
 import { useQueries } from './queries';
-
-/** Versions that the worker holds already. */
-const held = new Map<string, Promise<Element[]>>();
 
 /** Both sides: what is compared with stands before, the condition of the desk after. */
 export function useSides(): { before: ComparedSide; after: ComparedSide; against: Against } | null {
@@ -29,39 +24,11 @@ export function useSides(): { before: ComparedSide; after: ComparedSide; against
     : { before: { version: `${project} ${against.revision}`, condition: id }, after, against };
 }
 
-/** The elements of a version, fetched once; nothing for a comparison of conditions. */
-function useVersion(against: Against | null): { key: string; elements: Element[] } | null {
-  const project = useProject((state) => state.id);
-  const [got, setGot] = useState<{ key: string; elements: Element[] } | null>(null);
-  const revision = against?.what === 'version' ? against.revision : null;
-  useEffect(() => {
-    if (revision === null) return;
-    const key = `${project} ${revision}`;
-    let answer = held.get(key);
-    if (!answer) {
-      answer = api<{ elements: Element[] }>(`/projects/${project}/state?revision=${revision}`).then(
-        ({ elements }) => elements,
-      );
-      held.set(key, answer);
-      answer.catch(() => held.delete(key));
-    }
-    let stale = false;
-    void answer.then(
-      (elements) => !stale && setGot({ key, elements }),
-      () => {},
-    );
-    return () => {
-      stale = true;
-    };
-  }, [project, revision]);
-  return got && revision !== null && got.key === `${project} ${revision}` ? got : null;
-}
-
 /** Differences of the fault currents at all buses; nothing while nothing is compared. */
 export function useComparison() {
   const sides = useSides();
   const { study, fault } = useQueries();
-  const version = useVersion(sides?.against ?? null);
+  const version = useVersion(sides?.against.what === 'version' ? sides.against.revision : null);
   const ready = sides && (sides.before.version === null || version?.key === sides.before.version);
   const answer = useCore(
     ready ? `compare ${JSON.stringify([sides.before, sides.after, study, fault])}` : null,
@@ -78,7 +45,7 @@ export function useCauses() {
   const sides = useSides();
   const { study, fault } = useQueries();
   const bus = useFaultsState((state) => state.comparedBus);
-  const version = useVersion(sides?.against ?? null);
+  const version = useVersion(sides?.against.what === 'version' ? sides.against.revision : null);
   const ready = sides && bus && (sides.before.version === null || version?.key === sides.before.version);
   const answer = useCore(
     ready ? `causes ${JSON.stringify([sides.before, sides.after, study, fault, bus])}` : null,

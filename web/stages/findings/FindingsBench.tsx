@@ -1,14 +1,15 @@
 'use client';
 
 import { useDeferredValue, useEffect, useMemo, useRef } from 'react';
-import { Button, Progress, SegmentedControl, TextInput } from '@mantine/core';
+import { Button, Progress, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { faultKindTitles } from '@mesura/core/faults/kinds';
 import type { Check } from '@mesura/core/checks/check';
 import { conditionOf } from '@mesura/core/model/state';
-import { formatNumber, plainNumber } from '@mesura/core/fields/quantity';
+import { formatNumber } from '@mesura/core/fields/quantity';
 import { useRowWindow } from '../../card/useRowWindow';
 import { Chip } from '../../desk/Chip';
 import { useChecks, useGoToProblem } from '../../desk/findings';
+import { useVersion, useVersions } from '../../desk/versions';
 import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
 import { WorkingView } from '../faults/WorkingView';
@@ -22,7 +23,9 @@ const tones = { holds: 'pass', short: 'fail', doubtful: 'warn', notApplicable: '
 export function FindingsBench() {
   const network = useProject((state) => state.network);
   const { value, isCurrent, progress } = useChecks();
-  const { shown, filter, check, kept } = useFindingsState();
+  const { shown, filter, check, kept: run, version } = useFindingsState();
+  const earlier = useEarlier(version);
+  const kept = version === null ? run : earlier.value;
   const checks = value?.checks;
   useEffect(() => {
     // The first run of a visit is what later ones are compared with, until another one is kept.
@@ -69,6 +72,7 @@ export function FindingsBench() {
             { value: 'changed', label: 'Changed' },
           ]}
         />
+        {shown === 'changed' && <AgainstSelect version={version} />}
         <TextInput
           size="xs"
           w={220}
@@ -86,12 +90,42 @@ export function FindingsBench() {
           {filter
             ? 'No check has all of these words.'
             : shown === 'changed'
-              ? 'Nothing got worse and nothing better since the run that was kept.'
+              ? kept
+                ? 'Nothing got worse and nothing better since then.'
+                : 'That version is being checked …'
               : 'All checks are OK.'}
         </p>
       )}
       {chosen && <CheckCard check={chosen} />}
     </section>
+  );
+}
+
+/** Checks of a named version of the project. */
+function useEarlier(revision: number | null) {
+  const version = useVersion(revision);
+  return useCore(version && `checks of ${version.key}`, async (service, ticket, onProgress) => {
+    await service.holdVersion(version!.key, version!.elements);
+    return service.checksOf(version!.key, ticket, onProgress);
+  });
+}
+
+/** The run that was kept, and the named versions of the project. */
+function AgainstSelect({ version }: { version: number | null }) {
+  const versions = useVersions();
+  return (
+    <Select
+      size="xs"
+      w={190}
+      allowDeselect={false}
+      aria-label="Compared with"
+      value={version === null ? 'kept' : String(version)}
+      data={[
+        { value: 'kept', label: 'the run that was kept' },
+        ...versions.map(({ revision, name }) => ({ value: String(revision), label: name })),
+      ]}
+      onChange={(value) => setFindings({ version: value === 'kept' ? null : Number(value), check: null })}
+    />
   );
 }
 
@@ -130,10 +164,10 @@ function CheckTable({ rows, chosen, changed }: { rows: readonly CheckRow[]; chos
             </td>
             <td>{subject}</td>
             <td>{check.title}</td>
-            {changed && <td className="number">{figure(before?.value ?? null, '')}</td>}
+            {changed && <td className="number">{figure(before?.value ?? null, check.unit)}</td>}
             <td className="number">{figure(check.value, check.unit)}</td>
-            <td className="number">{check.bound === null ? '–' : plainNumber(Number(check.bound.toPrecision(4)))}</td>
-            <td className="number">{figure(margin, '')}</td>
+            <td className="number">{figure(check.bound, check.unit)}</td>
+            <td className="number">{figure(margin, check.unit)}</td>
             <td>{condition}</td>
           </tr>
         ))}

@@ -11,9 +11,11 @@ interface FindingsState {
   readonly check: string | null;
   /** An earlier run to compare with: the first one of this visit until another is kept. */
   readonly kept: readonly Check[] | null;
+  /** Revision of a named version to compare with in its place. */
+  readonly version: number | null;
 }
 
-const fresh: FindingsState = { shown: 'failed', filter: '', check: null, kept: null };
+const fresh: FindingsState = { shown: 'failed', filter: '', check: null, kept: null, version: null };
 
 export const useFindingsState = create<FindingsState>()(() => fresh);
 export const setFindings = (part: Partial<FindingsState>): void => useFindingsState.setState(part);

@@ -1,0 +1,136 @@
+/** Files in and out of a project, types shared among projects, a comparison with a named version. */
+import { readFileSync } from 'node:fs';
+import { expect, test, type Page } from '@playwright/test';
+import { elementId } from '@mesura/core/model/fields';
+import { find, ofKind } from '@mesura/core/model/network';
+import { importProject, model, openDesk, saved, symbol, toStage } from './desk';
+
+/** Chooses a file in whatever asks for one. */
+async function give(page: Page, open: () => Promise<void>, name: string, content: string | Buffer): Promise<void> {
+  const asked = page.waitForEvent('filechooser');
+  await open();
+  const buffer = typeof content === 'string' ? Buffer.from(content) : content;
+  await (await asked).setFiles({ name, mimeType: 'application/octet-stream', buffer });
+}
+const menu = async (page: Page, item: RegExp) => {
+  await page.getByRole('button', { name: 'Import and export' }).click();
+  await page.getByRole('menuitem', { name: item }).click();
+};
+
+test('tables go out as a workbook, come back changed, and are shown before they are taken over', async ({
+  page,
+  request,
+}) => {
+  const id = await importProject(request);
+  await openDesk(page, id);
+  const download = page.waitForEvent('download');
+  await menu(page, /^Tables of all elements/);
+  const file = await download;
+  expect(file.suggestedFilename()).toMatch(/tables of all elements\.xlsx$/);
+  const book = readFileSync(await file.path());
+  expect(book.subarray(0, 2).toString()).toBe('PK');
+
+  // As it went out it changes nothing.
+  const dialog = page.getByRole('dialog', { name: /^Import / });
+  await give(page, () => menu(page, /^Import a file/), 'tables.xlsx', book);
+  await expect(dialog).toContainText('Nothing in it would change this project.');
+  await expect(dialog.getByRole('button', { name: /^Take over/ })).toBeDisabled();
+  await page.keyboard.press('Escape');
+
+  const table = 'Identifier,Length in km,Colour\nfer-pen,12.5,red\nfer-bra-1,far,\nnobody,1,\n';
+  await give(page, () => menu(page, /^Import a file/), 'lengths.csv', table);
+  await expect(dialog.getByRole('table', { name: 'What it brings' })).toContainText('Line or cable changed');
+  const left = dialog.getByRole('list', { name: 'Left out' });
+  await expect(left).toContainText('Line 3 (FER-BRA 1): length: This is not a number.');
+  await expect(left).toContainText('there is no element "nobody" in this project');
+  await dialog.getByRole('button', { name: 'Take over 1 change' }).click();
+  await saved(page);
+  const length = async () => find(await model(page, request, id), 'line', elementId('fer-pen'))!;
+  expect((await length()).lengthKm).toBe(12.5);
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  expect((await length()).lengthKm).toBe(11.2);
+
+  await give(page, () => menu(page, /^Import a file/), 'letter.txt', 'Dear colleague');
+  await expect(dialog.getByRole('alert')).toContainText('letter.txt is none of these: Mesura project');
+});
+
+test('a type is kept, shared with another project, used there, and no longer shared', async ({ page, request }) => {
+  await openDesk(page, await importProject(request), 'equipment');
+  await symbol(page, 'BRA Q21').click();
+  await page.getByRole('button', { name: 'Keep its data as a type' }).click();
+  const card = page.getByRole('article', { name: 'Type BRA Q21' });
+  await card.getByRole('button', { name: 'Share with all projects' }).click();
+  await expect(card.getByRole('button', { name: 'Shared', exact: true })).toBeDisabled();
+  await saved(page);
+
+  const other = await importProject(request);
+  await openDesk(page, other, 'equipment');
+  await symbol(page, 'BRA Q22').click();
+  await page.getByRole('textbox', { name: 'Search the types' }).fill('BRA Q21');
+  await page.getByRole('row', { name: /^BRA Q21 shared/ }).click();
+  await card.getByRole('button', { name: 'Use for BRA Q22' }).click();
+  await saved(page);
+  const network = await model(page, request, other);
+  const [copy] = ofKind(network, 'libraryEntry');
+  expect(copy).toMatchObject({ name: 'BRA Q21', for: 'switch' });
+  expect(find(network, 'switch', elementId('bra-q22'))).toMatchObject({ entry: copy.id });
+  // One step, copy and use together.
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  expect(ofKind(await model(page, request, other), 'libraryEntry')).toEqual([]);
+  await page.getByRole('row', { name: /^BRA Q21 shared/ }).click();
+  await card.getByRole('button', { name: 'Stop sharing' }).click();
+  await expect(page.getByRole('row', { name: /^BRA Q21 shared/ })).toHaveCount(0);
+});
+
+test('a relay takes a type of relay: what it lacks is told first, settings stay', async ({ page, request }) => {
+  const id = await importProject(request);
+  await openDesk(page, id, 'equipment');
+  await symbol(page, 'BRA Q21 relay').click();
+  await page
+    .getByRole('row', { name: /^Electromechanical disc relay in|^Electromechanical disc relay multiples/ })
+    .click();
+  const card = page.getByRole('article', { name: 'Type Electromechanical disc relay' });
+  await expect(card).toContainText('51 pickup 1.1 × In: takes 0.5 to 2 in steps of 0.25');
+  await page.getByRole('row', { name: /^Numerical relay, settings in secondary amperes/ }).click();
+  await page.getByRole('button', { name: 'Use for BRA Q21 relay' }).click();
+  await saved(page);
+  const relay = find(await model(page, request, id), 'relay', elementId('bra-q21-relay'));
+  expect(relay).toMatchObject({ device: 'Numerical relay, settings in secondary amperes' });
+  expect(relay!.functions[0]).toMatchObject({ pickup: 1.1, ranges: { pickup: { min: 0.1, max: 16 } } });
+});
+
+test('checks are compared with a named version', async ({ page, request }) => {
+  const id = await importProject(request);
+  const named = await request.post(`/api/projects/${id}/versions`, { data: { revision: 1, name: 'As built' } });
+  expect(named.ok()).toBe(true);
+  await openDesk(page, id);
+  await symbol(page, 'BRA Q21 relay').click();
+  const multiplier = page.getByRole('textbox', { name: '51 time multiplier' });
+  await multiplier.fill('0.2');
+  await multiplier.press('Enter');
+  await saved(page);
+  await toStage(page, 'Findings');
+  await page.getByText('Changed', { exact: true }).click();
+  await page.getByRole('combobox', { name: 'Compared with' }).click();
+  await page.getByRole('option', { name: 'As built' }).click();
+  const table = page.getByRole('table', { name: 'Checks' });
+  await expect(table.getByRole('row', { name: /BRA Q21 relay → BRA Q11 relay/ })).toContainText('worse: not met');
+  await expect(table.getByRole('row', { name: /BRA Q32 relay → BRA Q21 relay, phase/ })).toContainText('better: OK');
+});
+
+test('the current along a line: keys and clicks move the fault', async ({ page, request }) => {
+  await openDesk(page, await importProject(request), 'faults');
+  await page.getByRole('button', { name: 'Options' }).click();
+  await page.getByRole('combobox', { name: 'On a line' }).click();
+  await page.getByRole('option', { name: 'FER-PEN' }).click();
+  await page.getByRole('tab', { name: 'Along the line' }).click();
+  const plot = page.getByRole('slider', { name: /along FER-PEN/ });
+  await plot.focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(page.getByRole('row', { name: /^FER-PEN at 51 %/ })).toBeVisible();
+  await page.keyboard.press('PageUp');
+  await expect(plot).toHaveAttribute('aria-valuenow', '61');
+  await expect(plot.locator('path[data-curve="Ik″"]')).toHaveAttribute('d', /^M[\d.]+ [\d.]+L/);
+});
