@@ -13,10 +13,7 @@ import type { LibraryEntry } from './entry';
 /** How a panel states a pickup. */
 export const panels = ['rated', 'secondary'] as const;
 export type Panel = (typeof panels)[number];
-export const panelTitles: Readonly<Record<Panel, string>> = {
-  rated: 'multiples of the rated current',
-  secondary: 'secondary amperes',
-};
+export const panelUnits: Readonly<Record<Panel, string>> = { rated: '× In', secondary: 'A secondary' };
 
 export type Ranges = OvercurrentFunction['ranges'];
 

@@ -11,6 +11,7 @@ import { kinds, nameOf, type Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { libraryKinds, type LibraryKind } from '@mesura/core/model/library';
 import { find, ofKind } from '@mesura/core/model/network';
+import { familyOf } from '@mesura/core/protection/registry';
 import { saveText } from '../../card/saveText';
 import { useRowWindow } from '../../card/useRowWindow';
 import { Chip } from '../../desk/Chip';
@@ -154,7 +155,11 @@ const rowsOf = (entries: readonly LibraryEntry[], demands: Demands | null): Row[
 
 function demandText(demands: Demands | null): string {
   if (!demands) return '…';
-  const { nominalKv, service, fault } = demands;
+  const { nominalKv, service, fault, relay } = demands;
+  if (relay) {
+    const used = relay.element.functions.filter(({ enabled }) => enabled);
+    return `${used.map((fn) => familyOf(fn).code(fn)).join(', ') || 'no function'} in use`;
+  }
   const digits = (value: number) => String(Number(value.toPrecision(4)));
   const levels = [...new Set(nominalKv.filter((kv) => kv !== null))].map((kv) => `${kv} kV`);
   return [
@@ -310,7 +315,7 @@ function TypeCard({
               .join(', ')}
           </p>
         )}
-        <dl className={bench.facts}>
+        <dl className={bench.facts} style={entry.for === 'relay' ? { gridTemplateColumns: '1fr' } : undefined}>
           {factsOf(entry).map((column) => {
             const text = column.text(entry, sample);
             return text === '' ? null : (

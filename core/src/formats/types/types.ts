@@ -1,6 +1,6 @@
 /** The library as a table, and types out of a table. */
 import { ownEntry, type LibraryEntry } from '../../equipment/entry';
-import { panelTitles, relayTypeOf } from '../../equipment/relayType';
+import { panelUnits, relayTypeOf } from '../../equipment/relayType';
 import { parseQuantity } from '../../fields/quantity';
 import { functionCodes } from '../../protection/overcurrent/schema';
 import type { Cell } from '../format';
@@ -36,12 +36,6 @@ const rangeText = ({ min, max, step }: { min: number; max: number; step: number 
 
 const ofRelays: readonly TypeColumn[] = [
   {
-    id: 'panel',
-    title: 'Pickups in',
-    unit: '',
-    text: (entry) => panelTitles[relayTypeOf(entry)?.panel ?? 'rated'],
-  },
-  {
     id: 'functions',
     title: 'Functions',
     unit: '',
@@ -51,11 +45,16 @@ const ofRelays: readonly TypeColumn[] = [
     id: 'pickup',
     title: 'Pickup of 51',
     unit: '',
-    text(entry) {
-      const type = relayTypeOf(entry);
-      const ranges = type?.functions.get('51');
-      return ranges ? `${rangeText(ranges.pickup)} ${type!.panel === 'rated' ? '× In' : 'A'}` : '';
+    text: (entry) => {
+      const pickup = relayTypeOf(entry)?.functions.get('51')?.pickup;
+      return pickup ? rangeText(pickup) : '';
     },
+  },
+  {
+    id: 'panel',
+    title: 'in',
+    unit: '',
+    text: (entry) => panelUnits[relayTypeOf(entry)?.panel ?? 'rated'],
   },
 ];
 
@@ -73,16 +72,17 @@ export function factsOf(entry: LibraryEntry): readonly TypeColumn[] {
       .map(asColumn);
   const type = relayTypeOf(entry);
   if (!type) return [];
-  const fact = (id: string, title: string, text: string): TypeColumn => ({ id, title, unit: '', text: () => text });
-  const pickupUnit = type.panel === 'rated' ? '× In' : 'A secondary';
-  return [
-    fact('panel', 'Pickups on its panel', panelTitles[type.panel]),
-    ...[...type.functions].flatMap(([code, { pickup, timeMultiplier, delayS }]) => [
-      fact(`${code} pickup`, `${code} pickup`, `${rangeText(pickup)} ${pickupUnit}`),
-      fact(`${code} time multiplier`, `${code} time multiplier`, rangeText(timeMultiplier)),
-      fact(`${code} delay`, `${code} delay`, `${rangeText(delayS)} s`),
-    ]),
-  ];
+  return [...type.functions].map(([code, { pickup, timeMultiplier, delayS }]) => ({
+    id: code,
+    title: code,
+    unit: '',
+    text: () =>
+      [
+        `pickup ${rangeText(pickup)} ${panelUnits[type.panel]}`,
+        `time multiplier ${rangeText(timeMultiplier)}`,
+        `delay ${rangeText(delayS)} s`,
+      ].join(' · '),
+  }));
 }
 
 /** An element of a type, to read its values from; null where the type does not fit its schema any more. */
