@@ -91,7 +91,7 @@ export function conditions(): void {
   say({ group, what: 'ten over one', unit: '', median: ten / one, runs: 1, reach: 3 });
 }
 
-/** Conditions that differ in what is out of service and which switches are open. */
+/** Conditions that differ in what is out of service; open switches are assembled anew and slower. */
 const tenConditions = (): Condition[] =>
   Array.from({ length: 10 }, (_, k) => ({
     ...maximumSources,

@@ -24,10 +24,10 @@ import {
 export function withOutage(assembly: Assembly, element: ElementId): Assembly {
   const keep = (parts: NetworkParts): NetworkParts => ({
     ...parts,
-    series: parts.series.filter((branch) => branch.element !== element),
-    shunts: parts.shunts.filter((shunt) => shunt.element !== element),
-    couplings: parts.couplings.filter((c) => c.first !== element && c.second !== element),
-    gaps: parts.gaps.filter((gap) => gap.element !== element),
+    series: less(parts.series, element),
+    shunts: less(parts.shunts, element),
+    couplings: uncoupled(parts.couplings, element),
+    gaps: less(parts.gaps, element),
   });
   const { lists } = assembly;
   const positive = keep(lists.positive);
@@ -35,50 +35,75 @@ export function withOutage(assembly: Assembly, element: ElementId): Assembly {
     positive,
     negative: lists.negative === lists.positive ? positive : keep(lists.negative),
     zero: keep(lists.zero),
-    charging: {
-      positive: lists.charging.positive.filter((shunt) => shunt.element !== element),
-      zero: lists.charging.zero.filter((shunt) => shunt.element !== element),
-    },
-    suppliers: lists.suppliers.filter((supplier) => supplier.element !== element),
+    charging: { positive: less(lists.charging.positive, element), zero: less(lists.charging.zero, element) },
+    suppliers: less(lists.suppliers, element),
   };
+  // The zero sequence is no part of most tables: what it takes waits until somebody asks.
+  const { zero: _, charged: __, bareZero: ___, ...others } = Object.getOwnPropertyDescriptors(assembly);
   const base = {
-    ...assembly,
+    ...(Object.defineProperties({}, others) as Omit<Assembly, 'zero' | 'charged' | 'bareZero'>),
     ...supplyOf(assembly, left),
     lists: left,
     outages: [...assembly.outages, element],
-    injections: assembly.injections.filter((injection) => injection.element !== element),
-  };
-  const updates = {
-    positive: updated(assembly.positive, element),
-    negative: assembly.negative === assembly.positive ? null : updated(assembly.negative, element),
-    zero: sameEarthing(lists, left, element) ? updated(assembly.zero, element) : null,
+    injections: less(assembly.injections, element),
   };
   const shared = assembly.negative === assembly.positive;
   const places = assembly.topology.nodes.length;
   const charging = assembly.basis === 'operating' ? 'always' : (assembly.options.charging ?? 'auto');
-  if (!updates.positive || !updates.zero || (!shared && !updates.negative))
-    return { ...base, ...networksOf(left, assembly.basis, assembly.options.charging ?? 'auto', places) };
-  const [positiveLeft, negativeLeft] = [updates.positive, shared ? updates.positive : updates.negative!];
-  // Without capacitances that count the two are one network.
-  const bareLeft = assembly.charged.length === 0 ? updates.zero : null;
-  const bareZero = once(() => bareLeft ?? updated(assembly.bareZero(), element) ?? buildSequenceNetwork(left.zero));
-  // The earth-fault factor may pass its limit with the element gone, and with it the capacitances come or go.
-  const kept = assembly.charged.filter((shunt) => shunt.element !== element);
-  const networks = { positive: positiveLeft, negative: negativeLeft, bare: bareZero };
-  const charged = charging === 'auto' ? chargedShunts(networks, left.zero, left.charging.zero, charging, places) : kept;
+  const anew = once(() => networksOf(left, assembly.basis, assembly.options.charging ?? 'auto', places));
+  const positiveLeft = updated(assembly.positive, element);
+  const negativeLeft = shared ? positiveLeft : updated(assembly.negative, element);
+  if (!positiveLeft || !negativeLeft) return { ...base, ...anew() };
+  const homopolar = once(() => {
+    const zero = sameEarthing(lists, left, element) ? updated(assembly.zero, element) : null;
+    if (!zero) return anew();
+    // Without capacitances that count the two are one network.
+    const bareLeft = assembly.charged.length === 0 ? zero : null;
+    const bareZero = once(() => bareLeft ?? updated(assembly.bareZero(), element) ?? buildSequenceNetwork(left.zero));
+    // The earth-fault factor may pass its limit with the element gone, and with it the capacitances come or go.
+    const kept = less(assembly.charged, element);
+    const networks = { positive: positiveLeft, negative: negativeLeft, bare: bareZero };
+    const charged =
+      charging === 'auto' ? chargedShunts(networks, left.zero, left.charging.zero, charging, places) : kept;
+    return {
+      zero: sameShunts(charged, kept) ? zero : buildSequenceNetwork(chargedBy(left.zero, charged)),
+      charged,
+      bareZero,
+    };
+  });
   return {
     ...base,
     positive: positiveLeft,
     negative: negativeLeft,
-    zero: sameShunts(charged, kept) ? updates.zero : buildSequenceNetwork(chargedBy(left.zero, charged)),
-    charged,
-    bareZero,
+    get zero() {
+      return homopolar().zero;
+    },
+    get charged() {
+      return homopolar().charged;
+    },
+    bareZero: () => homopolar().bareZero(),
     atFrequency: remembered((ratio, resistances) => {
       const whole = assembly.atFrequency(ratio, resistances);
       return updated(whole, element) ?? buildSequenceNetwork(without(whole, element), whole.weight);
     }),
   };
 }
+
+/** What is left of a list; of the last element asked for it is the same list again, so that what was found about it holds. */
+function less<T extends { readonly element: ElementId }>(list: readonly T[], element: ElementId): readonly T[] {
+  const known = lastLess.get(list);
+  if (known?.element === element) return known.rest as readonly T[];
+  const rest = list.some((each) => each.element === element) ? list.filter((each) => each.element !== element) : list;
+  lastLess.set(list, { element, rest });
+  return rest;
+}
+
+const lastLess = new WeakMap<object, { readonly element: ElementId; readonly rest: readonly unknown[] }>();
+
+const uncoupled = (couplings: NetworkParts['couplings'], element: ElementId) =>
+  couplings.some((each) => each.first === element || each.second === element)
+    ? couplings.filter((each) => each.first !== element && each.second !== element)
+    : couplings;
 
 /** Each network at a frequency made once: a table asks for it at every bus. */
 export function remembered(make: Assembly['atFrequency']): Assembly['atFrequency'] {
@@ -93,6 +118,10 @@ export function remembered(make: Assembly['atFrequency']): Assembly['atFrequency
 
 /** Levels and phase positions stay as they were, so that figures before and after an outage compare; supply is looked at anew. */
 function supplyOf(assembly: Assembly, left: Lists): Pick<Assembly, 'supplied' | 'part'> {
+  const [before, after] = [connectivity(assembly.lists.positive), connectivity(left.positive)];
+  const isWhole = countOf(before.part) === countOf(after.part);
+  if (isWhole && left.suppliers === assembly.lists.suppliers)
+    return { supplied: assembly.supplied, part: assembly.part };
   const { supplied, part } = spread(assembly.network, assembly.nodeCount, left.positive.series, left.suppliers, []);
   return { supplied, part };
 }
@@ -102,16 +131,23 @@ function sameEarthing(before: Lists, after: Lists, element: ElementId): boolean 
   if (before.zero.shunts.some((shunt) => shunt.element === element)) return false;
   if (before.zero.gaps.length !== after.zero.gaps.length) return false;
   const [p, q] = [connectivity(before.zero), connectivity(after.zero)];
-  return new Set(p.part).size === new Set(q.part).size;
+  return countOf(p.part) === countOf(q.part);
+}
+
+/** Number of parts: each is numbered by one of its own nodes. */
+function countOf(part: Int32Array): number {
+  let count = 0;
+  for (let node = 0; node < part.length; node++) if (part[node] === node) count++;
+  return count;
 }
 
 const without = (network: SequenceNetwork, element: ElementId): NetworkParts => ({
   nodeCount: network.nodeCount,
   symbolic: network.symbolic,
-  series: network.series.filter((branch) => branch.element !== element),
-  shunts: network.shunts.filter((shunt) => shunt.element !== element),
-  couplings: network.couplings.filter((c) => c.first !== element && c.second !== element),
-  gaps: network.gaps.filter((gap) => gap.element !== element),
+  series: less(network.series, element),
+  shunts: less(network.shunts, element),
+  couplings: uncoupled(network.couplings, element),
+  gaps: less(network.gaps, element),
 });
 
 /**
@@ -121,8 +157,9 @@ const without = (network: SequenceNetwork, element: ElementId): NetworkParts => 
 export function updated(network: SequenceNetwork, element: ElementId): SequenceNetwork | null {
   const left = without(network, element);
   const [before, after] = [connectivity(network), connectivity(left)];
-  if (new Set(before.part).size !== new Set(after.part).size) return null;
-  if (before.floating.some((number, node) => number >= 0 !== after.floating[node] >= 0)) return null;
+  if (countOf(before.part) !== countOf(after.part)) return null;
+  for (let node = 0; node < network.nodeCount; node++)
+    if (before.floating[node] >= 0 !== after.floating[node] >= 0) return null;
   const { nodes, change } = changeOf(network, element);
   const rest = restOf(network, left, element);
   // Taking away what holds a node as firmly as a short circuit would leave rounding errors only.
@@ -138,6 +175,9 @@ export function updated(network: SequenceNetwork, element: ElementId): SequenceN
 
 /** What of the network's fields the outage leaves: groups without the element's branches. */
 function restOf(network: SequenceNetwork, left: NetworkParts, element: ElementId) {
+  const { floating } = network;
+  if (network.groups.length === 0)
+    return { groups: network.groups, groupOf: new Int32Array(left.series.length).fill(-1), floating };
   const kept = network.series.flatMap((branch, k) => (branch.element === element ? [] : [k]));
   const newIndex = new Map(kept.map((old, k) => [old, k]));
   const touched = new Set(

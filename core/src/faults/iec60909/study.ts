@@ -69,7 +69,8 @@ export interface StudyOptions {
 interface NodeImpedances {
   readonly z1: Complex;
   readonly z2: Complex;
-  readonly z0: Complex | null;
+  /** Asked for by earth faults only. */
+  z0(): Complex | null;
 }
 
 export interface Fault {
@@ -153,7 +154,7 @@ export const faultAt = (study: Iec60909Study, element: ElementId, terminal: numb
 
 /** A fault at any place, of any condition. Problems as in {@link faultAt}. */
 export function faultAtPlace(study: Iec60909Study, place: Place, condition: FaultCondition): FaultResult {
-  const { network, topology, supplied, zero: homopolar } = study.assembly;
+  const { network, topology, supplied } = study.assembly;
   const element = place.at === 'line' ? network.elements.get(place.element) : undefined;
   const refuse = (code: string, message: (name: string) => string): FaultResult => {
     const known = network.elements.get(place.element);
@@ -172,7 +173,7 @@ export function faultAtPlace(study: Iec60909Study, place: Place, condition: Faul
   const nominalKv = topology.nodes[port.node].nominalKv;
   if (nominalKv === null) return refuse('level.unknown', (name) => `the voltage at ${name} is not known`);
   if (needsZeroSequence(condition.kind)) {
-    const gaps = homopolar.gapsAt(port.node);
+    const gaps = study.assembly.zero.gapsAt(port.node);
     if (gaps.length > 0) return { ok: false, problems: gaps.map((gap) => gapProblem(study.assembly, gap)) };
   }
   const unit = study.units().get(port.node);
@@ -209,15 +210,18 @@ function faultInside(
   return faultAtPlace(own, place, condition);
 }
 
+const nothingRaised = () => null;
+
 function computeFault(
   study: Iec60909Study,
   place: Place,
   port: Port,
   nominalKv: number,
   condition: FaultCondition,
-  { z1, z2, z0 }: NodeImpedances,
+  { z1, z2, z0: homopolar }: NodeImpedances,
 ): Fault {
   const { kind, phaseOhm } = condition;
+  const z0 = needsZeroSequence(kind) ? homopolar() : null;
   const cFactor = study.c(nominalKv);
   const sourceV = sourceVoltage(study, nominalKv);
   const raisedV = study.converters?.raisedAt(port.positive.sense) ?? 0;
@@ -239,7 +243,7 @@ function computeFault(
     cFactor,
     sourceV,
     raisedV,
-    raised: once(() => study.converters?.towards(port.positive.sense) ?? null),
+    raised: study.converters ? once(() => study.converters!.towards(port.positive.sense)) : nothingRaised,
     z1,
     z2,
     z0,
@@ -265,18 +269,19 @@ const sourceVoltage = (study: Iec60909Study, nominalKv: number) =>
   (study.c(nominalKv) * nominalKv * 1000) / Math.sqrt(3);
 
 function impedancesAt(study: Iec60909Study, place: Place, port: Port): NodeImpedances | null {
-  const { positive, negative, zero: homopolar } = study.assembly;
+  const { assembly } = study;
+  const { positive, negative } = assembly;
   if (place.at === 'line') {
-    const [z1, z2, z0] = ([positive, negative, homopolar] as const).map((network, k) =>
-      selfImpedance(network, port, sequences[k]),
-    );
+    const [z1, z2] = [positive, negative].map((network, k) => selfImpedance(network, port, sequences[k]));
+    const z0 = () => selfImpedance(assembly.zero, port, 'zero');
     return z1 && z2 && magnitude(z1) > 0 ? { z1, z2, z0 } : null;
   }
   const known = study.impedances.get(port.node);
   if (known !== undefined) return known;
   const z1 = drivingPoint(positive, port.node);
   const z2 = negative === positive ? z1 : drivingPoint(negative, port.node);
-  const found = z1 && z2 && magnitude(z1) > 0 ? { z1, z2, z0: drivingPoint(homopolar, port.node) } : null;
+  const z0 = () => drivingPoint(assembly.zero, port.node);
+  const found = z1 && z2 && magnitude(z1) > 0 ? { z1, z2, z0 } : null;
   study.impedances.set(port.node, found);
   return found;
 }
