@@ -313,6 +313,49 @@ describe('mesura verify', () => {
   });
 });
 
+describe('several conditions', () => {
+  const all = ['--condition', 'Maximum sources', '--condition', 'Night, coupler open'];
+  const asked = (...args: string[]) => run([args[0], 'demo.json', ...args.slice(1)], demo);
+  it('flow: each row says its condition, and is what the condition alone gives', () => {
+    const both = asked('flow', ...all, '--format', 'csv')
+      .output.trim()
+      .split('\r\n');
+    const alone = asked('flow', '--condition', 'Night, coupler open', '--format', 'csv').output.trim().split('\r\n');
+    expect(both).toHaveLength(2 * (alone.length - 1) + 1);
+    const night = both.filter((line) => line.includes('"Night, coupler open"'));
+    expect(night.map((line) => line.replace(',"Night, coupler open"', ''))).toEqual(alone.slice(1));
+    const { conditions } = JSON.parse(asked('flow', ...all, '--format', 'json').output) as { conditions: object[] };
+    expect(conditions).toMatchObject([{ condition: 'Maximum sources' }, { condition: 'Night, coupler open' }]);
+  });
+  it('around: the most and the least over them, and which decided', () => {
+    type Row = {
+      element: string;
+      terminal: number;
+      most: { currentA: number; condition: string };
+      least: { currentA: number; condition: string };
+    };
+    const rowsOf = (...args: string[]) =>
+      (JSON.parse(asked('around', '--at', 'BRA 11 A', '--format', 'json', ...args).output) as { branches: Row[] })
+        .branches;
+    const both = rowsOf(...all);
+    const each = [rowsOf(...all.slice(0, 2)), rowsOf(...all.slice(2))];
+    for (const row of both) {
+      const same = each.map((rows) =>
+        rows.find(({ element, terminal }) => element === row.element && terminal === row.terminal),
+      );
+      const present = same.filter((found) => found !== undefined);
+      expect(row.most.currentA).toBe(Math.max(...present.map(({ most }) => most.currentA)));
+      expect(row.least.currentA).toBe(Math.min(...present.map(({ least }) => least.currentA)));
+      expect(present.map(({ most }) => most)).toContainEqual(row.most);
+    }
+    expect(new Set(both.map(({ most }) => most.condition)).size).toBeGreaterThan(1);
+    expect(asked('around', '--at', 'BRA 11 A', ...all).output.split('\n')[0]).toMatch(/condition .*condition/);
+  });
+  it('matrix takes one', () => {
+    expect(asked('matrix', ...all)).toMatchObject({ code: 2, errors: expect.stringContaining('one --condition') });
+  });
+});
+
 describe('files in and out', () => {
   const bytes = new Map<string, Uint8Array>([['notes.txt', new TextEncoder().encode('just a letter')]]);
   const at = (path: string): Uint8Array => {

@@ -14,7 +14,7 @@ export const usage = `${commandLines}
 FILE is a Mesura project file, or - for standard input. Elements are named by name or identifier.
 
 Network (the changes come on top of the condition; verify knows --condition only)
-  --condition NAME          a condition of the project, or maximum, minimum; faults and verify take several
+  --condition NAME          a condition of the project, or maximum, minimum; may be repeated (not by matrix)
   --case max|min            the same by the sources alone (default max)
   --open SWITCH             taken as open; may be repeated, as may the next ones
   --close SWITCH            taken as closed

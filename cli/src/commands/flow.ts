@@ -7,7 +7,7 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { faultCaseOf, type Condition } from '@mesura/core/model/condition';
 import { networkIn } from '@mesura/core/model/state';
 import { ofKind, settingsOf, type Network } from '@mesura/core/model/network';
-import { oneCondition, oneOf, studyQuery, type Values } from '../options';
+import { conditionsAsked, oneOf, studyQuery, type Values } from '../options';
 import { networkFor, notes, plainFormat, type Command } from '../command';
 import { tableOf, type Column, type Format } from '../output';
 
@@ -66,29 +66,42 @@ export const flowCommand: Command = {
   summary: 'load flow',
   run(call) {
     const format = plainFormat(call.values);
-    const { converged, output, problems } = flowOutput(networkFor(call, 'flow'), call.values, format);
-    return { code: converged ? 0 : 1, output, errors: notes(problems) };
+    const network = networkFor(call, 'flow');
+    const asked = conditionsAsked(network, call.values);
+    const flows = asked.map((condition) => flowOf(network, call.values, condition));
+    const code = flows.every(({ flow }) => flow.converged) ? 0 : 1;
+    const problems = flows.flatMap(({ flow }) => [...flow.assembly.problems, ...flow.problems]);
+    return { code, output: flowOutput(flows, call.values, format), errors: notes(problems) };
   },
 };
 
-function flowOutput(network: Network, values: Values, format: Format) {
-  const condition = oneCondition(network, values, 'flow');
-  const query = studyQuery(network, values, condition);
-  const show = values.show?.length
-    ? values.show.map((what) => oneOf('--show', what, ['buses', 'branches', 'sources']))
-    : (['buses'] as const);
-  const conditioned = networkIn(network, query);
+interface Asked {
+  readonly condition: Condition;
+  readonly flow: LoadFlow;
+  readonly rows: Rows;
+}
+
+function flowOf(network: Network, values: Values, condition: Condition): Asked {
+  const conditioned = networkIn(network, studyQuery(network, values, condition));
   const flow = loadFlow(conditioned, {
     faultCase: faultCaseOf(condition),
     control: oneOf('--control', values.control, ['on', 'off']) === 'on',
     voltageFactor: voltageFactor(settingsOf(network).lowVoltageTolerancePercent),
   });
-  const rows = { buses: busRows(flow), branches: branchRows(flow), sources: sourceRows(flow) };
-  const output =
-    format === 'json'
-      ? `${JSON.stringify(jsonFlow(flow, condition, rows), null, 2)}\n`
-      : [...new Set(show)].map((what) => tables[what](rows, format)).join('\n');
-  return { converged: flow.converged, output, problems: [...flow.assembly.problems, ...flow.problems] };
+  return { condition, flow, rows: { buses: busRows(flow), branches: branchRows(flow), sources: sourceRows(flow) } };
+}
+
+/** One condition answers with its tables; several with all rows of a table, each with its condition. */
+function flowOutput(asked: readonly Asked[], values: Values, format: Format): string {
+  const show = values.show?.length
+    ? values.show.map((what) => oneOf('--show', what, ['buses', 'branches', 'sources']))
+    : (['buses'] as const);
+  if (format === 'json') {
+    const answers = asked.map(({ condition, flow, rows }) => jsonFlow(flow, condition, rows));
+    const answer = answers.length === 1 ? answers[0] : { command: 'flow', conditions: answers };
+    return `${JSON.stringify(answer, null, 2)}\n`;
+  }
+  return [...new Set(show)].map((what) => tables[what](asked, format)).join('\n');
 }
 
 interface Rows {
@@ -97,10 +110,24 @@ interface Rows {
   readonly sources: readonly SourceRow[];
 }
 
+const table =
+  <K extends keyof Rows>(what: K, columns: Column<Rows[K][number]>[]) =>
+  (asked: readonly Asked[], format: Exclude<Format, 'json'>): string => {
+    const rows = asked.flatMap(({ condition, rows: own }) =>
+      own[what].map((row) => ({ row: row as Rows[K][number], condition: condition.name })),
+    );
+    const [first, ...rest] = columns.map((column): Column<(typeof rows)[number]> => ({
+      ...column,
+      value: ({ row }) => column.value(row),
+    }));
+    const condition: typeof rest = [{ head: 'condition', name: 'condition', value: (each) => each.condition }];
+    return tableOf([first, ...(asked.length > 1 ? condition : []), ...rest], rows, format);
+  };
+
 const tables = {
-  buses: (rows: Rows, format: Exclude<Format, 'json'>) => tableOf(busColumns, rows.buses, format),
-  branches: (rows: Rows, format: Exclude<Format, 'json'>) => tableOf(branchColumns, rows.branches, format),
-  sources: (rows: Rows, format: Exclude<Format, 'json'>) => tableOf(sourceColumns, rows.sources, format),
+  buses: table('buses', busColumns),
+  branches: table('branches', branchColumns),
+  sources: table('sources', sourceColumns),
 };
 
 const jsonFlow = (flow: LoadFlow, condition: Condition, { buses, branches, sources }: Rows) => ({
