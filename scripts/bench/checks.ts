@@ -11,6 +11,7 @@ import { FaultEngine } from '../../core/src/studies/engine';
 import { Studies } from '../../core/src/studies/studies';
 import { forgetAnalyses } from '../../core/src/assembly/stamping';
 import { mesh, meshElements } from '../../core/src/test/meshNetwork';
+import { rowsFor } from '../../web/stages/findings/rows';
 import { protectedNetwork } from '../protectedNetwork';
 import { say, time } from './measure';
 
@@ -58,6 +59,22 @@ export function checks(): void {
     },
   );
   say({ group, what: 'the same after one setting has changed', unit: 'ms', ...change, reach: 50 });
+  const { checks: some } = findings(checker, studies);
+  const many = Array.from({ length: 5000 }, (_, n) => ({
+    ...some[n % some.length],
+    id: `${some[n % some.length].id} ${n}`,
+  }));
+  const listed = time(
+    () =>
+      many.map((check) =>
+        Math.random() < 0.01 && check.value !== null ? { ...check, value: check.value * 0.9 } : check,
+      ),
+    (now) => {
+      rowsFor(now, studies.network, { shown: 'all', filter: 'r1 margin', kept: many });
+      rowsFor(now, studies.network, { shown: 'changed', filter: '', kept: many });
+    },
+  );
+  say({ group, what: '5,000 checks listed, filtered and compared', unit: 'ms', ...listed, reach: 100 });
   const sheets = time(
     () => new Studies(network),
     (fresh) => {

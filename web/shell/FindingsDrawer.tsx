@@ -1,12 +1,13 @@
 'use client';
 
-import { useState } from 'react';
+import { useDeferredValue, useMemo, useState } from 'react';
 import { Button, SegmentedControl, TextInput } from '@mantine/core';
 import type { Problem } from '@mesura/core/model/problem';
 import { nameOf } from '@mesura/core/model/element';
 import { Chip } from '../desk/Chip';
 import { useFindings, useGoToProblem } from '../desk/findings';
-import { stageOwning } from '../desk/stage';
+import { goTo } from '../desk/deskState';
+import { grouped } from './grouped';
 import { validate, withValue, confirmed } from '@mesura/core/fields/schemaFields';
 import { report } from '../desk/report';
 import { useProjectStore } from '../project/ProjectContext';
@@ -17,14 +18,10 @@ const severities = { error: ['fail', 'error'], warning: ['warn', 'warning'], ass
 /** What is wrong or doubtful, and what to do; a click goes there, a proposal is taken over at once. */
 export function FindingsDrawer() {
   const { value: all, isCurrent } = useFindings();
-  const go = useGoToProblem();
   const [stage, setStage] = useState<string | null>(null);
   const [words, setWords] = useState('');
-  const stages = [...new Set(all?.map(({ code }) => stageOwning(code).title))];
-  const value = all?.filter(
-    ({ code, message }) =>
-      (stage === null || stageOwning(code).title === stage) && message.toLowerCase().includes(words.toLowerCase()),
-  );
+  const filter = useDeferredValue(words);
+  const { groups, stages, more } = useMemo(() => grouped(all ?? [], stage, filter), [all, stage, filter]);
   return (
     <section className={classes.drawer} aria-label="Findings" aria-busy={!isCurrent}>
       {all && all.length > 3 && (
@@ -50,25 +47,44 @@ export function FindingsDrawer() {
         </div>
       )}
       {all?.length === 0 && 'Nothing is wrong as far as the checks see.'}
-      {all && all.length > 0 && value?.length === 0 && 'No finding has these words.'}
-      {value?.map((problem, k) => {
-        const [state, word] = severities[problem.severity];
-        return (
-          <div key={`${problem.code}${problem.element}${k}`} className={classes.finding}>
-            <button type="button" className={classes.findingText} onClick={() => go(problem)}>
-              <span>
-                <Chip state={state}>{word}</Chip>
-              </span>
-              <span>
-                {problem.message}
-                {problem.todo && <span className={classes.todo}> {problem.todo}</span>}
-              </span>
-            </button>
-            {problem.proposal && <Proposal problem={problem} proposal={problem.proposal} />}
-          </div>
-        );
-      })}
+      {all && all.length > 0 && groups.length === 0 && 'No finding has these words.'}
+      {groups.map(({ stage: title, count, findings }) => (
+        <div key={title} role="group" aria-label={`${title}: ${count}`}>
+          {groups.length > 1 && (
+            <h3 className={classes.findingHead}>
+              {title} <span className="figure">{count}</span>
+            </h3>
+          )}
+          {findings.map((problem, k) => (
+            <Finding key={`${problem.code}${problem.element}${k}`} problem={problem} />
+          ))}
+        </div>
+      ))}
+      {more > 0 && (
+        <button type="button" className={classes.findingText} onClick={() => goTo('findings')}>
+          and {more} more: filter, or go to the Findings stage
+        </button>
+      )}
     </section>
+  );
+}
+
+function Finding({ problem }: { problem: Problem }) {
+  const go = useGoToProblem();
+  const [state, word] = severities[problem.severity];
+  return (
+    <div className={classes.finding}>
+      <button type="button" className={classes.findingText} onClick={() => go(problem)}>
+        <span>
+          <Chip state={state}>{word}</Chip>
+        </span>
+        <span>
+          {problem.message}
+          {problem.todo && <span className={classes.todo}> {problem.todo}</span>}
+        </span>
+      </button>
+      {problem.proposal && <Proposal problem={problem} proposal={problem.proposal} />}
+    </div>
   );
 }
 
