@@ -74,4 +74,16 @@ test('a type that does not fit says why before it is chosen, and which size woul
   await toStage(page, 'Network');
   await expect(page.getByRole('textbox', { name: 'Rated breaking current in kA' })).toHaveValue('25');
   await expect(page.getByRole('textbox', { name: 'Rated voltage in kV' })).toHaveValue('12');
+
+  // What is changed afterwards stands as a value of its own, and can go back to the type's.
+  const breaking = page.getByRole('textbox', { name: 'Rated breaking current in kA' });
+  await breaking.fill('31.5');
+  await breaking.press('Enter');
+  const own = page.getByText(
+    /^Type: Breaker 12 kV, 1250 A, 25 kA · own values: Rated breaking current \(type: 25 kA\)/,
+  );
+  await expect(own).toBeVisible();
+  await page.getByRole('button', { name: 'Take those of the type' }).click();
+  await expect(own).toHaveCount(0);
+  await expect(breaking).toHaveValue('25');
 });

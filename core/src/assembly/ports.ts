@@ -21,11 +21,11 @@ export interface SequencePort {
 }
 
 /** Excitation: amperes into the node; answer: its voltage. */
-export const nodePort = (node: number): SequencePort => ({
-  inject: unitInjection(node),
-  sense: unitInjection(node),
-  own: zero,
-});
+export const nodePort = (node: number): SequencePort =>
+  (nodePorts[node] ??= { inject: unitInjection(node), sense: unitInjection(node), own: zero });
+
+/** They depend on the number of the node alone, and a table asks for each in every condition. */
+const nodePorts: SequencePort[] = [];
 
 /**
  * A point inside a line at a fraction of its length from end a. Excitation: amperes into the point; answer: its voltage. With the

@@ -15,6 +15,7 @@ import { JoinedTo, NoteText, SelectionCard } from './SelectionCard';
 import { CouplingForm, LineTowerForm, OffDrawing, TowerForm } from './LineLinks';
 import { familiesFor, FunctionsForm } from './FunctionsForm';
 import { RelayForm } from './RelayForm';
+import { TypeOf } from './TypeOf';
 import bench from '../bench.module.css';
 
 /** Data of what is selected; of the project when nothing is. */
@@ -48,6 +49,7 @@ export function NetworkBench() {
             Delete
           </Button>
         </Group>
+        <TypeOf element={selected} />
         {problems.map((problem) => (
           <p key={problem.message} className={bench.problem}>
             <Chip state={problem.severity === 'error' ? 'fail' : 'warn'}>

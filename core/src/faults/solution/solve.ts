@@ -69,13 +69,22 @@ export function nodeOfPlace({ topology }: Assembly, place: Place): number | unde
   return topology.nodeAt(place.element, place.at === 'terminal' ? place.terminal : 1);
 }
 
+function portAtNode(node: number): Port {
+  let port = known[node];
+  if (!port) {
+    const own = nodePort(node);
+    known[node] = port = { node, positive: own, negative: own, zero: own };
+  }
+  return port;
+}
+const known: Port[] = [];
+
 /** The ports of a place; null when there is none. */
 export function portAt(assembly: Assembly, place: Place): Port | null {
   const node = nodeOfPlace(assembly, place);
   if (node === undefined) return null;
   if (place.at === 'terminal') {
-    const port = nodePort(node);
-    return { node, positive: port, negative: port, zero: port };
+    return portAtNode(node);
   }
   const [positive, negative, homopolar] = sequences.map((sequence) =>
     linePort(assembly[sequence], place.element, place.fraction),
