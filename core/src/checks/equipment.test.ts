@@ -1,18 +1,19 @@
 import { describe, expect, it } from 'vitest';
 import type { Network } from '../model/network';
-import { nextBreakingKa, nextPreferred, nextPrimaryA, nextRatedCurrentA } from '../model/standardSizes';
+import { nextBreakingKa, nextPeakKa, nextPreferred, nextPrimaryA, nextRatedCurrentA } from '../model/standardSizes';
 import { Builder } from '../test/network';
 import { Studies } from '../studies/studies';
 import { currentInput, tripCircuit } from '../model/protection';
-import { findings } from './run';
+import { expectFollowed } from '../test/followed';
+import { checked, findings, workingOf } from './run';
 
 const of = (network: Network, code: string) =>
   findings(new Studies(network)).filter((problem) => problem.code === code);
 
 /** 11 kV bus at 20 kA, a breaker, and a 1.6 MVA transformer to a low-voltage bus. */
-const plant = (over: { breaker?: object; ct?: object; transformer?: object; relay?: boolean } = {}) => {
+const plant = (over: { board?: object; breaker?: object; ct?: object; transformer?: object; relay?: boolean } = {}) => {
   const builder = new Builder();
-  builder.add('bus', 'B1', { nominalKv: 11 });
+  builder.add('bus', 'B1', { nominalKv: 11, ...over.board });
   builder.add('bus', 'B2', { nominalKv: 0.4 });
   const level = { given: 'current' as const, ikKa: 20, skMva: null, rOverX: 0.1, x0OverX1: 1, r0OverX0: 0.1 };
   builder.add('networkFeeder', 'N', { max: level, min: level });
@@ -42,6 +43,47 @@ describe('findings about equipment', () => {
     });
     expect(problem.message).toBe('Q: breaking capacity 16 kA is below Ik″ 20 kA');
     expect(of(plant({ breaker: { breakingKa: problem.proposal!.value } }), 'rating.breaking')).toEqual([]);
+  });
+  it('a board is held against the largest ip and Ith: κ = 1.746 at R/X = 0.1, m = 0.0114 over 3 s, by hand', () => {
+    const told = (board: object) => findings(new Studies(plant({ board }))).filter(({ code }) => /^rating/.test(code));
+    expect(told({ peakKa: 50, shortTimeKa: 25, shortTimeS: 3 })).toEqual([]);
+    expect(told({ peakKa: 49.4 })).toEqual([]);
+    const [peak, thermal] = told({ peakKa: 40, shortTimeKa: 20.11, shortTimeS: 3 });
+    expect(peak).toMatchObject({
+      severity: 'error',
+      element: 'B1',
+      field: 'peakKa',
+      message: 'B1: rated peak withstand current 40 kA is below ip 49.38 kA',
+      proposal: { path: 'peakKa', value: 50 },
+      todo: expect.stringContaining('board'),
+    });
+    expect(thermal).toMatchObject({
+      field: 'shortTimeKa',
+      message: 'B1: rated short-time withstand current 20.11 kA is below Ith 20.11 kA over 3 s',
+      proposal: { path: 'shortTimeKa', value: 25 },
+    });
+    // Twice the d.c. part in a third of the time: m = 0.0341.
+    expect(told({ shortTimeKa: 20.33, shortTimeS: 1 })[0].message).toContain('Ith 20.34 kA over 1 s');
+    expect(told({ shortTimeKa: 20.34, shortTimeS: 1 })).toEqual([]);
+  });
+  it('a board that holds says by how much, in which condition, and its working follows', () => {
+    const studies = new Studies(plant({ board: { peakKa: 63, shortTimeKa: 25 } }));
+    const { checks } = checked(studies);
+    const own = checks.filter(({ rule }) => rule === 'equipment.withstand');
+    expect(own.map(({ title, value, verdict }) => [title, value, verdict])).toEqual([
+      ['Peak withstand current', 63, 'holds'],
+      ['Short-time withstand current', 25, 'holds'],
+    ]);
+    expect(own[0].bound).toBeCloseTo(Math.SQRT2 * 20 * (1.02 + 0.98 * Math.exp(-0.3)), 6);
+    expect(own[0].deciding).toEqual({ condition: 'maximum', kind: '3ph' });
+    const { sections } = workingOf(studies, studies.conditions, own[0])!;
+    expect(sections[0].steps.length).toBe(2);
+    expectFollowed(sections, 'B1');
+  });
+  it('a board may stand in any network up to its rated voltage', () => {
+    expect(of(plant({ board: { ratedKv: 12 } }), 'voltage.rated')).toEqual([]);
+    const [told] = of(plant({ board: { ratedKv: 7.2 } }), 'voltage.rated');
+    expect(told).toMatchObject({ severity: 'error', element: 'B1', field: 'ratedKv' });
   });
   it('a rated current below that of the transformer on the run proposes the next size; 84 A on 63 A gives 100 A', () => {
     const [problem] = of(plant({ breaker: { ratedA: 63 } }), 'rating.current');
@@ -100,6 +142,7 @@ describe('preferred values', () => {
     }
     expect([84, 100, 101, 130, 525, 7600].map(nextPrimaryA)).toEqual([100, 100, 125, 150, 600, 10000]);
     expect([12.6, 20, 20.01, 3].map(nextBreakingKa)).toEqual([16, 20, 25, 6.3]);
+    expect([49.4, 50, 50.1, 3].map(nextPeakKa)).toEqual([50, 50, 62.5, 15.75]);
     expect([
       nextRatedCurrentA(84, 'other'),
       nextRatedCurrentA(390, 'fuse'),

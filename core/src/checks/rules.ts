@@ -7,6 +7,7 @@ import { ratedVoltageRule } from './data/ratedVoltage';
 import { zeroSequenceRule } from './data/zeroSequence';
 import { breakingCapacityRule } from './equipment/breakingCapacity';
 import { ratedCurrentRule } from './equipment/ratedCurrent';
+import { withstandRule } from './equipment/withstand';
 import { pairsRule } from './grading/pairs';
 import { relayPartsRule } from './protection/relayParts';
 import { unprotectedRule } from './protection/unprotected';
@@ -20,6 +21,7 @@ export const rules: readonly Rule[] = [
   ratedVoltageRule,
   breakingCapacityRule,
   ratedCurrentRule,
+  withstandRule,
   unprotectedRule,
   assumedRule,
   relayPartsRule,

@@ -47,6 +47,12 @@ describe('the library that ships', () => {
       expect(cables[k].x1OhmPerKm as number).toBeLessThanOrEqual(cables[k - 1].x1OhmPerKm as number);
       expect(cables[k].ratedA as number).toBeGreaterThan(cables[k - 1].ratedA as number);
     }
+    const overhead = byTitle(/^Overhead line to 33 kV/);
+    expect(overhead.length).toBe(8);
+    for (let k = 1; k < overhead.length; k++)
+      expect(overhead[k].x1OhmPerKm as number).toBeLessThan(overhead[k - 1].x1OhmPerKm as number);
+    // 95 mm², 13.6 mm thick, phases 1.5 m apart: 0.0628·ln(1.5/0.00551) and 17.48/ln(1.5/0.0068).
+    expect(byTitle(/33 kV, Al.St 95/)[0]).toMatchObject({ x1OhmPerKm: 0.352, b1UsPerKm: 3.24, r0OhmPerKm: 0.454 });
     expect(byTitle(/^1.6 MVA, 11/)[0]).toMatchObject({ ukPercent: 6, vectorGroup: 'Dyn11' });
     for (const { ukPercent, uRPercent } of byTitle(/MVA|kVA/).filter((data) => 'uRPercent' in data))
       expect(uRPercent as number).toBeLessThan(ukPercent as number);
@@ -114,6 +120,43 @@ describe('what fits at a place', () => {
     expect(fitsOf(named('ct-500-1-5p20'), ct)).toMatchObject([{ fits: false, next: '750 A' }]);
     expect(fitsOf(named('ct-800-1-5p20'), ct)).toMatchObject([{ fits: true, next: null }]);
     expect(demandsAt(studies, studies.conditions, id('nowhere'))).toBeNull();
+  });
+  it('of boards: peak and short-time current for the duration of the type, as a hand reckons them', () => {
+    const bra = demandsAt(studies, studies.conditions, id('bra-11-a'))!;
+    const { faults, frequencyHz } = bra.board!;
+    // Each condition with a three-phase and a single-phase fault, all of which have a result there.
+    expect(faults.length).toBe(2 * studies.conditions.length);
+    const ip = Math.max(...faults.map(({ ipA }) => ipA)) / 1000;
+    const heat = ({ ikA, kappa }: { ikA: number; kappa: number }, tk: number) => {
+      const rate = 2 * frequencyHz * tk * Math.log(kappa - 1);
+      return (ikA * Math.sqrt((Math.exp(2 * rate) - 1) / rate + 1)) / 1000;
+    };
+    const ith = Math.max(...faults.map((fault) => heat(fault, 3)));
+    const round = (value: number) => String(Number(value.toPrecision(4)));
+    const [voltage, peak, thermal] = fitsOf(named('board-12-1250-25'), bra);
+    expect(voltage).toMatchObject({ what: 'voltage', fits: true });
+    expect(peak).toMatchObject({ what: 'peak current', fits: 62.5 >= ip });
+    expect(peak.message).toBe(`peak withstand 62.5 kA, ip ${round(ip)} kA`);
+    expect(thermal.message).toBe(`short-time withstand 25 kA for 3 s, Ith ${round(ith)} kA`);
+    const strong = {
+      ...bra,
+      board: { frequencyHz, faults: faults.map((f) => ({ ...f, ikA: 3 * f.ikA, ipA: 3 * f.ipA })) },
+    };
+    expect(fitsOf(named('board-12-1250-16'), strong).map(({ what, fits }) => [what, fits])).toEqual([
+      ['voltage', true],
+      ['peak current', false],
+      ['short-time current', false],
+    ]);
+    expect(fitsOf(named('board-7.2-1250-16'), bra)[0]).toMatchObject({ fits: false, next: '12 kV' });
+    const made = withEntry(find(network, 'bus', id('bra-11-a'))!, named('board-12-1250-25'))!;
+    expect(made).toMatchObject({
+      nominalKv: 11,
+      ratedKv: 12,
+      ratedA: 1250,
+      shortTimeKa: 25,
+      shortTimeS: 3,
+      peakKa: 62.5,
+    });
   });
   it('a breaker below the voltage of its network is a finding', () => {
     const low = withEntry(find(network, 'switch', id('bra-q21'))!, named('cb-7.2-1250-25'))!;

@@ -1,10 +1,12 @@
 /** What fits where: a type's ratings against the voltage, the service current and the fault current of a place. */
 import { largestBreaking } from '../checks/equipment/breakingCapacity';
+import { faultsAtBus, largestPeak, largestThermal, type BoardFault } from '../checks/equipment/withstand';
 import { ratedCurrentOf, runOf } from '../checks/runs';
 import type { Condition } from '../model/condition';
 import { kinds, nameOf } from '../model/element';
 import type { ElementId } from '../model/fields';
-import { nextBreakingKa, nextPrimaryA, nextRatedCurrentA } from '../model/standardSizes';
+import { nextBreakingKa, nextPeakKa, nextPrimaryA, nextRatedCurrentA } from '../model/standardSizes';
+import { settingsOf } from '../model/network';
 import type { Relay } from '../model/protection';
 import type { Studies } from '../studies/studies';
 import type { LibraryEntry } from './entry';
@@ -19,6 +21,8 @@ export interface Demands {
   readonly service: { readonly ampere: number; readonly of: string } | null;
   /** Largest initial fault current over all conditions, in kA. */
   readonly fault: { readonly kA: number; readonly condition: ElementId } | null;
+  /** A bus with the faults at it in every condition. */
+  readonly board?: { readonly faults: readonly BoardFault[]; readonly frequencyHz: number };
   /** A relay with its functions, and the secondary current of each one's CT. */
   readonly relay?: { readonly element: Relay; readonly secondaryA: Readonly<Record<string, number>> };
 }
@@ -39,6 +43,12 @@ export function demandsAt(studies: Studies, conditions: readonly Condition[], id
   });
   const service = currents.sort((p, q) => q.ampere - p.ampere)[0] ?? null;
   const fault = element.kind === 'switch' ? largestBreaking({ network, studies, conditions }, element) : null;
+  if (element.kind === 'bus') {
+    const faults = faultsAtBus({ network, studies, conditions }, id);
+    if (faults.length === 0) return { nominalKv, service, fault };
+    const board = { faults, frequencyHz: settingsOf(network).frequencyHz };
+    return { nominalKv, service, fault, board };
+  }
   if (element.kind !== 'relay') return { nominalKv, service, fault };
   const secondaryOf = secondaryIn(network, element);
   const secondaryA = Object.fromEntries(element.functions.map((fn) => [fn.id, secondaryOf(fn)]));
@@ -46,7 +56,7 @@ export function demandsAt(studies: Studies, conditions: readonly Condition[], id
 }
 
 export interface Fit {
-  readonly what: 'voltage' | 'service current' | 'fault current' | 'functions';
+  readonly what: 'voltage' | 'service current' | 'fault current' | 'peak current' | 'short-time current' | 'functions';
   readonly fits: boolean;
   readonly message: string;
   /** The next standard size that would, as text. */
@@ -58,7 +68,7 @@ const voltageTolerance = 0.13;
 const digits = (value: number) => Number(value.toPrecision(4));
 
 /** Each thing that is compared. A type without a rating for it says nothing about it. */
-export function fitsOf(entry: LibraryEntry, { nominalKv, service, fault, relay }: Demands): Fit[] {
+export function fitsOf(entry: LibraryEntry, { nominalKv, service, fault, board, relay }: Demands): Fit[] {
   const { data, for: kind } = entry;
   const fits: Fit[] = [];
   const number = (key: string) => (typeof data[key] === 'number' ? (data[key] as number) : null);
@@ -70,7 +80,7 @@ export function fitsOf(entry: LibraryEntry, { nominalKv, service, fault, relay }
     if (misfits.length === 0) put('functions', true, 'has all functions in use and takes their settings');
     for (const misfit of misfits) put('functions', false, misfit);
   }
-  if (kind === 'switch') {
+  if (kind === 'switch' || kind === 'bus') {
     const ratedKv = number('ratedKv');
     if (ratedKv !== null && level !== null)
       put('voltage', ratedKv >= level, `rated voltage ${ratedKv} kV, network ${level} kV`, nextVoltage(level));
@@ -111,6 +121,20 @@ export function fitsOf(entry: LibraryEntry, { nominalKv, service, fault, relay }
       `breaking capacity ${breaking} kA, Ik″ ${digits(fault.kA)} kA`,
       `${nextBreakingKa(fault.kA)} kA`,
     );
+  const [peak, shortTime, durationS] = [number('peakKa'), number('shortTimeKa'), number('shortTimeS')];
+  if (board && peak !== null) {
+    const { kA } = largestPeak(board.faults);
+    put('peak current', peak >= kA, `peak withstand ${peak} kA, ip ${digits(kA)} kA`, `${nextPeakKa(kA)} kA`);
+  }
+  if (board && shortTime !== null && durationS !== null) {
+    const { kA } = largestThermal(board.faults, board.frequencyHz, durationS);
+    put(
+      'short-time current',
+      shortTime >= kA,
+      `short-time withstand ${shortTime} kA for ${durationS} s, Ith ${digits(kA)} kA`,
+      `${nextBreakingKa(kA)} kA`,
+    );
+  }
   return fits;
 }
 

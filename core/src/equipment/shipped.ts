@@ -1,5 +1,6 @@
 /** Everything that ships with the program. */
 import type { LibraryEntry } from './entry';
+import { switchboards } from './library/boards';
 import { lines } from './library/lines';
 import { relays } from './library/relays';
 import { machines } from './library/machines';
@@ -10,6 +11,7 @@ export const shippedLibrary: readonly LibraryEntry[] = [
   ...lines,
   ...transformers,
   ...switchgear,
+  ...switchboards,
   ...machines,
   ...relays,
 ];

@@ -97,7 +97,7 @@ export function overridesOf(element: Element, entry: LibraryEntry, secondaryOf: 
 const ofPlace = new Set([
   ...['kind', 'id', 'name', 'note', 'x', 'y', 'turn', 'mirrored', 'page', 'pinned', 'assumed', 'entry', 'closed'],
   ...['lengthKm', 'circuits', 'tower', 'towerCircuit', 'functions', 'neutral', 'hvNeutral', 'lvNeutral', 'operation'],
-  ...['runsAtMinimum', 'count', 'loadingPercent'],
+  ...['runsAtMinimum', 'count', 'loadingPercent', 'nominalKv', 'length'],
 ]);
 
 /** A type of the project's own made of an element. */

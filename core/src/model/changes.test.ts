@@ -96,6 +96,7 @@ describe('connecting', () => {
   b.add('bus', 'C', { nominalKv: 11 });
   b.add('transformer', 'T', { hvKv: 33, lvKv: 11.5 });
   b.add('switch', 'Q');
+  b.add('switch', 'Q24', { ratedKv: 24 });
   b.join('T:0', 'A');
   const network = b.network();
   const why = (from: string, to: string) => {
@@ -108,6 +109,8 @@ describe('connecting', () => {
   it('allows what goes together', () => {
     expect(why('T:1', 'B')).toBeNull();
     expect(why('Q:0', 'B')).toBeNull();
+    // Made for more than the level it stands on.
+    expect(why('Q24:0', 'B')).toBeNull();
     expect(why('B', 'C')).toBeNull();
   });
   it('refuses, with the reason', () => {

@@ -2,7 +2,7 @@
 import { kinds, nameOf, type Element } from './element';
 import type { ElementId } from './fields';
 import { ofKind, type Network } from './network';
-import { type Topology } from './topology';
+import { levelByRating, type Topology } from './topology';
 
 export interface Terminal {
   readonly element: ElementId;
@@ -44,7 +44,8 @@ const isTaken = (network: Network, end: Terminal): boolean =>
 
 function levelAt(topology: Topology, element: Element, terminal: number): number | null {
   if (element.kind === 'transformer') return terminal === 0 ? element.hvKv : element.lvKv;
-  if ('ratedKv' in element) return element.ratedKv;
+  const own = levelByRating(element);
+  if (own !== null) return own;
   const node = topology.nodeAt(element.id, terminal);
   return node === undefined ? null : topology.nodes[node].nominalKv;
 }

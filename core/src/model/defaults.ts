@@ -40,7 +40,7 @@ type Undrawn =
   | 'page';
 
 const data: { [K in Exclude<ElementKind, Undrawn>]: Data<K> } = {
-  bus: { nominalKv: 11, length: 200 },
+  bus: { nominalKv: 11, ratedKv: null, ratedA: null, peakKa: null, shortTimeKa: null, shortTimeS: 1, length: 200 },
   switch: {
     type: 'breaker',
     closed: true,

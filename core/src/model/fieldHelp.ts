@@ -4,6 +4,14 @@ import type { ElementKind } from './element';
 const help: Readonly<Record<string, string>> = {
   'bus.nominalKv':
     'The voltage by which this level is called, between phases. Nameplates show the rated voltage, which may differ: 0.42 kV windings feed a 0.4 kV bus.',
+  'bus.ratedKv':
+    'Of the board: nameplate, Ur (IEC 62271-1) or Ue (IEC 61439-1). Not below the nominal voltage of the network.',
+  'bus.ratedA': 'Of the busbars: nameplate, Ir (IEC 62271-1) or InA (IEC 61439-1).',
+  'bus.peakKa':
+    'Nameplate, Ip (IEC 62271-1) or Ipk (IEC 61439-1): the first peak that the busbars withstand. Compared with the largest ip.',
+  'bus.shortTimeKa':
+    'Nameplate, Ik (IEC 62271-1) or Icw (IEC 61439-1): r.m.s. value that the busbars carry for the rated duration. Compared with the largest Ith over that duration.',
+  'bus.shortTimeS': 'How long the board carries its short-time withstand current: nameplate, tk; usually 1 s or 3 s.',
   'switch.ratedA':
     'Rated normal current: on the nameplate as Ir (IEC 62271-1); of a fuse the rated current of its link.',
   'switch.breakingKa':
@@ -219,7 +227,7 @@ const groups: readonly [string, RegExp][] = [
   ['Zero and negative sequence', /^(x0|r0|b0|x2|x0m|core$|r2)/],
   [
     'Ratings',
-    /^(rated|breakingKa|peakKa|hvKv|mvKv|lvKv|nominalKv|primaryA|secondaryA|accuracy|powerFactor|efficiency|vectorGroup|count$|lengthKm|circuits)/,
+    /^(rated|breakingKa|peakKa|shortTime|hvKv|mvKv|lvKv|nominalKv|primaryA|secondaryA|accuracy|powerFactor|efficiency|vectorGroup|count$|lengthKm|circuits)/,
   ],
   [
     'Impedance',

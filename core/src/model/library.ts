@@ -7,6 +7,7 @@ export const libraryKinds = [
   'line',
   'transformer',
   'switch',
+  'bus',
   'currentTransformer',
   'voltageTransformer',
   'asynchronousMotor',

@@ -35,3 +35,7 @@ export const nextRatedCurrentA = (value: number, type: 'fuse' | 'other'): number
 
 /** The next rated breaking current in kilo-amperes; nothing below 6.3 kA is made for switchgear. */
 export const nextBreakingKa = (value: number): number => nextPreferred(Math.max(value, 6.3));
+
+/** The next rated peak withstand current in kilo-amperes: 2.5 times the short-time withstand current (IEC 62271-1, 5.7; 50 Hz). */
+export const nextPeakKa = (value: number): number =>
+  Number((2.5 * nextBreakingKa((value / 2.5) * (1 - 1e-9))).toPrecision(4));

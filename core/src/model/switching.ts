@@ -3,11 +3,22 @@ import { z } from 'zod';
 import { functionSchema } from '../protection/schemas';
 import { choice, elementIdSchema, optionalQuantity, placed, quantity, reference, withDefault } from './fields';
 
-/** Busbar. Connections attach anywhere along it; the one terminal is terminal 0. */
+/** Busbar, with the ratings of the board that it belongs to where they are known. Connections attach anywhere along it; the one terminal is terminal 0. */
 export const busSchema = z.object({
   kind: z.literal('bus'),
   ...placed,
   nominalKv: quantity('Nominal voltage', 'kV', { above: 0, max: 1500 }, { symbol: 'Un' }),
+  ratedKv: withDefault(optionalQuantity('Rated voltage', 'kV', { above: 0, max: 1500 }, { symbol: 'Ur' }), null),
+  ratedA: withDefault(optionalQuantity('Rated current', 'A', { above: 0 }, { symbol: 'Ir' }), null),
+  peakKa: withDefault(
+    optionalQuantity('Rated peak withstand current', 'kA', { above: 0, max: 800 }, { symbol: 'Ip' }),
+    null,
+  ),
+  shortTimeKa: withDefault(
+    optionalQuantity('Rated short-time withstand current', 'kA', { above: 0, max: 300 }, { symbol: 'Ik' }),
+    null,
+  ),
+  shortTimeS: withDefault(quantity('Rated duration of short circuit', 's', { above: 0, max: 5 }, { symbol: 'tk' }), 1),
   length: z.number().min(20).max(10000).meta({ title: 'Length on the drawing', hidden: true }),
 });
 

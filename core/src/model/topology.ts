@@ -233,7 +233,14 @@ function nominalLevels(network: Network, nodeAt: NodeAt, busesOf: readonly Bus[]
       } else if (element.kind === 'powerStationUnit') {
         suggest(element.id, 0, element.transformer.hvKv);
         suggest(element.id, 1, element.generator.ratedKv);
-      } else if ('ratedKv' in element && element.kind !== 'switch') suggest(element.id, 0, element.ratedKv);
+      } else {
+        const own = levelByRating(element);
+        if (own !== null) suggest(element.id, 0, own);
+      }
   }
   return { levels, problems };
 }
+
+/** Rated voltage that says on which level an element stands, in kV; switchgear and boards may stand on any up to theirs. */
+export const levelByRating = (element: Element): number | null =>
+  'ratedKv' in element && element.kind !== 'switch' && element.kind !== 'bus' ? element.ratedKv : null;

@@ -5,6 +5,7 @@ import { Button, Checkbox, FileButton, Select, TextInput } from '@mantine/core';
 import { IconDownload, IconPlus, IconUpload } from '@tabler/icons-react';
 import type { LibraryEntry } from '@mesura/core/equipment/entry';
 import { fitsOf, type Demands, type Fit } from '@mesura/core/equipment/fit';
+import { largestPeak } from '@mesura/core/checks/equipment/withstand';
 import { adopted, entriesFor, entryFrom, overridesOf, secondaryIn, withEntry } from '@mesura/core/equipment/use';
 import { FreeNames } from '@mesura/core/drawing/parts/fragment';
 import { kinds, nameOf, type Element } from '@mesura/core/model/element';
@@ -155,7 +156,7 @@ const rowsOf = (entries: readonly LibraryEntry[], demands: Demands | null): Row[
 
 function demandText(demands: Demands | null): string {
   if (!demands) return '…';
-  const { nominalKv, service, fault, relay } = demands;
+  const { nominalKv, service, fault, board, relay } = demands;
   if (relay) {
     const used = relay.element.functions.filter(({ enabled }) => enabled);
     return `${used.map((fn) => familyOf(fn).code(fn)).join(', ') || 'no function'} in use`;
@@ -166,6 +167,7 @@ function demandText(demands: Demands | null): string {
     levels.join(' / ') || 'voltage not known',
     ...(service ? [`${digits(service.ampere)} A (${service.of})`] : []),
     ...(fault ? [`Ik″ ${digits(fault.kA)} kA`] : []),
+    ...(board ? [`ip ${digits(largestPeak(board.faults).kA)} kA`] : []),
   ].join(', ');
 }
 

@@ -42,8 +42,8 @@ export const ratedVoltageRule = dataRule({
       'seriesReactor',
     ] as const)
       for (const each of ofKind(network, kind)) compare(each, 0, each.ratedKv, 'ratedKv');
-    // Switchgear may stand in any network up to its rated voltage.
-    for (const each of ofKind(network, 'switch')) {
+    // Switchgear and boards may stand in any network up to their rated voltage.
+    for (const each of [...ofKind(network, 'switch'), ...ofKind(network, 'bus')]) {
       const node = topology.nodeAt(each.id, 0);
       const level = node === undefined ? null : topology.nodes[node].nominalKv;
       if (each.ratedKv !== null && level !== null && each.ratedKv < level)

@@ -1,4 +1,5 @@
 /** Boards: a busbar with panels side by side. Panels are added, moved and snapped as one with what stands in them. */
+import { newElement } from '../../model/defaults';
 import type { Change } from '../../model/changes';
 import { kinds, type Element, type ElementOf } from '../../model/element';
 import type { ElementId } from '../../model/fields';
@@ -288,18 +289,10 @@ export function makeBoard(
   { kv, panels, x, y, page }: { kv: number; panels: readonly PanelType[]; x: number; y: number; page?: ElementId },
   newId: () => ElementId,
 ): { changes: Change[]; ids: ElementId[] } {
-  const bus: ElementOf<'bus'> = {
-    kind: 'bus',
-    id: newId(),
-    name: new FreeNames(network.elements.values()).next('Bus 1'),
-    note: '',
-    x,
-    y,
-    turn: 0,
-    nominalKv: kv,
-    length: 2 * panelWidth,
+  const bus = newElement('bus', newId(), new FreeNames(network.elements.values()).next('Bus 1'), {
+    ...{ x, y, nominalKv: kv, length: 2 * panelWidth },
     ...(page ? { page } : {}),
-  };
+  });
   let at = withElements(network, [bus]);
   let on = bus.id;
   for (const type of panels) {

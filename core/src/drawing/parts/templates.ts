@@ -1,4 +1,5 @@
 /** Ready-made bays and small networks, drawn with the same tools an engineer would use; every value in them is assumed until confirmed. */
+import { newElement } from '../../model/defaults';
 import { applyChanges, type Change } from '../../model/changes';
 import type { Element } from '../../model/element';
 import type { ElementId } from '../../model/fields';
@@ -61,17 +62,8 @@ export class Draft {
 }
 
 const label = (kv: number): string => (kv < 1 ? `${kv * 1000} V` : `${kv} kV`);
-const busAt = (id: ElementId, name: string, nominalKv: number, x: number, y: number, length: number): Element => ({
-  kind: 'bus',
-  id,
-  name,
-  note: '',
-  x,
-  y,
-  turn: 0,
-  nominalKv,
-  length,
-});
+const busAt = (id: ElementId, name: string, nominalKv: number, x: number, y: number, length: number): Element =>
+  newElement('bus', id, name, { x, y, nominalKv, length });
 
 export const templates: readonly Template[] = [
   {

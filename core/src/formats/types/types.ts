@@ -16,6 +16,7 @@ const chief: Readonly<Record<Exclude<LibraryKind, 'relay'>, readonly string[]>> 
   line: ['r1OhmPerKm', 'x1OhmPerKm', 'ratedA'],
   transformer: ['ratedMva', 'hvKv', 'lvKv', 'ukPercent', 'vectorGroup'],
   switch: ['ratedKv', 'ratedA', 'breakingKa'],
+  bus: ['ratedKv', 'ratedA', 'shortTimeKa', 'peakKa'],
   currentTransformer: ['primaryA', 'secondaryA', 'accuracy'],
   voltageTransformer: ['primaryKv', 'secondaryV', 'accuracy'],
   asynchronousMotor: ['ratedMw', 'ratedKv', 'efficiencyPercent', 'startingRatio'],
