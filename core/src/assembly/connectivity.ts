@@ -37,14 +37,18 @@ function findParts({ nodeCount, series, shunts }: Pick<NetworkParts, 'nodeCount'
 
 /** Number of the connected part that each node belongs to: the lowest-rooted node in it. */
 export function partsOf(nodeCount: number, series: readonly NetworkSeries[], gaps: readonly Gap[]): Int32Array {
-  const parent = Int32Array.from({ length: nodeCount }, (_, k) => k);
-  const root = (k: number): number => {
-    while (parent[k] !== k) k = parent[k] = parent[parent[k]];
-    return k;
-  };
-  for (const { a, b } of series) parent[root(a)] = root(b);
-  for (const { nodes } of gaps) for (const node of nodes) parent[root(node)] = root(nodes[0]);
-  return parent.map((_, k) => root(k));
+  const parent = new Int32Array(nodeCount);
+  for (let k = 0; k < nodeCount; k++) parent[k] = k;
+  for (let k = 0; k < series.length; k++) parent[rootIn(parent, series[k].a)] = rootIn(parent, series[k].b);
+  for (const { nodes } of gaps) for (const node of nodes) parent[rootIn(parent, node)] = rootIn(parent, nodes[0]);
+  for (let k = 0; k < nodeCount; k++) parent[k] = rootIn(parent, k);
+  return parent;
+}
+
+function rootIn(parent: Int32Array, node: number): number {
+  let k = node;
+  while (parent[k] !== k) k = parent[k] = parent[parent[k]];
+  return k;
 }
 
 /** Couplings gather branches into groups; each group's impedance matrix is inverted as a whole. */

@@ -3,12 +3,12 @@
  * parts the network or changes its earthing.
  */
 import { addTo, denseMatrix, denseSolve, entry, identity, type DenseMatrix } from '../linear/dense';
-import { updatedInverse } from '../linear/inverse';
+import { updatedInverse, withinParts } from '../linear/inverse';
 import type { ElementId } from '../model/fields';
 import { once } from '../linear/once';
 import { chargedBy, networksOf, type Assembly, type Lists } from './assemble';
 import { chargedShunts, sameShunts } from './charging';
-import { connectivity } from './connectivity';
+import { connectivity, type Connectivity } from './connectivity';
 import { spread } from './spread';
 import {
   admittance,
@@ -31,21 +31,22 @@ export function withOutage(assembly: Assembly, element: ElementId): Assembly {
   });
   const { lists } = assembly;
   const positive = keep(lists.positive);
+  // The zero sequence is no part of most tables: what it takes waits until somebody asks.
+  const zeroLeft = once(() => keep(lists.zero));
+  const chargingLeft = once(() => ({
+    positive: less(lists.charging.positive, element),
+    zero: less(lists.charging.zero, element),
+  }));
   const left: Lists = {
     positive,
     negative: lists.negative === lists.positive ? positive : keep(lists.negative),
-    zero: keep(lists.zero),
-    charging: { positive: less(lists.charging.positive, element), zero: less(lists.charging.zero, element) },
+    get zero() {
+      return zeroLeft();
+    },
+    get charging() {
+      return chargingLeft();
+    },
     suppliers: less(lists.suppliers, element),
-  };
-  // The zero sequence is no part of most tables: what it takes waits until somebody asks.
-  const { zero: _, charged: __, bareZero: ___, ...others } = Object.getOwnPropertyDescriptors(assembly);
-  const base = {
-    ...(Object.defineProperties({}, others) as Omit<Assembly, 'zero' | 'charged' | 'bareZero'>),
-    ...supplyOf(assembly, left),
-    lists: left,
-    outages: [...assembly.outages, element],
-    injections: less(assembly.injections, element),
   };
   const shared = assembly.negative === assembly.positive;
   const places = assembly.topology.nodes.length;
@@ -53,6 +54,23 @@ export function withOutage(assembly: Assembly, element: ElementId): Assembly {
   const anew = once(() => networksOf(left, assembly.basis, assembly.options.charging ?? 'auto', places));
   const positiveLeft = updated(assembly.positive, element);
   const negativeLeft = shared ? positiveLeft : updated(assembly.negative, element);
+  const base = {
+    network: assembly.network,
+    options: assembly.options,
+    topology: assembly.topology,
+    faultCase: assembly.faultCase,
+    basis: assembly.basis,
+    frequencyHz: assembly.frequencyHz,
+    nodeCount: assembly.nodeCount,
+    innerNodes: assembly.innerNodes,
+    lag: assembly.lag,
+    level: assembly.level,
+    ...supplyOf(assembly, left),
+    lists: left,
+    outages: [...assembly.outages, element],
+    injections: less(assembly.injections, element),
+    problems: assembly.problems,
+  };
   if (!positiveLeft || !negativeLeft) return { ...base, ...anew() };
   const homopolar = once(() => {
     const zero = sameEarthing(lists, left, element) ? updated(assembly.zero, element) : null;
@@ -93,7 +111,14 @@ export function withOutage(assembly: Assembly, element: ElementId): Assembly {
 function less<T extends { readonly element: ElementId }>(list: readonly T[], element: ElementId): readonly T[] {
   const known = lastLess.get(list);
   if (known?.element === element) return known.rest as readonly T[];
-  const rest = list.some((each) => each.element === element) ? list.filter((each) => each.element !== element) : list;
+  let first = 0;
+  while (first < list.length && list[first].element !== element) first++;
+  let rest = list;
+  if (first < list.length) {
+    const kept = list.slice(0, first);
+    for (let k = first + 1; k < list.length; k++) if (list[k].element !== element) kept.push(list[k]);
+    rest = kept;
+  }
   lastLess.set(list, { element, rest });
   return rest;
 }
@@ -107,11 +132,10 @@ const uncoupled = (couplings: NetworkParts['couplings'], element: ElementId) =>
 
 /** Each network at a frequency made once: a table asks for it at every bus. */
 export function remembered(make: Assembly['atFrequency']): Assembly['atFrequency'] {
-  const known = new Map<string, SequenceNetwork>();
+  const known = { fictitious: new Map<number, SequenceNetwork>(), own: new Map<number, SequenceNetwork>() };
   return (ratio, resistances = 'fictitious') => {
-    const key = `${ratio} ${resistances}`;
-    let network = known.get(key);
-    if (!network) known.set(key, (network = make(ratio, resistances)));
+    let network = known[resistances].get(ratio);
+    if (!network) known[resistances].set(ratio, (network = make(ratio, resistances)));
     return network;
   };
 }
@@ -152,32 +176,42 @@ const without = (network: SequenceNetwork, element: ElementId): NetworkParts => 
 
 /**
  * The network without an element, solved through the factors of the whole one: V = Z·u − Z·S·(I + ΔY·Z_SS)⁻¹·ΔY·Sᵀ·Z·u over the element's
- * nodes S. Null when the outage parts the network, unearths a part of it, or takes away a short circuit to earth.
+ * nodes S. What it leaves without a path to the reference is tied there, as any floating part is. Null when the outage takes away a short circuit to earth.
  */
 export function updated(network: SequenceNetwork, element: ElementId): SequenceNetwork | null {
   const left = without(network, element);
   const [before, after] = [connectivity(network), connectivity(left)];
-  if (countOf(before.part) !== countOf(after.part)) return null;
-  for (let node = 0; node < network.nodeCount; node++)
-    if (before.floating[node] >= 0 !== after.floating[node] >= 0) return null;
-  const { nodes, change } = changeOf(network, element);
-  const rest = restOf(network, left, element);
+  const { nodes, change } = changeOf(network, element, newTies(before, after));
+  const rest = { ...restOf(network, left, element), floating: after.floating };
   // Taking away what holds a node as firmly as a short circuit would leave rounding errors only.
   if (Math.max(...change.re.map(Math.abs), ...change.im.map(Math.abs)) > 1e6) return null;
   if (nodes.length === 0) return { ...network, ...left, ...rest };
+  const parted = countOf(before.part) !== countOf(after.part);
   const inverse = () => {
     const whole = network.inverse();
+    const without = whole && updatedInverse(whole, nodes, change);
     // Where digits do not allow the update the rest is factored anew.
-    return (whole && updatedInverse(whole, nodes, change)) ?? buildSequenceNetwork(left, network.weight).inverse();
+    if (!without) return buildSequenceNetwork(left, network.weight).inverse();
+    return parted ? withinParts(without, after.part) : without;
   };
   return { ...network, ...left, ...rest, ...solvedBy(network.nodeCount, inverse) };
 }
 
+/** Nodes to be tied to the reference: one of each part that floats now and holds none that was tied before. */
+function newTies(before: Connectivity, after: Connectivity): number[] {
+  const roots = ({ part, floating }: Connectivity) => {
+    const found: number[] = [];
+    for (let node = 0; node < part.length; node++) if (floating[node] >= 0 && part[node] === node) found.push(node);
+    return found;
+  };
+  const tied = new Set(roots(before).map((node) => after.part[node]));
+  return roots(after).filter((node) => !tied.has(node));
+}
+
 /** What of the network's fields the outage leaves: groups without the element's branches. */
 function restOf(network: SequenceNetwork, left: NetworkParts, element: ElementId) {
-  const { floating } = network;
   if (network.groups.length === 0)
-    return { groups: network.groups, groupOf: new Int32Array(left.series.length).fill(-1), floating };
+    return { groups: network.groups, groupOf: new Int32Array(left.series.length).fill(-1) };
   const kept = network.series.flatMap((branch, k) => (branch.element === element ? [] : [k]));
   const newIndex = new Map(kept.map((old, k) => [old, k]));
   const touched = new Set(
@@ -194,7 +228,7 @@ function restOf(network: SequenceNetwork, left: NetworkParts, element: ElementId
   groups.forEach((group, g) => {
     for (const member of group.members) groupOf[member] = g;
   });
-  return { groups, groupOf, floating: network.floating };
+  return { groups, groupOf };
 }
 
 /** A coupled group without an element's branch: the rest of its impedance matrix inverted. */
@@ -208,8 +242,12 @@ function shrunk(network: SequenceNetwork, g: number, element: ElementId) {
   return { members: kept.map((i) => group.members[i]), z, y };
 }
 
-/** Change of the admittance matrix by an outage, over the nodes it concerns. */
-export function changeOf(network: SequenceNetwork, element: ElementId): { nodes: number[]; change: DenseMatrix } {
+/** Change of the admittance matrix by an outage, over the nodes it concerns; `ties`: nodes that are tied to the reference on top. */
+export function changeOf(
+  network: SequenceNetwork,
+  element: ElementId,
+  ties: readonly number[] = [],
+): { nodes: number[]; change: DenseMatrix } {
   const entries: { row: number; column: number; re: number; im: number }[] = [];
   const put = (row: number, column: number, y: { re: number; im: number }, sign: number) =>
     entries.push({ row, column, re: sign * y.re, im: sign * y.im });
@@ -241,6 +279,9 @@ export function changeOf(network: SequenceNetwork, element: ElementId): { nodes:
   });
   for (const shunt of indicesOf(network.shunts, element).map((k) => network.shunts[k]))
     put(shunt.node, shunt.node, admittance(network.weight(shunt)), -1);
+  // As firmly as what held the part until now.
+  const firmness = Math.max(1e-3, ...entries.map(({ re, im }) => Math.hypot(re, im)));
+  for (const node of ties) put(node, node, { re: firmness, im: 0 }, 1);
   const nodes = [...new Set(entries.flatMap(({ row, column }) => [row, column]))];
   const at = new Map(nodes.map((node, k) => [node, k]));
   const change = denseMatrix(nodes.length);

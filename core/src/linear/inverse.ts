@@ -204,3 +204,26 @@ export function updatedInverse(base: Inverse, nodes: readonly number[], change: 
     ...diagonally(all),
   };
 }
+
+/** The same with exact noughts between nodes of different parts, where an update leaves rounding errors. */
+export function withinParts(inverse: Inverse, part: Int32Array): Inverse {
+  return {
+    ...inverse,
+    solve(b) {
+      const excited = new Uint8Array(inverse.n);
+      for (let k = 0; k < inverse.n; k++) if (b.re[k] !== 0 || b.im[k] !== 0) excited[part[k]] = 1;
+      inverse.solve(b);
+      for (let k = 0; k < inverse.n; k++) if (!excited[part[k]]) b.re[k] = b.im[k] = 0;
+    },
+    between(nodes) {
+      const block = inverse.between(nodes);
+      nodes.forEach((p, i) =>
+        nodes.forEach((q, j) => {
+          if (part[p] === part[q]) return;
+          block.re[i * nodes.length + j] = block.im[i * nodes.length + j] = 0;
+        }),
+      );
+      return block;
+    },
+  };
+}

@@ -25,6 +25,9 @@ export const a = polar(1, (2 * Math.PI) / 3);
 export const a2 = polar(1, (-2 * Math.PI) / 3);
 
 export function toPhases({ positive, negative, zero: homopolar }: SequenceValues): PhaseCurrents {
+  // Most of a table is three-phase faults.
+  if (negative === zero && homopolar === zero)
+    return { l1: positive, l2: multiply(a2, positive), l3: multiply(a, positive), residual: zero };
   return {
     l1: add(homopolar, add(positive, negative)),
     l2: add(homopolar, add(multiply(a2, positive), multiply(a, negative))),

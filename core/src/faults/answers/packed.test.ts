@@ -29,6 +29,16 @@ describe('packed rows', () => {
     { at: 'terminal', element: elementId('nobody'), terminal: 0 },
   ];
 
+  it('of the quick method come in dozens, to the last digit those that are made one by one', () => {
+    const study: StudyQuery = { method: 'iec60909', condition: maximumSources.id };
+    const buses = engine.buses();
+    for (const kind of faultKinds) {
+      const { value, shares } = drained(engine.table(study, solidFault(kind)));
+      expect(rowsOf(value)).toEqual(engine.rows(study, solidFault(kind)));
+      expect(shares).toHaveLength(2 + Math.ceil((buses.length - 1) / 16));
+      expect(shares.at(-1)).toBe(1);
+    }
+  });
   it('come out as they went in: every method, every kind, all sorts of places, refusals', () => {
     let refused = 0;
     let steady = 0;

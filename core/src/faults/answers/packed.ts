@@ -26,21 +26,12 @@ export interface PackedRows {
   readonly c37: Map<number, C37Fault>;
 }
 
-/** One after the other, the same for writing and reading. */
+/** One after the other, in the order in which {@link write} puts them down. */
 class Cursor {
   constructor(
     private readonly numbers: Float64Array,
     private at: number,
   ) {}
-
-  put(value: number | null | undefined): void {
-    this.numbers[this.at++] = value ?? Number.NaN;
-  }
-
-  putComplex(value: Complex | null | undefined): void {
-    this.put(value?.re);
-    this.put(value?.im);
-  }
 
   take(): number | null {
     const value = this.numbers[this.at++];
@@ -62,20 +53,31 @@ export class RowPacker {
   private used = 0;
 
   constructor(head: { kind: FaultKind; method: Method; faultCase: FaultCase }, count: number) {
-    const numbers = new Float64Array(count * width);
+    const numbers = new Float64Array(count * width).fill(Number.NaN);
     const few = { places: new Map(), problems: new Map(), c37: new Map() };
     this.packed = { ...head, count, elements: [], names: [], numbers, ...few };
   }
 
   add({ place, name, nominalKv, result, problems }: FaultRow): void {
+    this.put(place, name, nominalKv, result, problems);
+  }
+
+  /** The same without a row around it. */
+  put(
+    place: PlaceQuery,
+    name: string,
+    nominalKv: number,
+    result: Figures | null,
+    problems: readonly Problem[] | null,
+  ): void {
     const k = this.used++;
     const { packed } = this;
     packed.elements.push(place.element);
     packed.names.push(name);
     if (place.at !== 'terminal' || place.terminal !== 0) packed.places.set(k, place);
-    if (problems.length > 0) packed.problems.set(k, problems);
+    if (problems && problems.length > 0) packed.problems.set(k, problems);
     if (result?.c37) packed.c37.set(k, result.c37);
-    write(new Cursor(packed.numbers, k * width), nominalKv, result);
+    write(packed.numbers, k * width, nominalKv, result);
   }
 
   done(): PackedRows {
@@ -84,35 +86,50 @@ export class RowPacker {
   }
 }
 
-function write(to: Cursor, nominalKv: number, result: Figures | null): void {
-  to.put(nominalKv);
-  to.put(result && 1);
+/** Into places that hold NaN: what there is none of stays so. */
+function write(to: Float64Array, at: number, nominalKv: number, result: Figures | null): void {
+  to[at] = nominalKv;
   if (!result) return;
-  to.put(result.ikA);
-  to.put(result.earthA);
-  to.put(result.sourceV);
-  to.put(result.ipA);
-  to.put(result.kappa);
-  to.put(result.xOverR);
-  to.put(result.powerVa);
-  to.put(result.cFactor);
-  to.put(result.ibA);
-  to.put(result.idcA);
-  to.put(result.ibAsymmetricalA);
-  to.put(result.ithA);
-  to.put(result.jouleIntegral);
-  to.put(result.ibRule && steadyRules.indexOf(result.ibRule));
+  to[at + 1] = 1;
+  to[at + 2] = result.ikA;
+  to[at + 3] = result.earthA;
+  to[at + 4] = result.sourceV;
+  put(to, at + 5, result.ipA);
+  put(to, at + 6, result.kappa);
+  put(to, at + 7, result.xOverR);
+  put(to, at + 8, result.powerVa);
+  put(to, at + 9, result.cFactor);
+  put(to, at + 10, result.ibA);
+  put(to, at + 11, result.idcA);
+  put(to, at + 12, result.ibAsymmetricalA);
+  put(to, at + 13, result.ithA);
+  put(to, at + 14, result.jouleIntegral);
+  if (result.ibRule) to[at + 15] = steadyRules.indexOf(result.ibRule);
   const { phases, steady } = result;
-  to.putComplex(phases?.l1);
-  to.putComplex(phases?.l2);
-  to.putComplex(phases?.l3);
-  to.putComplex(phases?.residual);
-  to.putComplex(result.z1);
-  to.putComplex(result.z2);
-  to.putComplex(result.z0);
-  to.put(steady?.maxA);
-  to.put(steady?.minA);
-  to.put(steady && steadyRules.indexOf(steady.rule));
+  if (phases) {
+    putComplex(to, at + 16, phases.l1);
+    putComplex(to, at + 18, phases.l2);
+    putComplex(to, at + 20, phases.l3);
+    putComplex(to, at + 22, phases.residual);
+  }
+  putComplex(to, at + 24, result.z1);
+  putComplex(to, at + 26, result.z2);
+  putComplex(to, at + 28, result.z0);
+  if (steady) {
+    to[at + 30] = steady.maxA;
+    to[at + 31] = steady.minA;
+    to[at + 32] = steadyRules.indexOf(steady.rule);
+  }
+}
+
+function put(to: Float64Array, at: number, value: number | null): void {
+  if (value !== null) to[at] = value;
+}
+
+function putComplex(to: Float64Array, at: number, value: Complex | null): void {
+  if (value === null) return;
+  to[at] = value.re;
+  to[at + 1] = value.im;
 }
 
 /** One row as it went in. */

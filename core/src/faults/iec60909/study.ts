@@ -49,8 +49,6 @@ export interface Iec60909Study {
   readonly faultCase: FaultCase;
   readonly options: Required<StudyOptions>;
   readonly c: (nominalKv: number) => number;
-  /** Impedances by node, kept once found. */
-  readonly impedances: Map<number, NodeImpedances | null>;
   /** Full-size converters; null without any. */
   readonly converters: Converters | null;
   /** Nodes inside power-station units. */
@@ -125,7 +123,6 @@ function studyOf(assembly: Assembly, { peak = 'equivalentFrequency', charging = 
     faultCase,
     options: { peak, charging },
     c: (nominalKv) => options.voltageFactor(nominalKv, faultCase),
-    impedances: new Map(),
     converters: convertersOf(assembly, assembly.positive),
     units: once(() => nodesInsideUnits(assembly)),
     inside: new Map(),
@@ -155,28 +152,29 @@ export const faultAt = (study: Iec60909Study, element: ElementId, terminal: numb
 /** A fault at any place, of any condition. Problems as in {@link faultAt}. */
 export function faultAtPlace(study: Iec60909Study, place: Place, condition: FaultCondition): FaultResult {
   const { network, topology, supplied } = study.assembly;
-  const element = place.at === 'line' ? network.elements.get(place.element) : undefined;
-  const refuse = (code: string, message: (name: string) => string): FaultResult => {
-    const known = network.elements.get(place.element);
-    const name = known ? nameOf(known) : place.element;
-    return { ok: false, problems: [{ severity: 'warning', code, message: message(name), element: place.element }] };
-  };
-  if (place.at === 'line' && (element?.kind !== 'line' || !(place.fraction > 0 && place.fraction < 1)))
-    return refuse('fault.place', (name) => `${name} is not a line, or the place lies not inside it`);
+  if (place.at === 'line') {
+    const inside = place.fraction > 0 && place.fraction < 1;
+    if (network.elements.get(place.element)?.kind !== 'line' || !inside)
+      return refused(study, place, 'fault.place', (name) => `${name} is not a line, or the place lies not inside it`);
+  }
   const port = portAt(study.assembly, place);
   if (!port)
-    return refuse(
+    return refused(
+      study,
+      place,
       'fault.place',
       (name) => `${name} has no ${place.at === 'terminal' ? `terminal ${place.terminal}` : 'inside'}`,
     );
-  if (!supplied[port.node]) return refuse('supply.none', (name) => `${name} is connected to no source`);
-  const nominalKv = topology.nodes[port.node].nominalKv;
-  if (nominalKv === null) return refuse('level.unknown', (name) => `the voltage at ${name} is not known`);
+  if (!supplied[port.node]) return refused(study, place, 'supply.none', (name) => `${name} is connected to no source`);
+  const { nominalKv } = topology.nodes[port.node];
+  if (nominalKv === null)
+    return refused(study, place, 'level.unknown', (name) => `the voltage at ${name} is not known`);
   if (needsZeroSequence(condition.kind)) {
     const gaps = study.assembly.zero.gapsAt(port.node);
     if (gaps.length > 0) return { ok: false, problems: gaps.map((gap) => gapProblem(study.assembly, gap)) };
   }
-  const unit = study.units().get(port.node);
+  const units = study.units();
+  const unit = units.size > 0 ? units.get(port.node) : undefined;
   if (unit) {
     const auxiliaries = port.node !== topology.nodeAt(unit, 1);
     const now = study.assembly.options.faultInside;
@@ -185,11 +183,24 @@ export function faultAtPlace(study: Iec60909Study, place: Place, condition: Faul
   }
   const z = impedancesAt(study, place, port);
   if (!z)
-    return refuse(
+    return refused(
+      study,
+      place,
       'network.singular',
       (name) => `the impedance at ${name} cannot be found: check the data around it for impedances of nought`,
     );
   return { ok: true, fault: computeFault(study, place, port, nominalKv, condition, z) };
+}
+
+function refused(
+  { assembly }: Iec60909Study,
+  { element }: Place,
+  code: string,
+  message: (name: string) => string,
+): FaultResult {
+  const known = assembly.network.elements.get(element);
+  const name = known ? nameOf(known) : element;
+  return { ok: false, problems: [{ severity: 'warning', code, message: message(name), element }] };
 }
 
 /** Faults between generator and unit transformer, and in the auxiliaries, take corrections of their own (IEC 60909-0, 6.7.3). */
@@ -276,14 +287,10 @@ function impedancesAt(study: Iec60909Study, place: Place, port: Port): NodeImped
     const z0 = () => selfImpedance(assembly.zero, port, 'zero');
     return z1 && z2 && magnitude(z1) > 0 ? { z1, z2, z0 } : null;
   }
-  const known = study.impedances.get(port.node);
-  if (known !== undefined) return known;
   const z1 = drivingPoint(positive, port.node);
   const z2 = negative === positive ? z1 : drivingPoint(negative, port.node);
   const z0 = () => drivingPoint(assembly.zero, port.node);
-  const found = z1 && z2 && magnitude(z1) > 0 ? { z1, z2, z0 } : null;
-  study.impedances.set(port.node, found);
-  return found;
+  return z1 && z2 && magnitude(z1) > 0 ? { z1, z2, z0 } : null;
 }
 
 function selfImpedance(network: SequenceNetwork, port: Port, sequence: Sequence): Complex | null {
