@@ -48,6 +48,8 @@ export interface Assembly extends Spread {
   readonly network: Network;
   readonly options: AssemblyOptions;
   readonly topology: Topology;
+  /** Power-station units. */
+  readonly units: readonly ElementId[];
   readonly faultCase: FaultCase;
   readonly basis: Basis;
   readonly frequencyHz: number;
@@ -146,6 +148,7 @@ export function assemble(network: Network, options: AssemblyOptions): Assembly {
     network,
     options,
     topology,
+    units: ofKind(network, 'powerStationUnit').map(({ id }) => id),
     faultCase: options.faultCase,
     basis,
     frequencyHz: context.frequencyHz,
@@ -227,7 +230,7 @@ function withShift(branch: NetworkSeries, lag: Float64Array): NetworkSeries {
 const backwards = (series: readonly NetworkSeries[]): NetworkSeries[] =>
   series.map((branch) => (branch.shiftRad === 0 ? branch : { ...branch, shiftRad: -branch.shiftRad }));
 
-function withoutSupply(topology: Topology, supplied: Uint8Array): Problem[] {
+export function withoutSupply(topology: Topology, supplied: Uint8Array): Problem[] {
   return topology.nodes
     .filter((node) => !supplied[node.index])
     .flatMap((node) =>

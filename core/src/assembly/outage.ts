@@ -54,33 +54,17 @@ export function withOutage(assembly: Assembly, element: ElementId): Assembly {
   const anew = once(() => networksOf(left, assembly.basis, assembly.options.charging ?? 'auto', places));
   const positiveLeft = updated(assembly.positive, element);
   const negativeLeft = shared ? positiveLeft : updated(assembly.negative, element);
-  const base = {
-    network: assembly.network,
-    options: assembly.options,
-    topology: assembly.topology,
-    faultCase: assembly.faultCase,
-    basis: assembly.basis,
-    frequencyHz: assembly.frequencyHz,
-    nodeCount: assembly.nodeCount,
-    innerNodes: assembly.innerNodes,
-    lag: assembly.lag,
-    level: assembly.level,
-    ...supplyOf(assembly, left),
-    lists: left,
-    outages: [...assembly.outages, element],
-    injections: less(assembly.injections, element),
-    problems: assembly.problems,
-  };
-  if (!positiveLeft || !negativeLeft) return { ...base, ...anew() };
-  const homopolar = once(() => {
-    const zero = sameEarthing(lists, left, element) ? updated(assembly.zero, element) : null;
+  const [positiveNetwork, negativeNetwork] =
+    positiveLeft && negativeLeft ? [positiveLeft, negativeLeft] : [anew().positive, anew().negative];
+  const homopolar = once((): Pick<Assembly, 'zero' | 'charged' | 'bareZero'> => {
+    const zero = positiveLeft && sameEarthing(lists, left, element) ? updated(assembly.zero, element) : null;
     if (!zero) return anew();
     // Without capacitances that count the two are one network.
     const bareLeft = assembly.charged.length === 0 ? zero : null;
     const bareZero = once(() => bareLeft ?? updated(assembly.bareZero(), element) ?? buildSequenceNetwork(left.zero));
     // The earth-fault factor may pass its limit with the element gone, and with it the capacitances come or go.
     const kept = less(assembly.charged, element);
-    const networks = { positive: positiveLeft, negative: negativeLeft, bare: bareZero };
+    const networks = { positive: positiveNetwork, negative: negativeNetwork, bare: bareZero };
     const charged =
       charging === 'auto' ? chargedShunts(networks, left.zero, left.charging.zero, charging, places) : kept;
     return {
@@ -89,10 +73,29 @@ export function withOutage(assembly: Assembly, element: ElementId): Assembly {
       bareZero,
     };
   });
+  const { supplied, part } = supplyOf(assembly, left);
   return {
-    ...base,
-    positive: positiveLeft,
-    negative: negativeLeft,
+    get network() {
+      return assembly.network;
+    },
+    options: assembly.options,
+    topology: assembly.topology,
+    units: assembly.units,
+    faultCase: assembly.faultCase,
+    basis: assembly.basis,
+    frequencyHz: assembly.frequencyHz,
+    nodeCount: assembly.nodeCount,
+    innerNodes: assembly.innerNodes,
+    supplied,
+    part,
+    lag: assembly.lag,
+    level: assembly.level,
+    lists: left,
+    outages: [...assembly.outages, element],
+    injections: less(assembly.injections, element),
+    problems: assembly.problems,
+    positive: positiveNetwork,
+    negative: negativeNetwork,
     get zero() {
       return homopolar().zero;
     },
@@ -199,13 +202,15 @@ export function updated(network: SequenceNetwork, element: ElementId): SequenceN
 
 /** Nodes to be tied to the reference: one of each part that floats now and holds none that was tied before. */
 function newTies(before: Connectivity, after: Connectivity): number[] {
-  const roots = ({ part, floating }: Connectivity) => {
-    const found: number[] = [];
-    for (let node = 0; node < part.length; node++) if (floating[node] >= 0 && part[node] === node) found.push(node);
-    return found;
-  };
-  const tied = new Set(roots(before).map((node) => after.part[node]));
-  return roots(after).filter((node) => !tied.has(node));
+  const tied = new Set(rootsOf(before).map((node) => after.part[node]));
+  return rootsOf(after).filter((node) => !tied.has(node));
+}
+
+/** One node of each floating part: the one that is tied to the reference. */
+export function rootsOf({ part, floating }: Connectivity): number[] {
+  const found: number[] = [];
+  for (let node = 0; node < part.length; node++) if (floating[node] >= 0 && part[node] === node) found.push(node);
+  return found;
 }
 
 /** What of the network's fields the outage leaves: groups without the element's branches. */

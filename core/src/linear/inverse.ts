@@ -167,23 +167,19 @@ export function updatedInverse(base: Inverse, nodes: readonly number[], change: 
       return values;
     }
     const z = columns();
+    // What stands at (i, j) and at (j, i) meets the same product.
     for (let i = 0; i < m; i++)
-      for (let j = 0; j < m; j++) {
-        const { re, im } = entry(kernel, i, j);
-        if (re === 0 && im === 0) continue;
-        const [p, q] = [z[i], z[j]];
-        for (let k = 0; k < n; k++) {
-          const productRe = p.re[k] * q.re[k] - p.im[k] * q.im[k];
-          const productIm = p.re[k] * q.im[k] + p.im[k] * q.re[k];
-          values.re[k] -= re * productRe - im * productIm;
-          values.im[k] -= re * productIm + im * productRe;
-        }
+      for (let j = 0; j <= i; j++) {
+        const [here, there] = [i * m + j, j * m + i];
+        const re = kernel.re[here] + (i === j ? 0 : kernel.re[there]);
+        const im = kernel.im[here] + (i === j ? 0 : kernel.im[there]);
+        if (re !== 0 || im !== 0) subtractProduct(values, z[i], z[j], re, im);
       }
     return values;
   };
   return {
     n,
-    symmetric: false,
+    symmetric: base.symmetric && isSymmetric(change),
     solve(b) {
       base.solve(b);
       const here = nodes.map((node) => ({ re: b.re[node], im: b.im[node] }));
@@ -194,14 +190,90 @@ export function updatedInverse(base: Inverse, nodes: readonly number[], change: 
           re -= k.re * value.re - k.im * value.im;
           im -= k.re * value.im + k.im * value.re;
         });
-        for (let k = 0; k < n; k++) {
-          b.re[k] += re * column.re[k] - im * column.im[k];
-          b.im[k] += re * column.im[k] + im * column.re[k];
-        }
+        if (re !== 0 || im !== 0) addMultiple(b, column, re, im);
       });
     },
     between,
     ...diagonally(all),
+  };
+}
+
+/** values += (re + j·im)·column. */
+function addMultiple(values: NodeValues, column: NodeValues, re: number, im: number): void {
+  const [valueRe, valueIm, columnRe, columnIm] = [values.re, values.im, column.re, column.im];
+  for (let k = 0; k < valueRe.length; k++) {
+    valueRe[k] += re * columnRe[k] - im * columnIm[k];
+    valueIm[k] += re * columnIm[k] + im * columnRe[k];
+  }
+}
+
+/** values −= (re + j·im)·p·q, node by node. */
+function subtractProduct(values: NodeValues, p: NodeValues, q: NodeValues, re: number, im: number): void {
+  const [valueRe, valueIm, pRe, pIm, qRe, qIm] = [values.re, values.im, p.re, p.im, q.re, q.im];
+  for (let k = 0; k < valueRe.length; k++) {
+    const productRe = pRe[k] * qRe[k] - pIm[k] * qIm[k];
+    const productIm = pRe[k] * qIm[k] + pIm[k] * qRe[k];
+    valueRe[k] -= re * productRe - im * productIm;
+    valueIm[k] -= re * productIm + im * productRe;
+  }
+}
+
+function isSymmetric({ rows, re, im }: DenseMatrix): boolean {
+  for (let i = 0; i < rows; i++)
+    for (let j = 0; j < i; j++)
+      if (re[i * rows + j] !== re[j * rows + i] || im[i * rows + j] !== im[j * rows + i]) return false;
+  return true;
+}
+
+/** With `added` nodes put in before node `at`, each with this impedance in ohms to the reference and joined to nothing. */
+export function extendedInverse(base: Inverse, at: number, added: number, impedance: number): Inverse {
+  const n = base.n + added;
+  const isOld = (node: number) => node < at || node >= at + added;
+  const old = (node: number) => (node < at ? node : node - added);
+  const inner = emptyValues(base.n);
+  return {
+    n,
+    symmetric: base.symmetric,
+    solve(b) {
+      for (const [from, to] of [
+        [b.re, inner.re],
+        [b.im, inner.im],
+      ]) {
+        to.set(from.subarray(0, at));
+        to.set(from.subarray(at + added), at);
+      }
+      base.solve(inner);
+      for (const [from, to] of [
+        [inner.re, b.re],
+        [inner.im, b.im],
+      ]) {
+        to.set(from.subarray(0, at));
+        for (let k = at; k < at + added; k++) to[k] *= impedance;
+        to.set(from.subarray(at), at + added);
+      }
+    },
+    between(nodes) {
+      const known = nodes.filter(isOld);
+      const block = base.between(known.map(old));
+      const all = denseMatrix(nodes.length);
+      const place = new Map(known.map((node, k) => [node, k]));
+      nodes.forEach((p, i) =>
+        nodes.forEach((q, j) => {
+          if (isOld(p) && isOld(q)) addTo(all, i, j, entry(block, place.get(p)!, place.get(q)!));
+          else if (p === q) addTo(all, i, j, { re: impedance, im: 0 });
+        }),
+      );
+      return all;
+    },
+    ...diagonally(() => {
+      const { re, im } = base.diagonal();
+      const values = emptyValues(n);
+      for (let k = 0; k < n; k++) {
+        values.re[k] = isOld(k) ? re[old(k)] : impedance;
+        values.im[k] = isOld(k) ? im[old(k)] : 0;
+      }
+      return values;
+    }),
   };
 }
 

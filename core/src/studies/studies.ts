@@ -6,19 +6,23 @@ import {
   iec60909Study,
   outageStudy,
   revisedStudy,
+  rewiredStudy,
   type Iec60909Study,
   type StudyOptions,
 } from '../faults/iec60909/study';
 import { conditionOf, conditionsOf, inState, networkIn, together, type State } from '../model/state';
 import { faultCaseOf, maximumSources, minimumSources, type Condition } from '../model/condition';
 import type { ElementId } from '../model/fields';
-import type { Network } from '../model/network';
+import { withElements, type Network } from '../model/network';
+import type { EarthingSwitch, Switch } from '../model/switching';
 import { differsElectrically } from './electrical';
 
 /** With more elements changed than these a study is made anew. */
 const mostChanges = 8;
 /** A condition with more elements out than these is assembled. */
 const mostOutages = 4;
+/** … or with more switches in another position. */
+const mostSwitches = 6;
 
 interface Made {
   readonly study: Iec60909Study;
@@ -97,23 +101,50 @@ export class Studies {
   private make(state: State, options: StudyOptions): Made {
     const { outage, ...whole } = state;
     if (outage) return { study: outageStudy(this.iec60909(whole, options), outage), asDrawn: false };
-    const byUpdates = this.withoutSome(state, options);
+    const byUpdates = this.byUpdates(state, options);
     if (byUpdates) return { study: byUpdates, asDrawn: false };
     const network = networkIn(this.network, state);
     const faultCase = faultCaseOf(conditionOf(this.network, state.condition)!);
     return { study: iec60909Study(network, faultCase, options), asDrawn: network === this.network };
   }
 
-  /** A condition that only takes a few elements out, by updates of the network as drawn with the same sources; null for any other. */
-  private withoutSome(state: State, options: StudyOptions): Iec60909Study | null {
+  /**
+   * A condition that only takes a few elements out and turns a few switches, by updates of the network as drawn with the same sources; null for any other.
+   */
+  private byUpdates(state: State, options: StudyOptions): Iec60909Study | null {
     if (state.openEnd) return null;
     const own = conditionOf(this.network, state.condition)!;
-    const { out = [], stopped = [], ...rest } = state.alterations ? together(own, state.alterations) : own;
-    const others = [rest.open, rest.closed, rest.earthed, rest.running, rest.taps, rest.voltages];
+    const {
+      out = [],
+      stopped = [],
+      open,
+      closed,
+      ...rest
+    } = state.alterations ? together(own, state.alterations) : own;
+    if ([rest.earthed, rest.running, rest.taps, rest.voltages].some((list) => list?.length)) return null;
     const gone = [...new Set([...out, ...stopped])].filter((id) => this.network.elements.has(id));
-    if (gone.length === 0 || gone.length > mostOutages || others.some((list) => list?.length)) return null;
-    const drawn = own.sources === 'maximum' ? maximumSources : minimumSources;
-    return gone.reduce(outageStudy, this.iec60909(inState(drawn), options));
+    const turned = [...this.turned(open, true), ...this.turned(closed, false)];
+    const toggled = turned.filter((each) => each.kind === 'switch');
+    if (gone.length + turned.length === 0 || toggled.length < turned.length) return null;
+    if (gone.length > mostOutages || toggled.length > mostSwitches) return null;
+    const drawn = this.iec60909(inState(own.sources === 'maximum' ? maximumSources : minimumSources), options);
+    // What is out stays in it, as in any outage: terminals go on naming it.
+    const network = () =>
+      withElements(
+        this.network,
+        toggled.map((each) => ({ ...each, closed: !each.closed })),
+      );
+    const rewired = toggled.length > 0 ? rewiredStudy(drawn, network, toggled) : drawn;
+    return rewired && gone.reduce(outageStudy, rewired);
+  }
+
+  /** Of these switches those that are drawn so. */
+  private turned(ids: readonly ElementId[] = [], closed: boolean): (Switch | EarthingSwitch)[] {
+    return [...new Set(ids)].flatMap((id) => {
+      const element = this.network.elements.get(id);
+      const turns = element?.kind === 'switch' || element?.kind === 'earthingSwitch';
+      return turns && element.closed === closed ? [element] : [];
+    });
   }
 
   /** By what the state is, not by what it is called: a condition that changes makes a study of its own. */

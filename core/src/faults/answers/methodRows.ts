@@ -81,7 +81,7 @@ export function solveIec(study: Iec60909Study, place: Place, query: FaultQuery, 
   return { row, more };
 }
 
-export function iecFigures(fault: Fault, { breakingS = null, durationS = null }: FaultQuery): Figures {
+function iecFigures(fault: Fault, { breakingS = null, durationS = null }: FaultQuery): Figures {
   const breaking = breakingS === null ? null : breakingCurrent(fault, breakingS);
   const steady = breakingS === null && durationS === null ? null : steadyCurrent(fault);
   const thermal =

@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { maximumSources } from '../../model/condition';
+import { maximumSources, minimumSources } from '../../model/condition';
 import { elementId } from '../../model/fields';
 import { ofKind } from '../../model/network';
 import { demoNetwork } from '../../test/demo';
+import { everyKind } from '../../test/everyKind';
 import { FaultEngine, type PlaceQuery, type StudyQuery } from '../../studies/engine';
 import { faultKinds, solidFault } from '../kinds';
 import { RowPacker, rowsOf } from './packed';
@@ -29,15 +30,26 @@ describe('packed rows', () => {
     { at: 'terminal', element: elementId('nobody'), terminal: 0 },
   ];
 
-  it('of the quick method come in dozens, to the last digit those that are made one by one', () => {
-    const study: StudyQuery = { method: 'iec60909', condition: maximumSources.id };
-    const buses = engine.buses();
-    for (const kind of faultKinds) {
-      const { value, shares } = drained(engine.table(study, solidFault(kind)));
-      expect(rowsOf(value)).toEqual(engine.rows(study, solidFault(kind)));
-      expect(shares).toHaveLength(2 + Math.ceil((buses.length - 1) / 16));
-      expect(shares.at(-1)).toBe(1);
+  it('of solid three-phase faults come in dozens, to the last digit those that are made one by one', () => {
+    const all = [network, ...[1, 2, 3, 4, 5].map((seed) => everyKind(seed).network)];
+    let computed = 0;
+    for (const each of all) {
+      const own = new FaultEngine(each);
+      const everywhere: PlaceQuery[] = [...each.elements.values()].flatMap((element) =>
+        [0, 1, 2].map((terminal): PlaceQuery => ({ at: 'terminal', element: element.id, terminal })),
+      );
+      for (const condition of [maximumSources.id, minimumSources.id]) {
+        const study: StudyQuery = { method: 'iec60909', condition };
+        const { value } = drained(own.table(study, solidFault('3ph'), everywhere));
+        const rows = own.rows(study, solidFault('3ph'), everywhere);
+        expect(rowsOf(value)).toEqual(rows);
+        computed += rows.filter(({ result }) => result).length;
+      }
     }
+    expect(computed).toBeGreaterThan(1000);
+    const { shares } = drained(engine.table({ method: 'iec60909', condition: maximumSources.id }, solidFault('3ph')));
+    expect(shares).toHaveLength(2 + Math.ceil((engine.buses().length - 1) / 16));
+    expect(shares.at(-1)).toBe(1);
   });
   it('come out as they went in: every method, every kind, all sorts of places, refusals', () => {
     let refused = 0;

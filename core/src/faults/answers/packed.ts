@@ -7,6 +7,7 @@ import type { ElementId } from '../../model/fields';
 import type { Problem } from '../../model/problem';
 import type { FaultCase } from '../../sequence/stamp';
 import type { C37Fault } from '../c37/study';
+import type { BoltedFault } from '../iec60909/bolted';
 import { steadyRules } from '../iec60909/steady';
 import type { FaultKind } from '../kinds';
 import type { Figures, FaultRow, Method, PlaceQuery } from './query';
@@ -59,25 +60,46 @@ export class RowPacker {
   }
 
   add({ place, name, nominalKv, result, problems }: FaultRow): void {
-    this.put(place, name, nominalKv, result, problems);
-  }
-
-  /** The same without a row around it. */
-  put(
-    place: PlaceQuery,
-    name: string,
-    nominalKv: number,
-    result: Figures | null,
-    problems: readonly Problem[] | null,
-  ): void {
     const k = this.used++;
     const { packed } = this;
     packed.elements.push(place.element);
     packed.names.push(name);
     if (place.at !== 'terminal' || place.terminal !== 0) packed.places.set(k, place);
-    if (problems && problems.length > 0) packed.problems.set(k, problems);
+    if (problems.length > 0) packed.problems.set(k, problems);
     if (result?.c37) packed.c37.set(k, result.c37);
     write(packed.numbers, k * width, nominalKv, result);
+  }
+
+  /** A solid three-phase fault at a terminal. */
+  putBolted(place: PlaceQuery & { readonly at: 'terminal' }, name: string, fault: BoltedFault): void {
+    const { packed } = this;
+    const { numbers: to } = packed;
+    const k = this.used++;
+    const at = k * width;
+    packed.elements.push(place.element);
+    if (place.terminal !== 0) packed.places.set(k, place);
+    packed.names.push(name);
+    to[at] = fault.nominalKv;
+    to[at + 1] = 1;
+    to[at + 2] = fault.ikA;
+    to[at + 3] = 0;
+    to[at + 4] = fault.sourceV;
+    to[at + 5] = fault.ipA;
+    to[at + 6] = fault.kappa;
+    to[at + 7] = fault.xOverR;
+    to[at + 8] = fault.powerVa;
+    to[at + 9] = fault.cFactor;
+    to[at + 16] = fault.l1Re;
+    to[at + 17] = fault.l1Im;
+    to[at + 18] = fault.l2Re;
+    to[at + 19] = fault.l2Im;
+    to[at + 20] = fault.l3Re;
+    to[at + 21] = fault.l3Im;
+    to[at + 22] = to[at + 23] = 0;
+    to[at + 24] = fault.z1Re;
+    to[at + 25] = fault.z1Im;
+    to[at + 26] = fault.z2Re;
+    to[at + 27] = fault.z2Im;
   }
 
   done(): PackedRows {

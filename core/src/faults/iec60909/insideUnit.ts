@@ -1,12 +1,10 @@
 /** Nodes between generator and transformer of a power-station unit, and in the auxiliaries behind it. */
 import type { ElementId } from '../../model/fields';
-import { ofKind } from '../../model/network';
 import type { Assembly } from '../../assembly/assemble';
 
 /** The unit on whose generator side each node lies: reached from its terminal 1 without passing through it, and not from its HV side. */
-export function nodesInsideUnits({ network, topology, positive }: Assembly): Map<number, ElementId> {
+export function nodesInsideUnits({ units, topology, positive }: Assembly): Map<number, ElementId> {
   const inside = new Map<number, ElementId>();
-  const units = ofKind(network, 'powerStationUnit');
   if (units.length === 0) return inside;
   const neighbours = new Map<number, { to: number; element: ElementId }[]>();
   for (const { element, a, b } of positive.series)
@@ -18,7 +16,7 @@ export function nodesInsideUnits({ network, topology, positive }: Assembly): Map
       if (list) list.push({ to, element });
       else neighbours.set(from, [{ to, element }]);
     }
-  for (const { id } of units) {
+  for (const id of units) {
     const [hv, generator] = [0, 1].map((terminal) => topology.nodeAt(id, terminal)!);
     const reached = new Set([generator]);
     for (const at of reached)

@@ -4,6 +4,7 @@ import { emptyValues } from '../../linear/inverse';
 import { once } from '../../linear/once';
 import type { ElementId } from '../../model/fields';
 import type { Network } from '../../model/network';
+import type { Switch } from '../../model/switching';
 import { settingsOf } from '../../model/network';
 import { nameOf } from '../../model/element';
 import type { Problem } from '../../model/problem';
@@ -19,6 +20,7 @@ import {
   type SequenceNetwork,
 } from '../../assembly/sequenceNetwork';
 import { revised } from '../../assembly/revise';
+import { rewired } from '../../assembly/rewire';
 import { withOutage } from '../../assembly/outage';
 import { toPhases, type PhaseCurrents, type SequenceCurrents, type SequenceValues } from '../../sequence/components';
 import type { FaultCase } from '../../sequence/stamp';
@@ -143,6 +145,16 @@ export function revisedStudy(
 export const outageStudy = (study: Iec60909Study, element: ElementId): Iec60909Study =>
   studyOf(withOutage(study.assembly, element), study.options);
 
+/** The study with some switches in the other position than drawn; null where it has to be made anew. */
+export function rewiredStudy(
+  study: Iec60909Study,
+  network: () => Network,
+  toggled: readonly Switch[],
+): Iec60909Study | null {
+  const assembly = rewired(study.assembly, network, toggled);
+  return assembly && studyOf(assembly, study.options);
+}
+
 export const terminalPlace = (element: ElementId, terminal = 0): Place => ({ at: 'terminal', element, terminal });
 
 /** A fault at a terminal of an element (terminal 0 of a bus). Problems: no supply, zero-sequence data missing, singular network. */
@@ -151,10 +163,10 @@ export const faultAt = (study: Iec60909Study, element: ElementId, terminal: numb
 
 /** A fault at any place, of any condition. Problems as in {@link faultAt}. */
 export function faultAtPlace(study: Iec60909Study, place: Place, condition: FaultCondition): FaultResult {
-  const { network, topology, supplied } = study.assembly;
+  const { topology, supplied } = study.assembly;
   if (place.at === 'line') {
     const inside = place.fraction > 0 && place.fraction < 1;
-    if (network.elements.get(place.element)?.kind !== 'line' || !inside)
+    if (study.assembly.network.elements.get(place.element)?.kind !== 'line' || !inside)
       return refused(study, place, 'fault.place', (name) => `${name} is not a line, or the place lies not inside it`);
   }
   const port = portAt(study.assembly, place);
