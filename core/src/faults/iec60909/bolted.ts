@@ -53,18 +53,11 @@ export function boltedFaults(study: Iec60909Study): (node: number, into: BoltedF
     const raisedV = converters ? converters.raisedAt(nodePort(node).sense) : 0;
     const e = sourceV + raisedV;
     // Division as `divide` does it.
-    let [iRe, iIm] = [0, 0];
-    if (Math.abs(re) >= Math.abs(im)) {
-      const ratio = im / re;
-      const denominator = re + im * ratio;
-      iRe = e / denominator;
-      iIm = (-e * ratio) / denominator;
-    } else {
-      const ratio = re / im;
-      const denominator = re * ratio + im;
-      iRe = (e * ratio) / denominator;
-      iIm = -e / denominator;
-    }
+    const upright = Math.abs(re) >= Math.abs(im);
+    const ratio = upright ? im / re : re / im;
+    const denominator = upright ? re + im * ratio : re * ratio + im;
+    const iRe = (upright ? e : e * ratio) / denominator;
+    const iIm = (upright ? -e * ratio : -e) / denominator;
     into.l1Re = iRe;
     into.l1Im = iIm;
     into.l2Re = a2.re * iRe - a2.im * iIm;
