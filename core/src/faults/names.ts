@@ -20,6 +20,8 @@ export function nodeLabel({ topology, innerNodes, network }: Assembly, index: nu
   const node = topology.nodes[index];
   if (node.buses[0]) return node.buses[0].name;
   const key = node.terminals[0];
+  // Left empty where switches closed.
+  if (key === undefined) return `node ${index}`;
   const element = network.elements.get(key.slice(0, key.lastIndexOf(':')) as ElementId);
   return element ? `end of ${nameOf(element)}` : `node ${index}`;
 }
