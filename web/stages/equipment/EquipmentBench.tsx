@@ -191,7 +191,7 @@ function TypeTable({
         <tr>
           <th>Type</th>
           {columns.map(({ id, title, unit }) => (
-            <th key={id} className="number">
+            <th key={id} className={`number ${bench.wrapped}`}>
               {title} <span className={bench.muted}>{unit}</span>
             </th>
           ))}
@@ -209,7 +209,7 @@ function TypeTable({
             onClick={() => setEquipment({ entry: entry.id })}
             onKeyDown={(event) => event.key === 'Enter' && setEquipment({ entry: entry.id })}
           >
-            <td>
+            <td className={bench.whole}>
               {entry.title}{' '}
               {(entry.own || entry.shared) && <span className={bench.muted}>{entry.own ? 'own' : 'shared'}</span>}
             </td>

@@ -28,6 +28,11 @@ describe('the library as a list', () => {
   it('is found by words and figures', () => {
     const found = foundEntries(shippedLibrary, 'breaker 12 1250 25');
     expect(found.map(({ title }) => title)).toContain('Breaker 12 kV, 1250 A, 25 kA');
+    const boards = foundEntries(shippedLibrary, 'board 12 kV 1250 A').map(({ title }) => title);
+    expect(boards.length).toBeGreaterThan(3);
+    for (const title of boards) expect(title).toMatch(/^Board 12 kV, 1250 A/);
+    expect(foundEntries(shippedLibrary, 'board 12').length).toBeGreaterThan(boards.length);
+    expect(foundEntries(shippedLibrary, 'pvc 95 mm2 cu')).toHaveLength(1);
     expect(foundEntries(shippedLibrary, 'XLPE 240 Al 33').map(({ title }) => title)).toEqual([
       'XLPE cable 33 kV, 3 × 1 × 240 mm² Al',
     ]);

@@ -91,13 +91,21 @@ export function sampleOf(entry: LibraryEntry): Element | null {
   return withEntry(newElement(entry.for as LibraryKind, 'sample' as ElementId, entry.title) as Element, entry);
 }
 
-/** Types of which each word typed begins a word, in title, values or source. */
+const units = new Set(['v', 'kv', 'a', 'ka', 'kva', 'mva', 'kw', 'mw', 'mm²', 's']);
+const asTyped = (word: string) => (word === 'mm2' ? 'mm²' : word);
+
+/** Types of which each word typed begins a word, in title, values or source; a number with a unit after it is that number: "12 kV" is not 1250 A. */
 export function foundEntries(entries: readonly LibraryEntry[], filter: string): readonly LibraryEntry[] {
-  const words = filter.toLowerCase().split(/\s+/).filter(Boolean);
+  const words = filter.toLowerCase().split(/\s+/).filter(Boolean).map(asTyped);
   if (words.length === 0) return entries;
+  const isNumber = (word: string | undefined) => word !== undefined && /^\d+([.]\d+)?$/.test(word);
   return entries.filter(({ title, source, data }) => {
     const tokens = `${title} ${source} ${Object.values(data).join(' ')}`.toLowerCase().split(/[\s,×/]+/);
-    return words.every((word) => tokens.some((token) => token.startsWith(word)));
+    return words.every((word, k) => {
+      if (isNumber(word) && units.has(words[k + 1]))
+        return tokens.some((token, n) => token === word && tokens[n + 1] === words[k + 1]);
+      return tokens.some((token) => token.startsWith(word));
+    });
   });
 }
 
