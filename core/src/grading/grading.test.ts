@@ -16,6 +16,7 @@ import { demoNetwork } from '../test/demo';
 import { deviceFigures, kindsFor, nothingA, referenceFactor } from './figures';
 import { decisiveIn, pairMargin, pairStates, upstreamFirstBelow, type PairState } from './margin';
 import { proposeFor } from './proposal';
+import { runs } from '../test/runs';
 
 interface Made {
   readonly code?: string;
@@ -74,7 +75,7 @@ describe('the decisive point, where the valley is known', () => {
         expect(found.downstreamA).toBe(1000 * found.scale);
         expect([found.downstreamS, found.upstreamS]).toEqual([0.1, expect.closeTo(0.5, 9)]);
       }),
-      { seed: 21, numRuns: 100 },
+      { seed: 21, numRuns: runs(100) },
     );
   });
   it('of two valleys the deeper one decides, and each bend begins a walk of its own', () => {
@@ -296,7 +297,7 @@ describe('the proposal', () => {
           expect(proposal).toMatchObject({ device: 'up', functionId: 'up-0', from: fn[proposal.field as 'delayS'] });
         },
       ),
-      { seed: 5, numRuns: 60 },
+      { seed: 5, numRuns: runs(60) },
     );
   });
   it('sets the function that decides, of two with one number the quicker', () => {

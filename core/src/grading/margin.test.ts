@@ -19,6 +19,7 @@ import { demoNetwork } from '../test/demo';
 import { decisiveIn, pairMargin, pairStates, type PairState } from './margin';
 import { proposeFor } from './proposal';
 import { deviceFigures, referenceFactor } from './figures';
+import { runs } from '../test/runs';
 
 const ct = newElement('currentTransformer', elementId('ct'), 'CT', { primaryA: 100 });
 const functions = fc.array(
@@ -87,7 +88,7 @@ describe('the decisive point', () => {
           expect(found!.marginS).toBeCloseTo(found!.upstreamS - found!.downstreamS, 12);
         },
       ),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
   });
 

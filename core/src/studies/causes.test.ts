@@ -8,6 +8,7 @@ import { demoNetwork } from '../test/demo';
 import { causesOf, conditionFactors, networkFactors, type Factor } from './causes';
 import { compareFaults } from './compare';
 import { FaultEngine } from './engine';
+import { runs } from '../test/runs';
 
 const id = elementId;
 function drain<T>(steps: Generator<number, T>): T {
@@ -39,7 +40,7 @@ describe('causes of a difference', () => {
         expect(sum).toBeCloseTo(found.after - found.before, 6);
         expect(found.sampled).toBe(n > 8);
       }),
-      { seed: 4, numRuns: 60 },
+      { seed: 4, numRuns: runs(60) },
     );
   });
   it('that do not touch each other each have their own effect, and one that does nothing has none', () => {

@@ -12,6 +12,7 @@ import { demoNetwork } from '../test/demo';
 import { everyKind } from '../test/everyKind';
 import { differsElectrically } from './electrical';
 import { Studies } from './studies';
+import { runs } from '../test/runs';
 
 /** Initial, earth and peak currents at every bus and for every kind; null where there is no such fault. */
 const table = (study: Iec60909Study, network: Network) =>
@@ -63,7 +64,7 @@ describe('a condition by updates', () => {
           const assembled = iec60909Study(networkIn(stored, state), faultCaseOf(condition));
           expectSame(studies.iec60909(state), assembled, network, `${name} ${JSON.stringify(condition)}`);
         }),
-        { seed: 17, numRuns: 40 },
+        { seed: 17, numRuns: runs(40) },
       );
   });
   it('with few outages assembles nothing anew, and is kept', () => {

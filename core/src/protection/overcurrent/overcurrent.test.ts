@@ -15,6 +15,7 @@ import { overcurrent } from './index';
 import { characteristics, inverseTime, timeMultiplierFor } from './characteristics';
 import { genericRelays, newFunction } from './library';
 import { isSettable, snap, snapUp } from '../settings/range';
+import { runs } from '../../test/runs';
 
 const inverseNames = characteristicNames.filter((name) => characteristics[name].constants !== null);
 
@@ -187,7 +188,7 @@ describe('what a function does while currents change', () => {
           }
         },
       ),
-      { seed: 3, numRuns: 200 },
+      { seed: 3, numRuns: runs(200) },
     );
   });
   it('comes to rest when the current falls, and stays tripped once it has', () => {
