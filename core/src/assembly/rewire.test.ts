@@ -19,6 +19,7 @@ import { find, ofKind, type Network } from '../model/network';
 import { altered } from '../model/state';
 import type { Switch } from '../model/switching';
 import { connectivity } from './connectivity';
+import { look } from '../studies/seen';
 import { demoNetwork } from '../test/demo';
 import { Builder } from '../test/network';
 
@@ -115,6 +116,38 @@ describe('switches by moving branches', () => {
         expect(p.ok).toBe(q.ok);
         if (p.ok && q.ok) near(p.fault.ikA, q.fault.ikA, `${kind} at ${id}`);
       }
+  });
+
+  it('devices see in it what they see in the network assembled so', () => {
+    const through = [...ofKind(network, 'currentTransformer'), ...switches].map(({ id }) => id);
+    const buses = ofKind(network, 'bus').map(({ id }) => ({ element: id, terminal: 0 }));
+    let compared = 0;
+    for (const name of ['bra-q30', 'bra-q32', 'fer-q03']) {
+      const one = find(network, 'switch', elementId(name))!;
+      const moved = rewiredStudy(drawn, () => turned(network, [one]), [one])!;
+      expect([name, moved === null]).toEqual([name, false]);
+      const anew = iec60909Study(turned(network, [one]), 'max');
+      for (const { element } of buses) {
+        const place = { at: 'terminal' as const, element, terminal: 0 };
+        const [p, q] = [moved, anew].map((study) => look(study, place, faultKinds, { through, voltagesAt: buses }));
+        p.forEach((looked, k) => {
+          const other = q[k];
+          const where = `${faultKinds[k]} at ${element} with ${name} turned`;
+          expect(looked.ok, where).toBe(other.ok);
+          if (!looked.ok || !other.ok) return;
+          for (const what of ['through', 'voltages'] as const)
+            looked.seen[what].forEach((seen, j) => {
+              const wanted = other.seen[what][j];
+              expect(seen === null, where).toBe(wanted === null);
+              if (!seen || !wanted) return;
+              compared++;
+              for (const sequence of ['positive', 'negative', 'zero'] as const)
+                near(magnitude(seen[sequence]), magnitude(wanted[sequence]), `${where}, ${what} ${j} ${sequence}`);
+            });
+        });
+      }
+    }
+    expect(compared).toBeGreaterThan(10_000);
   });
 
   it('with a star point behind the nodes, zero-sequence data that are missing, coupled lines that move or stay', () => {
