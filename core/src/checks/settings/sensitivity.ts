@@ -2,7 +2,6 @@
 import { faultKindTitles } from '../../faults/kinds';
 import { deviceFigures, kindsFor, nothingA, type FaultFigure } from '../../grading/figures';
 import type { Condition } from '../../model/condition';
-import { nameOf } from '../../model/element';
 import type { Measured } from '../../model/protection';
 import { quantityOfMode } from '../../protection/curve';
 import { currentOf, devicesOf, timeCurrents, type Device } from '../../protection/device';
@@ -52,7 +51,7 @@ export const sensitivityRule = checkRule<Device>({
       value: device,
       on: [device.element, ...device.inputs.map(({ through }) => network.elements.get(through))],
     })),
-  test: ({ studies, conditions, network }, device, trace) =>
+  test: ({ studies, conditions }, device, trace) =>
     sensitivities(studies, device, conditions).map(({ measured, figure, currentA, pickupA, factor, by }): Check => {
       trace.section(`${device.name}, ${measured} faults at ${figure.placeName}`, device.id);
       trace.step('I/Ip', formula`${quantityOf('I', currentA, 'A')} / ${quantityOf('Ip', pickupA, 'A')}`, factor);
@@ -63,7 +62,7 @@ export const sensitivityRule = checkRule<Device>({
         rule: 'settings.sensitivity',
         code: 'setting.sensitivity',
         subject: device.id,
-        title: `Sensitivity, ${measured} faults at ${nameOf(network.elements.get(figure.place)!)}`,
+        title: `Sensitivity, ${measured} faults at ${figure.placeName}`,
         value: factor,
         bound: requiredSensitivity,
         unit: '× pickup',
