@@ -83,6 +83,112 @@ describe('a condition by updates', () => {
   });
 });
 
+describe('how a study of a state is made', () => {
+  const network = demoNetwork();
+  const lines = ofKind(network, 'line').map(({ id }) => id);
+  const closed = ofKind(network, 'switch').filter((each) => each.closed && each.type === 'breaker');
+  /** Elements whose breakers may open without a look at levels: heads of lines. */
+  const heads = ['fer-q01', 'fer-q02', 'tol-q01', 'mar-q01', 'fer-q33', 'pen-q03', 'pen-q04', 'cau-q01'].map(elementId);
+  const own = (changes: Partial<Condition>): Condition => ({
+    ...maximumSources,
+    id: elementId('own'),
+    name: 'Own',
+    ...changes,
+  });
+  const of = (changes: Partial<Condition>, ...more: Condition[]) => {
+    const condition = own(changes);
+    const studies = new Studies(networkOf([...network.elements.values(), condition, ...more]));
+    return { studies, study: studies.iec60909(inState(condition)) };
+  };
+  /** What an update takes along, and assembling makes anew. */
+  const byUpdate = ({ studies, study }: ReturnType<typeof of>) =>
+    study.assembly.options === studies.max.assembly.options;
+
+  it('by updates up to four elements out and six switches turned; anew beyond, and for what reaches further', () => {
+    expect(heads.every((id) => closed.some((each) => each.id === id))).toBe(true);
+    for (const [changes, wanted] of [
+      [{ out: lines.slice(0, 4) }, true],
+      [{ out: lines.slice(0, 5) }, false],
+      [{ out: [lines[0]], stopped: [elementId('bra-g1')] }, true],
+      [{ open: heads.slice(0, 6) }, true],
+      [{ open: heads.slice(0, 7) }, false],
+      [{ open: heads.slice(0, 1), out: [lines[3]] }, true],
+      [{ earthed: [lines[0]] }, false],
+      [{ out: [lines[1]], taps: [{ element: elementId('bra-t1'), position: 2 }] }, false],
+      [{ out: [lines[1]], voltages: [{ element: elementId('mainland'), percent: 102 }] }, false],
+      [{ out: [lines[1]], running: [elementId('bra-g1')] }, false],
+      // Not in the network, or drawn so: nothing of it is to be done.
+      [{ out: [elementId('nobody')] }, false],
+      [{ closed: heads.slice(0, 1) }, false],
+      [{ out: [lines[0], elementId('nobody')], closed: heads.slice(0, 1) }, true],
+    ] as const)
+      expect([JSON.stringify(changes), byUpdate(of(changes as Partial<Condition>))]).toEqual([
+        JSON.stringify(changes),
+        wanted,
+      ]);
+    expect(of({ out: [lines[0]], stopped: [lines[0]] }).study.assembly.outages).toEqual([lines[0]]);
+    const ended = of({}).studies;
+    const openEnd = { element: lines[0], terminal: 1 };
+    const atEnd = ended.iec60909({ condition: elementId('own'), openEnd });
+    expect(atEnd.assembly.options).not.toBe(ended.max.assembly.options);
+  });
+  it('of the minimum from the minimum', () => {
+    const { study, studies } = of({ sources: 'minimum', out: [lines[0]] });
+    expect(study.faultCase).toBe('min');
+    expect(study.assembly.options).toBe(studies.min.assembly.options);
+    expect(studies.min).not.toBe(studies.max);
+    expect(studies.conditions.map(({ id }) => id)).toEqual(['maximum', 'minimum', 'cable-out', 'coupler-open', 'own']);
+  });
+  it('once, by what the state is and not by what it is called', () => {
+    const twin = { ...own({ out: [lines[0]] }), id: elementId('twin'), name: 'Twin', note: 'the same' };
+    const { studies, study } = of({ out: [lines[0]] }, twin);
+    expect(studies.iec60909(inState(twin))).toBe(study);
+    expect(studies.iec60909({ condition: maximumSources.id, alterations: { out: [lines[0]] } })).toBe(study);
+    const others = [
+      studies.iec60909({ condition: maximumSources.id, alterations: { out: [lines[1]] } }),
+      studies.iec60909({ condition: maximumSources.id, alterations: { open: heads.slice(0, 1) } }),
+      studies.iec60909({ condition: maximumSources.id, alterations: { earthed: [lines[0]] } }),
+      studies.iec60909({ condition: maximumSources.id, outage: lines[0] }),
+      studies.iec60909({ condition: maximumSources.id, openEnd: { element: lines[0], terminal: 0 } }),
+      studies.iec60909({ condition: maximumSources.id, openEnd: { element: lines[0], terminal: 1 } }),
+      studies.iec60909(inState(twin), { peak: 'ratioAtPlace' }),
+      studies.iec60909(inState(twin), { charging: 'never' }),
+      studies.max,
+      studies.min,
+    ];
+    expect(new Set([study, ...others]).size).toBe(others.length + 1);
+    expect(studies.iec60909(inState(twin), { peak: 'equivalentFrequency', charging: 'auto' })).toBe(study);
+    expect(others[3].assembly.outages).toEqual([lines[0]]);
+  });
+  it('from the model before for eight changed elements, anew for nine; what was changed adds up', () => {
+    const coupled = ofKind(network, 'lineCoupling').flatMap(({ first, second }) => [first, second]);
+    const free = ofKind(network, 'line').filter(({ id }) => !coupled.includes(id));
+    const ids = free.map(({ id }) => id);
+    expect(free.length).toBeGreaterThanOrEqual(9);
+    const longer = (count: number) =>
+      withElements(
+        network,
+        free.slice(0, count).map((line) => ({ ...line, lengthKm: 2 * line.lengthKm })),
+      );
+    const before = new Studies(network);
+    void before.max;
+    const after = (studies: Studies, count: number) =>
+      new Studies(longer(count), { studies, changed: ids.slice(0, count) });
+    const takenOver = (studies: Studies) => studies.max.assembly.topology === before.max.assembly.topology;
+    expect(takenOver(after(before, 8))).toBe(true);
+    expect(takenOver(after(before, 9))).toBe(false);
+    expectSame(after(before, 8).max, iec60909Study(longer(8), 'max'), network, 'eight lines');
+    // In two steps, the first of which nobody asked anything: both belong to what is to be put in.
+    const idle = after(before, 4);
+    const later = new Studies(longer(8), { studies: idle, changed: ids.slice(4, 8) });
+    expect(takenOver(later)).toBe(true);
+    expectSame(later.max, iec60909Study(longer(8), 'max'), network, 'four and four');
+    expect(takenOver(new Studies(longer(9), { studies: later, changed: [ids[8]] }))).toBe(true);
+    const far = new Studies(longer(9), { studies: idle, changed: ids.slice(4, 9) });
+    expect(takenOver(far)).toBe(false);
+  });
+});
+
 describe('studies of the model before', () => {
   const network = demoNetwork();
   const [line] = ofKind(network, 'line');
