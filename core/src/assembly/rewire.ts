@@ -8,6 +8,7 @@ import { once } from '../linear/once';
 import type { Complex } from '../linear/complex';
 import type { ElementId } from '../model/fields';
 import type { Network } from '../model/network';
+import type { Problem } from '../model/problem';
 import { rewiredTopology, type Rewiring } from '../model/rewiring';
 import type { Switch } from '../model/switching';
 import { chargedBy, withoutSupply, type Assembly, type Lists } from './assemble';
@@ -43,7 +44,7 @@ export function rewired(before: Assembly, network: () => Network, toggled: reado
   const nodeCount = before.nodeCount + added;
   const positive = move.parts(lists.positive);
   const suppliers = lists.suppliers.map(({ element, node }) => ({ element, node: move.nodeOf(element, node) }));
-  const found: (typeof before.problems)[number][] = [];
+  const found: Problem[] = [];
   const spreadOut = spread(before.network, nodeCount, positive.series, suppliers, found);
   // Only a loop of transformers turns a branch beyond the positions of its ends.
   if (positive.series.some(({ a, b, lag }) => !isNought(lag - (spreadOut.lag[b] - spreadOut.lag[a])))) return null;
