@@ -60,11 +60,8 @@ export class RowPacker {
   }
 
   add({ place, name, nominalKv, result, problems }: FaultRow): void {
-    const k = this.used++;
     const { packed } = this;
-    packed.elements.push(place.element);
-    packed.names.push(name);
-    if (place.at !== 'terminal' || place.terminal !== 0) packed.places.set(k, place);
+    const k = this.next(place, name);
     if (problems.length > 0) packed.problems.set(k, problems);
     if (result?.c37) packed.c37.set(k, result.c37);
     write(packed.numbers, k * width, nominalKv, result);
@@ -72,13 +69,8 @@ export class RowPacker {
 
   /** A solid three-phase fault at a terminal. */
   putBolted(place: PlaceQuery & { readonly at: 'terminal' }, name: string, fault: BoltedFault): void {
-    const { packed } = this;
-    const { numbers: to } = packed;
-    const k = this.used++;
-    const at = k * width;
-    packed.elements.push(place.element);
-    if (place.terminal !== 0) packed.places.set(k, place);
-    packed.names.push(name);
+    const { numbers: to } = this.packed;
+    const at = this.next(place, name) * width;
     to[at] = fault.nominalKv;
     to[at + 1] = 1;
     to[at + 2] = fault.ikA;
@@ -100,6 +92,15 @@ export class RowPacker {
     to[at + 25] = fault.z1Im;
     to[at + 26] = fault.z2Re;
     to[at + 27] = fault.z2Im;
+  }
+
+  /** Number of the row that begins at this place. */
+  private next(place: PlaceQuery, name: string): number {
+    const k = this.used++;
+    this.packed.elements.push(place.element);
+    this.packed.names.push(name);
+    if (place.at !== 'terminal' || place.terminal !== 0) this.packed.places.set(k, place);
+    return k;
   }
 
   done(): PackedRows {
