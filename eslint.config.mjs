@@ -17,13 +17,16 @@ const coreOrder = [
   'assembly',
   'flow',
   'faults',
+  'ratings',
   'studies',
   'protection',
   'grading',
+  'duty',
   'checks',
   'equipment',
   'sheets',
   'formats',
+  'reports',
 ];
 
 const coreDirections = coreOrder.map((folder, k) => ({

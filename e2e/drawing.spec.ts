@@ -151,7 +151,7 @@ test('by keyboard alone: find an element, change it, go to its fault level', asy
   await page.keyboard.press('Enter');
   await page.keyboard.press('Escape');
   await uk.blur();
-  await page.keyboard.press('5');
+  await page.keyboard.press('6');
   await expect.poll(() => faultLevel(page, 'BRA 0.4')).toBeGreaterThan(40);
   await page.getByRole('row', { name: /^BRA 0.4 / }).focus();
   await page.keyboard.press('Enter');

@@ -209,7 +209,7 @@ test('by keyboard alone: a small network from nothing to its fault level, and ba
   await page.keyboard.type('4');
   await page.keyboard.press('Enter');
   await page.keyboard.press('Escape');
-  await page.keyboard.press('5');
+  await page.keyboard.press('6');
   await expect.poll(() => faultLevel(page, 'Bus 2')).toBeGreaterThan(25);
   await page.keyboard.press('1');
 

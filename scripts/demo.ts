@@ -1,13 +1,14 @@
 /** Builds the demo project: the networks of Sorrel Island from 132 to 0.4 kV. All of it is invented. Run by `npm run generate`. */
 import { newElement, type PlaceableKind } from '../core/src/model/defaults';
 import { defaultSettings, type Element, type ElementOf } from '../core/src/model/element';
-import { elementId, type ElementId, type Neutral } from '../core/src/model/fields';
+import { elementId, type ElementId, type Neutral, neutralOf } from '../core/src/model/fields';
 import { maximumSources, minimumSources } from '../core/src/model/condition';
 import { familyNamed } from '../core/src/protection/registry';
 import type { FamilyId, FunctionOf } from '../core/src/protection/schemas';
 import { currentInput, tripCircuit } from '../core/src/model/protection';
 import type { FunctionCode, OvercurrentFunction } from '../core/src/protection/overcurrent/schema';
 import { genericRelays, newFunction } from '../core/src/protection/overcurrent/library';
+import { rated } from './demoRatings';
 import { terminalsOf } from '../core/src/drawing/shape/terminals';
 
 const elements: Element[] = [{ ...defaultSettings, owner: 'Sorrel Island Power & Water' }];
@@ -45,8 +46,11 @@ const cable33 = {
 const holdsLv = (targetPercent: number) =>
   ({ side: 'hv', position: 0, steps: 8, stepPercent: 1.25, holds: 'lv', targetPercent }) as const;
 
-const solid: Neutral = { earthing: 'solid', rOhm: 0, xOhm: 0 };
-const isolated: Neutral = { earthing: 'isolated', rOhm: 0, xOhm: 0 };
+/** Off-load taps, set to lower the low voltage by a step. */
+const offLoad = { side: 'hv', position: 1, steps: 2, stepPercent: 2.5, holds: 'nothing', targetPercent: 100 } as const;
+
+const solid: Neutral = neutralOf('solid');
+const isolated: Neutral = neutralOf('isolated');
 
 const idOf = (name: string): ElementId => elementId(name.replace(/[^A-Za-z0-9]+/g, '-').toLowerCase());
 const byId = (id: ElementId) => elements.find((element) => element.id === id)!;
@@ -194,7 +198,7 @@ const zigzag = put('earthingTransformer', 'FER NET', 560, 470, {
   ratedKv: 33,
   r0Ohm: 0.9,
   x0Ohm: 18,
-  neutral: { earthing: 'resistor', rOhm: 19.05, xOhm: 0 },
+  neutral: neutralOf('resistor', 19.05),
   note: 'Zigzag with a resistor for 1000 A.',
 });
 run(fer33b, [breaker('FER Q09', 560, 410)], zigzag);
@@ -242,7 +246,7 @@ for (const [n, x, bus] of [
         vectorGroup: 'Dyn11',
         x0OverX1: 0.95,
         r0OverR1: 1,
-        lvNeutral: { earthing: 'resistor', rOhm: 6.35, xOhm: 0 },
+        lvNeutral: neutralOf('resistor', 6.35),
         tap: holdsLv(101),
       }),
       ct(`BRA CT2${n}`, x, 700, 800),
@@ -289,6 +293,7 @@ const tl1 = put('transformer', 'BRA TL1', 140, 840, {
   x0OverX1: 0.96,
   r0OverR1: 1,
   lvNeutral: solid,
+  tap: offLoad,
 });
 const tl1Ct = ct('BRA CT32', 140, 790, 150);
 const lvCt = ct('BRA CT41', 140, 890, 2500);
@@ -329,7 +334,7 @@ run(
       vectorGroup: 'Dyn11',
       x0OverX1: 0.95,
       r0OverR1: 1,
-      lvNeutral: { earthing: 'resistor', rOhm: 4.75, xOhm: 0 },
+      lvNeutral: neutralOf('resistor', 4.75),
     }),
     breaker('BRA F61', 740, 890),
   ],
@@ -396,6 +401,7 @@ run(
       x0OverX1: 0.96,
       r0OverR1: 1,
       lvNeutral: solid,
+      tap: offLoad,
     }),
     breaker('BRA F42', 910, 930, { openingTimeS: 0.05 }),
   ],
@@ -404,7 +410,7 @@ run(
 run(
   bra042,
   [put('switch', 'BRA F71', 960, 980, { type: 'fuse', ratedA: 400, openingTimeS: null })],
-  put('load', 'Membrane hall', 960, 1040, { ratedMva: 0.42, powerFactor: 0.91 }),
+  put('load', 'Membrane hall', 960, 1040, { ratedMva: 0.24, powerFactor: 0.91 }),
 );
 
 // --- 132 kV ring: Tollgate, Quern Mill on a tee, Marrow Head ----------------------------------------------------------
@@ -416,7 +422,7 @@ const earthing33 = (name: string, x: number, y: number, bus: ElementId, q: strin
       ratedKv: 33,
       r0Ohm: 0.9,
       x0Ohm: 18,
-      neutral: { earthing: 'resistor', rOhm: 19.05, xOhm: 0 },
+      neutral: neutralOf('resistor', 19.05),
     }),
   );
 const grid33 = (name: string, x: number, y: number, ratedMva: number, ukPercent: number) =>
@@ -505,7 +511,7 @@ run(
     ratedKv: 11,
     r0Ohm: 0.3,
     x0Ohm: 4.5,
-    neutral: { earthing: 'resistor', rOhm: 6.35, xOhm: 0 },
+    neutral: neutralOf('resistor', 6.35),
   }),
 );
 run(
@@ -572,7 +578,7 @@ run(
     ratedMva: 24,
     ratedKv: 33,
     faultRatio: 1.15,
-    operation: { holds: 'power', activeMw: 15, reactiveMvar: 0, voltagePercent: 100, minMvar: null, maxMvar: null },
+    operation: { holds: 'power', activeMw: 15, reactiveMvar: -3, voltagePercent: 100, minMvar: null, maxMvar: null },
     note: 'Wind farm with full converters: its fault current is limited.',
   }),
 );
@@ -769,6 +775,7 @@ elements.push(
     id: elementId('cable-out'),
     name: 'FER-BRA 1 out',
     note: 'One of the two 33 kV cables to Brackwater is taken out for work and earthed.',
+    limits: 'emergency',
     earthed: [idOf('FER-BRA 1')],
   },
   {
@@ -788,6 +795,6 @@ export const demoProject = {
     'coupling; the 132 kV ring with a tee at Quern Mill for meshed fault currents and, later, distance reaches; the parallel cables FER-BRA for ' +
     'direction; the works at Brackwater for machines, a chain of six overcurrent relays from 0.4 kV to 33 kV and resistor-earthed 11 and 33 kV; ' +
     'Gale Point for a wind farm with full converters, whose fault current is limited; Pennywell for a recloser with fuses on a rural feeder. ' +
-    'Tap changers hold the voltages in the load flow. Two conditions of its own: a cable to Brackwater out for work, and the works at night.',
-  elements,
+    'Tap changers hold the voltages in the load flow. Ratings: a breaker at Brackwater breaks too little (F51), another and the 11 kV board are marginal, Quern Mill’s board is not known. Two conditions of its own: a cable to Brackwater out for work, and the works at night.',
+  elements: rated(elements),
 };

@@ -3,7 +3,7 @@
  * "N passed, N failed". `npm test -- unit` (or e2e, lint …) runs only the steps named.
  */
 import { spawn, spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { prepareDatabase, startApp } from './lib/app.mjs';
@@ -42,7 +42,10 @@ guarded(async () => {
     await runner('unit', () => vitest(['core', 'web']));
     await runner('database', async () => {
       const database = await scratchDatabase('unit');
-      const jobs = join(scratch, 'jobs.mjs');
+      // Inside the project, where it finds the packages that are not bundled.
+      mkdirSync(join(root, '.data'), { recursive: true });
+      const jobs = join(root, `.data/jobs-${process.pid}.mjs`);
+      stops.push(() => rmSync(jobs, { force: true }));
       bundleJobs(jobs);
       return vitest(['database'], {
         // Tests look behind the tables, too; what the application's own user may do is a test of its own.

@@ -1,6 +1,6 @@
 /** The validation report: published, computed, difference, from the same reference files as the tests. */
 import { readFileSync } from 'node:fs';
-import { comparisons } from '../cli/src/commands/cases';
+import { comparisons } from '../cli/src/cases/file';
 import { run } from '../cli/src/run';
 import { asymmetry, exactPeak, halfCyclePeak, lowVoltageFactors, remoteFactor } from '../core/src/faults/c37/factors';
 import { contributions } from '../core/src/faults/iec60909/contributions';
@@ -174,8 +174,8 @@ const audit = (): Row[] =>
     ({ id, figure, expected, computed }) => ({
       what: `${id}: ${figure.replace(/^faults\.0\./, '')}`,
       unit: '',
-      published: expected!,
-      computed: computed!,
+      published: Number(expected),
+      computed: Number(computed),
     }),
   );
 

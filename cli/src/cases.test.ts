@@ -1,7 +1,7 @@
 /** Reference cases through `mesura cases`: published ones, and what an independent audit found. */
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { figureAt } from './commands/cases';
+import { figureAt } from './cases/answer';
 import { run } from './run';
 
 const file = (path: string) => readFileSync(new URL(`../../${path}`, import.meta.url), 'utf8');
@@ -20,6 +20,9 @@ describe('mesura cases', () => {
     ['core/reference/audit1.json', 20],
     ['core/reference/iec60909.json', 60],
     ['core/reference/protection.json', 60],
+    ['core/reference/study/ratings.json', 511],
+    ['core/reference/study/decrement.json', 415],
+    ['core/reference/study/load.json', 1894],
   ])('%s agrees in at least %i figures, and differs in none', (path, least) => {
     const { code, agree, cases: list } = cases(path);
     expect(list.filter(({ verdict }) => verdict === 'differs')).toEqual([]);
@@ -44,6 +47,24 @@ describe('mesura cases', () => {
     const refused = run(['cases', 'package.json'], file);
     expect(refused.code).toBe(1);
     expect(refused.errors).toMatch(/holds no list of cases/);
+  });
+  it('leaves no figure of ratings, load flow and currents over time out', () => {
+    for (const name of ['ratings', 'decrement', 'load']) {
+      const { cases: list } = cases(`core/reference/study/${name}.json`);
+      expect(list.filter(({ verdict }) => verdict !== 'agrees')).toEqual([]);
+    }
+  });
+  it('compares words, answers of yes and no, and what has no solution, too', () => {
+    const case_ = (expected: object) =>
+      JSON.stringify({
+        cases: [{ id: 'x', kind: 'hv-breaking', inputs: { ibKa: 20, ratedBreakingKa: 16 }, expected }],
+      });
+    const verdict = (expected: object) => {
+      const { output } = run(['cases', 'x.json', '--format', 'json'], () => case_(expected));
+      return (JSON.parse(output) as { cases: { verdict: string }[] }).cases.map((each) => each.verdict);
+    };
+    expect(verdict({ verdict: 'not met', duty: 20, note: 'words about it' })).toEqual(['agrees', 'agrees']);
+    expect(verdict({ verdict: 'OK', duty: null, moment: 3 })).toEqual(['differs', 'differs', 'not yet computed']);
   });
   it('finds figures in an answer', () => {
     const answer = {

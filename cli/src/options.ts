@@ -52,6 +52,9 @@ export const optionTypes = {
   branches: { type: 'string', default: '10' },
   outages: { type: 'string', default: 'on' },
   control: { type: 'string', default: 'on' },
+  scale: { type: 'string', multiple: true },
+  start: { type: 'string' },
+  reduction: { type: 'string', default: '1' },
   sequence: { type: 'string', default: 'positive' },
   show: { type: 'string', multiple: true },
   against: { type: 'string' },
@@ -163,6 +166,17 @@ export function faultQueries(values: Values): FaultQuery[] {
   };
   return (kind === 'all' ? faultKinds : [kind]).map((each) => ({ kind: each, ...common }));
 }
+
+/** Loads, motors and drives with the factor of their power. */
+export const scaledOf = (network: Network, { scale = [] }: Values): ReadonlyMap<ElementId, number> =>
+  new Map(
+    scale.map((text) => {
+      const [name, percent] = withNumber('--scale', text);
+      if (percent < 0) throw new Refusal(2, `--scale must not be below nought, not "${text}"`);
+      const kinds = ['load', 'asynchronousMotor', 'staticDrive'] as const;
+      return [elementNamed(network, name, kinds, 'load').id, percent / 100];
+    }),
+  );
 
 /** "NAME:40" with a number after the last colon. */
 function withNumber(option: string, text: string): [string, number] {

@@ -4,7 +4,7 @@ import { commands } from './commands';
 export const commandLines = commands
   .map(
     ({ name, takes, summary }) =>
-      `mesura ${name.padEnd(6)} ${takes} [options]${takes === 'FILE' ? '  ' : ' '}  ${summary}`,
+      `mesura ${name.padEnd(7)} ${takes} [options]${takes === 'FILE' ? '  ' : ' '}  ${summary}`,
   )
   .join('\n');
 
@@ -13,7 +13,7 @@ export const usage = `${commandLines}
 
 FILE is a Mesura project file, or - for standard input. Elements are named by name or identifier.
 
-Network (the changes come on top of the condition; verify knows --condition only)
+Network (the changes come on top of the condition; verify and ratings know --condition only)
   --condition NAME          a condition of the project, or maximum, minimum; may be repeated (not by matrix)
   --case max|min            the same by the sources alone (default max)
   --open SWITCH             taken as open; may be repeated, as may the next ones
@@ -51,8 +51,17 @@ Around (iec60909, solid faults; places, kind and condition as above)
   --outages on|off          also with each of these branches out in turn (default on)
 
 Flow
-  --show buses|branches|sources    which tables (default buses); may be repeated
+  --show buses|branches|sources|losses    which tables (default buses); may be repeated
   --control on|off          taps hold voltages and reactive limits are heeded (default on)
+  --scale ELEMENT:PERCENT   a load, motor or drive at this share of its power; may be repeated
+  --start MOTOR             the voltages while this motor starts, and its run-up
+  --reduction FACTOR        its line current over that of direct starting: 0.333 star-delta (default 1)
+
+Outages
+  --show all|failed         which outages a table lists (default all)
+
+Ratings
+  --show making|breaking|thermal|unknown    which summaries (default all); may be repeated
 
 Matrix
   --sequence positive|negative|zero      (default positive)

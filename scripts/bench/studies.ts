@@ -7,12 +7,13 @@ import { maximumSources } from '../../core/src/model/condition';
 import type { PackedRows } from '../../core/src/faults/answers/packed';
 import type { Place } from '../../core/src/faults/solution/solve';
 import { sweep } from '../../core/src/faults/answers/sweep';
+import { contingencies, outages } from '../../core/src/flow/outages';
 import { loadFlow } from '../../core/src/flow/loadFlow';
 import { peakFrequencyRatio } from '../../core/src/faults/iec60909/peak';
 import type { Element } from '../../core/src/model/element';
 import { networkOf, ofKind } from '../../core/src/model/network';
 import { forgetAnalyses } from '../../core/src/assembly/stamping';
-import { mesh, meshElements } from '../../core/src/test/meshNetwork';
+import { loadedMesh, mesh, meshElements } from '../../core/src/test/meshNetwork';
 import { say, time } from './measure';
 
 const study = { method: 'iec60909', condition: maximumSources.id } as const;
@@ -82,7 +83,7 @@ export function studies(sizes: readonly number[]): void {
 }
 
 export function flows(): void {
-  const elements = JSON.parse(JSON.stringify(meshElements(mesh(10_000)))) as Element[];
+  const elements = JSON.parse(JSON.stringify(loadedMesh(mesh(10_000), 0.1))) as Element[];
   const flow = time(
     () => {
       forgetAnalyses();
@@ -94,6 +95,28 @@ export function flows(): void {
     { warmUp: 3, forMs: 1500 },
   );
   say({ group: 'load flow, 10000', what: 'from a flat start, from the model', unit: 'ms', ...flow, reach: 500 });
+  const loaded = networkOf(loadedMesh(mesh(500)));
+  const whole = loadFlow(loaded, { voltageFactor: voltageFactor(10) });
+  const single = time(
+    () => whole,
+    (all) => {
+      const steps = outages(all);
+      for (;;) {
+        const step = steps.next();
+        if (!step.done) continue;
+        if (step.value.some(({ converged }) => !converged)) throw new Error('no convergence');
+        return;
+      }
+    },
+    { warmUp: 2, forMs: 1500 },
+  );
+  say({
+    group: 'load flow, 500',
+    what: `all single outages (${contingencies(whole).length})`,
+    unit: 'ms',
+    ...single,
+    reach: 2000,
+  });
 }
 
 export function sweeps(): void {

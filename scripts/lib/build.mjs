@@ -39,7 +39,8 @@ function bundle(entry, outfile) {
   // Not imported at the top: on a fresh machine the packages are installed later.
   createRequire(import.meta.url)('esbuild').buildSync({
     entryPoints: [join(root, entry)],
-    external: ['next'],
+    // Packages that read files of their own, or are loaded only when needed, stay where they are.
+    external: ['next', 'pdfmake', 'exceljs'],
     outfile,
     bundle: true,
     platform: 'node',

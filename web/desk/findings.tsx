@@ -35,6 +35,16 @@ export function useGoToField(): (element: ElementId, field: string) => void {
   };
 }
 
+/** Goes to a field of the project's settings, which stand where nothing is selected. */
+export function useGoToSettings(): (field: string) => void {
+  const store = useProjectStore();
+  return (field) => {
+    goTo(allStages()[0].id);
+    store.getState().select([]);
+    useDesk.getState().set({ focusField: field });
+  };
+}
+
 /** Goes to the place of a finding: its stage, its element selected and in view. */
 export function useGoToProblem(): (problem: Problem) => void {
   const store = useProjectStore();

@@ -9,7 +9,7 @@ import { notFinite } from '@mesura/core/sheets/finite';
 import type { SheetContent } from '@mesura/core/sheets/sheet';
 import { pool } from './database';
 import { notFound, ServiceError } from './errors';
-import { sheetPdf } from './pdf';
+import { sheetPdf } from './pdf/sheet';
 import { openProject, projectRow } from './projects';
 import { inThread } from './workers';
 

@@ -5,6 +5,7 @@ import { Studies } from '@mesura/core/studies/studies';
 import { readProject } from '@mesura/core/formats/project/project';
 import { elementId } from '@mesura/core/model/fields';
 import { networkOf } from '@mesura/core/model/network';
+import { readXlsx } from '@mesura/core/formats/tables/xlsx';
 import { sheetContent } from '@mesura/core/sheets/sheet';
 import { bigNetwork } from '../../scripts/bigNetwork';
 import { closeWorkers, inThread } from './workers';
@@ -16,6 +17,38 @@ const { elements } = read.project;
 const relay = elementId('bra-q32-relay');
 
 describe('threads beside the server', () => {
+  it('write reports: a PDF with its pages, a workbook that opens again', async () => {
+    const job = { task: 'report' as const, elements, project: 'P', revision: 7, date: '2026-01-31' };
+    const pdf = await inThread({
+      ...job,
+      request: { study: 'ratings' as const, format: 'pdf' as const, conditions: [] },
+    });
+    if (!pdf.ok) throw new Error(pdf.message);
+    expect(Buffer.from(pdf.bytes.slice(0, 5)).toString()).toBe('%PDF-');
+    const book = await inThread({
+      ...job,
+      request: {
+        study: 'faults' as const,
+        format: 'xlsx' as const,
+        conditions: [elementId('maximum')],
+        buses: [elementId('bra-11-a')],
+        kinds: ['3ph' as const],
+        breakingS: 0.1,
+        durationS: 1,
+        workings: false,
+      },
+    });
+    if (!book.ok) throw new Error(book.message);
+    const sheets = await readXlsx(new Uint8Array(book.bytes));
+    expect(sheets.map(({ name }) => name)).toEqual(['Study', 'Results', 'Contributions']);
+    expect(sheets[1].rows[1][0]).toBe('BRA 11 A');
+    const gone = {
+      ...job,
+      request: { study: 'ratings' as const, format: 'pdf' as const, conditions: [elementId('gone')] },
+    };
+    expect(await inThread(gone)).toMatchObject({ ok: false });
+  });
+
   it('come to what the core comes to here', async () => {
     const here = sheetContent(new Studies(networkOf(elements)), relay)!;
     expect(await inThread({ task: 'sheet', elements, relay })).toEqual(structuredClone(here));

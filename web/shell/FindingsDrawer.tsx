@@ -1,16 +1,13 @@
 'use client';
 
 import { useDeferredValue, useMemo, useState } from 'react';
-import { Button, SegmentedControl, TextInput } from '@mantine/core';
+import { SegmentedControl, TextInput } from '@mantine/core';
 import type { Problem } from '@mesura/core/model/problem';
-import { nameOf } from '@mesura/core/model/element';
 import { Chip } from '../desk/Chip';
 import { useFindings, useGoToProblem } from '../desk/findings';
 import { goTo } from '../desk/deskState';
 import { grouped } from './grouped';
-import { validate, withValue, confirmed } from '@mesura/core/fields/schemaFields';
-import { report } from '../desk/report';
-import { useProjectStore } from '../project/ProjectContext';
+import { Proposal } from '../card/Proposal';
 import classes from './desk.module.css';
 
 const severities = { error: ['fail', 'error'], warning: ['warn', 'warning'], assumed: ['warn', 'assumed'] } as const;
@@ -83,25 +80,7 @@ function Finding({ problem }: { problem: Problem }) {
           {problem.todo && <span className={classes.todo}> {problem.todo}</span>}
         </span>
       </button>
-      {problem.proposal && <Proposal problem={problem} proposal={problem.proposal} />}
+      {problem.proposal && <Proposal element={problem.element} proposal={problem.proposal} />}
     </div>
-  );
-}
-
-function Proposal({ problem, proposal }: { problem: Problem; proposal: NonNullable<Problem['proposal']> }) {
-  const store = useProjectStore();
-  const take = () => {
-    const { network, commit } = store.getState();
-    const element = problem.element && network.elements.get(problem.element);
-    if (!element) return;
-    const path = proposal.path.split('.');
-    const changed = confirmed(withValue(element, path, proposal.value), [proposal.path]);
-    if (validate(changed, path) === null)
-      report(commit([{ op: 'update', element: changed }], `${nameOf(element)}: ${proposal.text} as proposed`));
-  };
-  return (
-    <Button size="compact-xs" variant="light" onClick={take}>
-      Take {proposal.text}
-    </Button>
   );
 }

@@ -31,7 +31,8 @@ export function deskActions(store: ProjectStore): Action[] {
     ...stages.map(({ id, title }, k): Action => ({
       id: `stage-${id}`,
       title: `Go to ${title}`,
-      keys: [String(k + 1)],
+      // Digits lead to the first nine; the others are found by name.
+      keys: k < 9 ? [String(k + 1)] : [],
       group: 'Desk',
       run: () => goTo(id),
     })),

@@ -5,7 +5,9 @@ import { equipmentStage } from './equipment/stage';
 import { faultsStage } from './faults/stage';
 import { findingsStage } from './findings/stage';
 import { gradingStage } from './grading/stage';
+import { loadStage } from './load/stage';
 import { networkStage } from './network/stage';
+import { ratingsStage } from './ratings/stage';
 import { sheetsStage } from './sheets/stage';
 import { tablesStage } from './tables/stage';
 
@@ -14,7 +16,9 @@ export const stages: readonly Stage[] = [
   tablesStage,
   equipmentStage,
   conditionsStage,
+  loadStage,
   faultsStage,
+  ratingsStage,
   gradingStage,
   findingsStage,
   sheetsStage,

@@ -10,24 +10,31 @@ import {
   type PlaceQuery,
   type StudyQuery,
 } from '@mesura/core/studies/engine';
+import type { Course, CourseOptions } from '@mesura/core/faults/course/course';
 import { buffersOf, type PackedRows } from '@mesura/core/faults/answers/packed';
 import { pairStates, type PairState } from '@mesura/core/grading/margin';
 import { deviceFigures, referenceFactor, type DeviceFigures } from '@mesura/core/grading/figures';
-import type { Element } from '@mesura/core/model/element';
+import { kinds, type Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
-import { find, networkOf, type Network } from '@mesura/core/model/network';
+import { find, networkOf, settingsOf, type Network } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
 import type { GradingPair } from '@mesura/core/model/protection';
 import { deviceOf, devicesOf } from '@mesura/core/protection/device';
 import type { Section } from '@mesura/core/working/trace';
 import { sheetContent, type SheetContent } from '@mesura/core/sheets/sheet';
 import { demandsAt, type Demands } from '@mesura/core/equipment/fit';
-import { maximumSources } from '@mesura/core/model/condition';
+import { voltageFactor } from '@mesura/core/faults/iec60909/voltageFactor';
+import { flowFigures, type FlowFigures } from '@mesura/core/flow/figures';
+import { loadFlow, type LoadFlow } from '@mesura/core/flow/loadFlow';
+import { flowWithout, outages, type Outage } from '@mesura/core/flow/outages';
+import { startMotor, type Start } from '@mesura/core/flow/start';
+import { faultCaseOf, maximumSources } from '@mesura/core/model/condition';
+import { loadPlaces, loadRanges, type LoadRange } from '@mesura/core/studies/loads';
 import type { LibraryKind } from '@mesura/core/model/library';
 import type { Report } from '@mesura/core/formats/format';
 import { bytesOf, opened } from '@mesura/core/formats/open';
 import { exporters, knownFormats, reportOn } from '@mesura/core/formats/registry';
-import { conditionOf } from '@mesura/core/model/state';
+import { conditionOf, networkIn } from '@mesura/core/model/state';
 import { causesBetween } from '@mesura/core/studies/between';
 import type { Causes } from '@mesura/core/studies/causes';
 import { compareFaults, type BusDifference } from '@mesura/core/studies/compare';
@@ -58,6 +65,29 @@ export interface GradingBasis {
   devices: { id: ElementId; factor: number | null; figures: DeviceFigures }[];
   pairs: { pair: GradingPair; states: readonly PairState[] }[];
 }
+
+/** A load with the factor of its power. */
+export type Scale = readonly [element: ElementId, factor: number];
+
+export interface FlowAnswer {
+  figures: FlowFigures;
+  problems: Problem[];
+  milliseconds: number;
+}
+
+export type CourseAnswer =
+  { readonly ok: true; readonly course: Course } | { readonly ok: false; readonly problems: readonly Problem[] };
+
+export type StartAnswer =
+  | {
+      readonly ok: true;
+      readonly start: Omit<Start, 'before' | 'motor'> & {
+        readonly assumed: readonly string[];
+        readonly ratedA: number;
+        readonly inertiaKgM2: number | null;
+      };
+    }
+  | { readonly ok: false; readonly problems: readonly Problem[] };
 
 export type ImportAnswer =
   { readonly ok: true; readonly report: Report } | { readonly ok: false; readonly message: string };
@@ -123,6 +153,11 @@ export class CoreService {
     return this.engine.detail(study, fault, place);
   }
 
+  /** Currents over time by IEC 60909; in words why there are none. */
+  course(study: StudyQuery, fault: FaultQuery, place: PlaceQuery, options: CourseOptions): CourseAnswer {
+    return this.engine.course(study, fault, place, options);
+  }
+
   /** Faults inside a line, at places evenly spread from end to end. */
   faultsAlong(study: StudyQuery, fault: FaultQuery, line: ElementId): FaultRow[] {
     const places = Array.from({ length: placesAlong }, (_, k): PlaceQuery => ({
@@ -131,6 +166,65 @@ export class CoreService {
       fraction: Math.min(Math.max(k / (placesAlong - 1), atTheEnd), 1 - atTheEnd),
     }));
     return this.engine.rows(study, fault, places);
+  }
+
+  /** The load flow in a condition, with some loads scaled for a what-if, or without an element. */
+  flow(condition: ElementId, scaled: readonly Scale[], out: ElementId | null): FlowAnswer {
+    const started = performance.now();
+    const all = this.flowOf(condition, scaled);
+    const flow = out !== null && all.converged ? flowWithout(all, out) : all;
+    const problems = [...flow.problems];
+    return { figures: flowFigures(flow), problems, milliseconds: performance.now() - started };
+  }
+
+  /** Every single outage, in slices; null where the load flow itself does not converge. */
+  async outages(
+    condition: ElementId,
+    scaled: readonly Scale[],
+    ticket: number,
+    onProgress: (share: number) => void,
+  ): Promise<Outage[] | null> {
+    const flow = this.flowOf(condition, scaled);
+    return flow.converged ? (await this.inSlices(ticket, onProgress, outages(flow))).value : null;
+  }
+
+  /** A motor that starts; in words why it cannot. */
+  start(condition: ElementId, scaled: readonly Scale[], motor: ElementId, reduction: number): StartAnswer {
+    const { network, options } = this.flowQuestion(condition, scaled);
+    const result = startMotor(network, motor, { ...options, reduction });
+    if (!result.ok) return result;
+    const { before: _, motor: data, ...start } = result.start;
+    return { ok: true, start: { ...start, assumed: data.assumed, ratedA: data.ratedA, inertiaKgM2: data.inertiaKgM2 } };
+  }
+
+  /** The largest and smallest load currents of an element over all conditions. */
+  loadRange(element: ElementId): { place: string; range: LoadRange }[] {
+    const { network, engine } = this;
+    const kind = network.elements.get(element)?.kind;
+    if (!kind) return [];
+    const ranges = loadRanges(engine.studies, engine.studies.conditions);
+    return loadPlaces(element, kind, kinds[kind].terminals).flatMap((place) => {
+      const range = ranges.get(place);
+      return range ? [{ place, range }] : [];
+    });
+  }
+
+  private flowQuestion(condition: ElementId, scaled: readonly Scale[]) {
+    const { network } = this;
+    const found = conditionOf(network, condition) ?? maximumSources;
+    const options = {
+      faultCase: faultCaseOf(found),
+      voltageFactor: voltageFactor(settingsOf(network).lowVoltageTolerancePercent),
+      scaled: new Map(scaled),
+    };
+    return { network: networkIn(network, { condition: found.id }), options };
+  }
+
+  private flowOf(condition: ElementId, scaled: readonly Scale[]): LoadFlow {
+    // The flow as drawn is the one that the checks know.
+    if (scaled.length === 0 && conditionOf(this.network, condition)) return this.engine.studies.flow({ condition });
+    const { network, options } = this.flowQuestion(condition, scaled);
+    return loadFlow(network, options);
   }
 
   gradingBasis(chartId: ElementId): GradingBasis | null {

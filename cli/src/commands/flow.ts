@@ -1,63 +1,53 @@
 /** `mesura flow`: buses, branches and sources of a load flow. */
-import { loadFlow, nodeVoltage, type LoadFlow } from '@mesura/core/flow/loadFlow';
+import {
+  flowFigures,
+  type BranchFlow,
+  type BusVoltage,
+  type EndFlow,
+  type FlowFigures,
+  type SourceFlow,
+} from '@mesura/core/flow/figures';
+import { loadFlow, type LoadFlow, type LoadFlowOptions } from '@mesura/core/flow/loadFlow';
+import { startMotor, type BusDip, type Start } from '@mesura/core/flow/start';
 import { voltageFactor } from '@mesura/core/faults/iec60909/voltageFactor';
-import { magnitude, multiply, scale, type Complex } from '@mesura/core/linear/complex';
-import { nameOf } from '@mesura/core/model/element';
-import type { ElementId } from '@mesura/core/model/fields';
 import { faultCaseOf, type Condition } from '@mesura/core/model/condition';
 import { networkIn } from '@mesura/core/model/state';
-import { ofKind, settingsOf, type Network } from '@mesura/core/model/network';
-import { conditionsAsked, oneOf, studyQuery, type Values } from '../options';
-import { networkFor, notes, plainFormat, type Command } from '../command';
+import { settingsOf, type Network } from '@mesura/core/model/network';
+import { conditionsAsked, elementNamed, numberOf, oneOf, scaledOf, studyQuery, type Values } from '../options';
+import { networkFor, notes, plainFormat, type Command, type Outcome } from '../command';
 import { tableOf, type Column, type Format } from '../output';
 
-interface BusRow {
-  name: string;
-  id: ElementId;
-  nominalKv: number;
-  kv: number;
-  percent: number;
-  angleDeg: number;
-}
-interface BranchRow {
-  name: string;
-  id: ElementId;
-  terminal: number;
-  at: string;
-  mw: number;
-  mvar: number;
-  ampere: number;
-}
-interface SourceRow {
-  name: string;
-  id: ElementId;
-  role: string;
-  mw: number;
-  mvar: number;
-  atLimit: string;
-}
-
-const busColumns: Column<BusRow>[] = [
+const busColumns: Column<BusVoltage>[] = [
   { head: 'bus', name: 'bus', value: (row) => row.name },
   { head: 'Un kV', name: 'nominal_kV', value: (row) => row.nominalKv },
   { head: 'U kV', name: 'u_kV', value: (row) => row.kv },
   { head: '%', name: 'percent', value: (row) => row.percent },
   { head: '°', name: 'angle_deg', value: (row) => Number(row.angleDeg.toFixed(4)) },
 ];
-const branchColumns: Column<BranchRow>[] = [
+const branchColumns: Column<EndFlow>[] = [
   { head: 'element', name: 'element', value: (row) => row.name },
   { head: 'terminal', name: 'terminal', value: (row) => String(row.terminal + 1) },
   { head: 'at', name: 'at', value: (row) => row.at },
   { head: 'MW', name: 'mw', value: (row) => row.mw },
   { head: 'Mvar', name: 'mvar', value: (row) => row.mvar },
   { head: 'A', name: 'ampere', value: (row) => row.ampere },
+  { head: '% of Ir', name: 'loading_percent', value: (row) => row.loadingPercent },
 ];
-const sourceColumns: Column<SourceRow>[] = [
+const sourceColumns: Column<SourceFlow>[] = [
   { head: 'source', name: 'source', value: (row) => row.name },
-  { head: 'role', name: 'role', value: (row) => row.role },
+  { head: 'holds', name: 'holds', value: (row) => holds[row.holds] },
   { head: 'MW', name: 'mw', value: (row) => row.mw },
   { head: 'Mvar', name: 'mvar', value: (row) => row.mvar },
-  { head: 'limit', name: 'limit', value: (row) => row.atLimit },
+  { head: 'limit', name: 'limit', value: (row) => row.atLimit ?? '' },
+];
+
+const holds = { angleAndVoltage: 'angle and voltage', voltage: 'voltage', power: 'power' } as const;
+
+const lossColumns: Column<BranchFlow>[] = [
+  { head: 'element', name: 'element', value: (row) => row.name },
+  { head: 'losses MW', name: 'loss_mw', value: (row) => row.lossMw },
+  { head: 'Mvar', name: 'loss_mvar', value: (row) => row.lossMvar },
+  { head: '% of Ir', name: 'loading_percent', value: (row) => row.loadingPercent },
 ];
 
 export const flowCommand: Command = {
@@ -68,6 +58,7 @@ export const flowCommand: Command = {
     const format = plainFormat(call.values);
     const network = networkFor(call, 'flow');
     const asked = conditionsAsked(network, call.values);
+    if (call.values.start !== undefined) return startOf(network, call.values, asked, format);
     const flows = asked.map((condition) => flowOf(network, call.values, condition));
     const code = flows.every(({ flow }) => flow.converged) ? 0 : 1;
     const problems = flows.flatMap(({ flow }) => [...flow.assembly.problems, ...flow.problems]);
@@ -78,26 +69,94 @@ export const flowCommand: Command = {
 interface Asked {
   readonly condition: Condition;
   readonly flow: LoadFlow;
+  readonly figures: FlowFigures;
   readonly rows: Rows;
+}
+
+const flowOptions = (network: Network, values: Values, condition: Condition): LoadFlowOptions => ({
+  faultCase: faultCaseOf(condition),
+  control: oneOf('--control', values.control, ['on', 'off']) === 'on',
+  voltageFactor: voltageFactor(settingsOf(network).lowVoltageTolerancePercent),
+  scaled: scaledOf(network, values),
+});
+
+const dipColumns: Column<BusDip & { condition: string }>[] = [
+  { head: 'bus', name: 'bus', value: (row) => row.name },
+  { head: 'condition', name: 'condition', value: (row) => row.condition },
+  { head: 'Un kV', name: 'nominal_kV', value: (row) => row.nominalKv },
+  { head: 'before %', name: 'before_percent', value: (row) => row.beforePercent },
+  { head: 'starting %', name: 'starting_percent', value: (row) => row.startPercent },
+  { head: 'dip %', name: 'dip_percent', value: (row) => row.dipPercent },
+];
+
+/** Exit code 3 where the motor does not run up; 1 where the network cannot carry its start. */
+function startOf(network: Network, values: Values, asked: readonly Condition[], format: Format): Outcome {
+  const motor = elementNamed(network, values.start!, ['asynchronousMotor'], 'motor');
+  const reduction = numberOf('--reduction', values.reduction!, 0.01, 1);
+  const starts = asked.map((condition) => {
+    const conditioned = networkIn(network, studyQuery(network, values, condition));
+    return {
+      condition,
+      result: startMotor(conditioned, motor.id, { ...flowOptions(network, values, condition), reduction }),
+    };
+  });
+  const found = starts.flatMap(({ condition, result }) => (result.ok ? [{ condition, start: result.start }] : []));
+  const problems = starts.flatMap(({ result }) => (result.ok ? [] : result.problems));
+  const stalls = found.some(({ start }) => start.runUp && !start.runUp.runsUp);
+  const code = problems.length > 0 ? 1 : stalls ? 3 : 0;
+  if (format === 'json') {
+    const answer = found.map(({ condition, start: { motor: data, buses, runUp, before: _, ...rest } }) => ({
+      condition: condition.name,
+      motor: motor.name,
+      ...rest,
+      ratedA: data.ratedA,
+      assumed: data.assumed,
+      buses: buses.map(({ name, bus, ...row }) => ({ bus: name, id: bus, ...row })),
+      runUp: runUp && { ...runUp, course: undefined },
+    }));
+    return {
+      code,
+      output: `${JSON.stringify({ command: 'flow', starts: answer }, null, 2)}\n`,
+      errors: notes(problems),
+    };
+  }
+  const rows = found.flatMap(({ condition, start }) =>
+    start.buses.map((bus) => ({ ...bus, condition: condition.name })),
+  );
+  const said = found.map(({ condition, start }) => `${condition.name}: ${startText(motor.name, start)}\n`).join('');
+  return { code, output: tableOf(dipColumns, rows, format), errors: `${notes(problems)}${said}` };
+}
+
+function startText(name: string, { startingA, terminalPercent, torqueFactor, runUp, motor }: Start): string {
+  const digits = (value: number) => Number(value.toPrecision(4));
+  const ran =
+    runUp === null
+      ? 'no run-up time without a moment of inertia'
+      : runUp.runsUp
+        ? `runs up in ${digits(runUp.timeS!)} s`
+        : runUp.stallSlip === 1
+          ? 'does not start: its torque is below that of the load'
+          : `stalls at ${digits((1 - runUp.stallSlip!) * 100)} % of synchronous speed`;
+  const assumed = motor.assumed.length > 0 ? `; assumed: ${motor.assumed.join(', ')}` : '';
+  return `${name} draws ${digits(startingA)} A at ${digits(terminalPercent)} % of its rated voltage, torque ${digits(100 * torqueFactor)} % of direct starting at rated voltage; ${ran}${assumed}`;
 }
 
 function flowOf(network: Network, values: Values, condition: Condition): Asked {
   const conditioned = networkIn(network, studyQuery(network, values, condition));
-  const flow = loadFlow(conditioned, {
-    faultCase: faultCaseOf(condition),
-    control: oneOf('--control', values.control, ['on', 'off']) === 'on',
-    voltageFactor: voltageFactor(settingsOf(network).lowVoltageTolerancePercent),
-  });
-  return { condition, flow, rows: { buses: busRows(flow), branches: branchRows(flow), sources: sourceRows(flow) } };
+  const flow = loadFlow(conditioned, flowOptions(network, values, condition));
+  const figures = flowFigures(flow);
+  const { buses, sources, branches, loads } = figures;
+  const ends = [...branches.flatMap((branch) => branch.ends), ...loads];
+  return { condition, flow, figures, rows: { buses, branches: ends, sources, losses: branches } };
 }
 
 /** One condition answers with its tables; several with all rows of a table, each with its condition. */
 function flowOutput(asked: readonly Asked[], values: Values, format: Format): string {
   const show = values.show?.length
-    ? values.show.map((what) => oneOf('--show', what, ['buses', 'branches', 'sources']))
+    ? values.show.map((what) => oneOf('--show', what, ['buses', 'branches', 'sources', 'losses']))
     : (['buses'] as const);
   if (format === 'json') {
-    const answers = asked.map(({ condition, flow, rows }) => jsonFlow(flow, condition, rows));
+    const answers = asked.map(jsonFlow);
     const answer = answers.length === 1 ? answers[0] : { command: 'flow', conditions: answers };
     return `${JSON.stringify(answer, null, 2)}\n`;
   }
@@ -105,9 +164,10 @@ function flowOutput(asked: readonly Asked[], values: Values, format: Format): st
 }
 
 interface Rows {
-  readonly buses: readonly BusRow[];
-  readonly branches: readonly BranchRow[];
-  readonly sources: readonly SourceRow[];
+  readonly buses: readonly BusVoltage[];
+  readonly branches: readonly EndFlow[];
+  readonly sources: readonly SourceFlow[];
+  readonly losses: readonly BranchFlow[];
 }
 
 const table =
@@ -128,65 +188,35 @@ const tables = {
   buses: table('buses', busColumns),
   branches: table('branches', branchColumns),
   sources: table('sources', sourceColumns),
+  losses: table('losses', lossColumns),
 };
 
-const jsonFlow = (flow: LoadFlow, condition: Condition, { buses, branches, sources }: Rows) => ({
+const jsonFlow = ({ flow, condition, figures, rows }: Asked) => ({
   command: 'flow',
   case: faultCaseOf(condition),
   condition: condition.name,
   converged: flow.converged,
   iterations: flow.iterations,
-  taps: [...flow.taps].map(([id, position]) => ({
-    element: nameOf(flow.assembly.network.elements.get(id)!),
-    id,
-    position,
-  })),
-  buses: buses.map(({ name, ...row }) => ({ bus: name, ...row })),
-  branches: branches.map(({ name, terminal, ...row }) => ({ element: name, ...row, terminal: terminal + 1 })),
-  sources: sources.map(({ name, ...row }) => ({ element: name, ...row })),
-});
-
-function busRows(flow: LoadFlow): BusRow[] {
-  return ofKind(flow.assembly.network, 'bus')
-    .map((bus) => {
-      const { kv, angleRad } = nodeVoltage(flow, flow.assembly.topology.nodeAt(bus.id, 0)!);
-      return {
-        name: bus.name,
-        id: bus.id,
-        nominalKv: bus.nominalKv,
-        kv,
-        percent: (100 * kv) / bus.nominalKv,
-        angleDeg: kv === 0 ? 0 : (angleRad * 180) / Math.PI,
-      };
-    })
-    .sort((p, q) => q.nominalKv - p.nominalKv || p.name.localeCompare(q.name, 'en', { numeric: true }));
-}
-
-function branchRows({ assembly, currents, voltages }: LoadFlow): BranchRow[] {
-  return [...currents].map(([key, current]) => {
-    const at = key.lastIndexOf(':');
-    const id = key.slice(0, at) as ElementId;
-    const node = assembly.topology.nodes[assembly.topology.nodeOf.get(key)!];
-    const v: Complex = { re: voltages.re[node.index], im: voltages.im[node.index] };
-    const s = scale(multiply(v, { re: current.re, im: -current.im }), 3e-6);
-    return {
-      name: nameOf(assembly.network.elements.get(id)!),
-      id,
-      terminal: Number(key.slice(at + 1)),
-      at: node.buses[0]?.name ?? '',
-      mw: s.re,
-      mvar: s.im,
-      ampere: magnitude(current),
-    };
-  });
-}
-
-const sourceRows = ({ holders, assembly }: LoadFlow): SourceRow[] =>
-  holders.map(({ element, role, mva, atLimit }) => ({
-    name: nameOf(assembly.network.elements.get(element)!),
+  taps: figures.taps.map(({ name, element, position }) => ({ element: name, id: element, position })),
+  buses: rows.buses.map(({ name, bus, ...row }) => ({ bus: name, id: bus, ...row })),
+  branches: rows.branches.map(({ name, element, terminal, ...row }) => ({
+    element: name,
     id: element,
-    role: role === 'slack' ? 'holds angle and voltage' : 'holds voltage',
-    mw: mva.re,
-    mvar: mva.im,
-    atLimit: atLimit ?? '',
-  }));
+    ...row,
+    terminal: terminal + 1,
+  })),
+  sources: rows.sources.map(({ name, element, terminal, ...row }) => ({
+    element: name,
+    id: element,
+    ...row,
+    terminal: terminal + 1,
+  })),
+  losses: rows.losses.map(({ name, element, lossMw, lossMvar, loadingPercent }) => ({
+    element: name,
+    id: element,
+    lossMw,
+    lossMvar,
+    loadingPercent,
+  })),
+  balance: figures.balance,
+});

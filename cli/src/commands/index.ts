@@ -6,12 +6,16 @@ import { exportCommand, importCommand } from './exchange';
 import { faultsCommand } from './faults';
 import { flowCommand } from './flow';
 import { matrixCommand } from './matrix';
+import { outagesCommand } from './outages';
+import { ratingsCommand } from './ratings';
 import { verifyCommand } from './verify';
 
 export const commands: readonly Command[] = [
   faultsCommand,
   aroundCommand,
   flowCommand,
+  outagesCommand,
+  ratingsCommand,
   matrixCommand,
   verifyCommand,
   casesCommand,

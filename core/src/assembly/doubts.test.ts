@@ -1,3 +1,4 @@
+import { neutralOf } from '../model/fields';
 import { describe, expect, it } from 'vitest';
 import { voltageFactor } from '../faults/iec60909/voltageFactor';
 import { demoNetwork } from '../test/demo';
@@ -23,7 +24,7 @@ function plant(neutral: 'solid' | 'isolated', line: object = {}) {
     vectorGroup: 'Dyn11',
     x0OverX1: 0.95,
     r0OverR1: 1,
-    lvNeutral: { earthing: neutral, rOhm: 0, xOhm: 0 },
+    lvNeutral: neutralOf(neutral),
   });
   b.add('line', 'L', { r0OhmPerKm: 0.3, x0OhmPerKm: 0.4, ...line });
   b.join('N', 'A', 'T:0', 'A', 'T:1', 'B', 'L:0', 'B', 'L:1', 'C');

@@ -53,6 +53,32 @@ export interface Check {
   readonly message: string;
   readonly field?: string;
   readonly proposal?: Problem['proposal'];
+  /** Further figures of a duty against a rating, for its table. */
+  readonly duty?: DutyFigures;
+}
+
+/** What stands beside a duty and its rating in the summary of ratings. */
+export interface DutyFigures {
+  /** Which summary it belongs to. */
+  readonly table: 'making' | 'breaking' | 'thermal';
+  readonly standard: string;
+  /** Symbols of rating and duty: "Icu", "Ik″". */
+  readonly rating: string;
+  readonly symbol: string;
+  readonly utilisationPercent: number;
+  readonly xOverR: number | null;
+  /** D.c. component at contact parting, in percent of the peak of the a.c. component. */
+  readonly dcPercent: number | null;
+  /** Multiplying factor between the current and the duty; null where there is none. */
+  readonly factor: number | null;
+  /** Contact parting or clearing, in seconds. */
+  readonly timeS: number | null;
+  /** Device that clears, where the time comes from one. */
+  readonly clearedBy: ElementId | null;
+  /** The whole current of the place rather than what flows through. */
+  readonly whole: boolean;
+  /** What the rating was taken from where it was not given: "2.5 × Isc". */
+  readonly assumed: string | null;
 }
 
 /** How far a value is on the right side of its bound, in its unit; negative where it is not. Null without figures. */

@@ -147,7 +147,7 @@ describe('findings of a run', () => {
         todo: 'Make it longer.',
       },
     ]);
-    const proposal = { path: 'x', value: 3, text: '3' };
+    const proposal = { text: '3', takes: [{ path: 'x', value: 3 }] };
     expect(findings([made('bra-t1', { field: 'x', proposal })])).toMatchObject([{ field: 'x', proposal }]);
     const [plain] = findings([made('bra-t1')]);
     expect('field' in plain || 'proposal' in plain).toBe(false);

@@ -5,10 +5,16 @@ import { assumedRule } from './data/assumed';
 import { openTerminalsRule } from './data/openTerminals';
 import { ratedVoltageRule } from './data/ratedVoltage';
 import { zeroSequenceRule } from './data/zeroSequence';
-import { breakingCapacityRule } from './equipment/breakingCapacity';
+import { breakingRule } from './equipment/breaking';
+import { makingRule } from './equipment/making';
 import { ratedCurrentRule } from './equipment/ratedCurrent';
+import { shortTimeRule } from './equipment/shortTime';
+import { unknownRule } from './equipment/unknown';
 import { withstandRule } from './equipment/withstand';
 import { pairsRule } from './grading/pairs';
+import { convergenceRule } from './load/convergence';
+import { loadingRule } from './load/loading';
+import { voltageRule } from './load/voltage';
 import { relayPartsRule } from './protection/relayParts';
 import { unprotectedRule } from './protection/unprotected';
 import { sensitivityRule } from './settings/sensitivity';
@@ -19,11 +25,17 @@ export const rules: readonly Rule[] = [
   zeroSequenceRule,
   openTerminalsRule,
   ratedVoltageRule,
-  breakingCapacityRule,
+  makingRule,
+  breakingRule,
   ratedCurrentRule,
   withstandRule,
+  shortTimeRule,
+  convergenceRule,
+  voltageRule,
+  loadingRule,
   unprotectedRule,
   assumedRule,
+  unknownRule,
   relayPartsRule,
   stepsRule,
   sensitivityRule,

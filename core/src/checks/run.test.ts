@@ -23,8 +23,29 @@ function changed(change: (network: Network) => Change): Network {
 const relay = (network: Network) => find(network, 'relay', elementId('bra-q32-relay'))!;
 
 describe('findings', () => {
-  it('of the demo are the two pairs that are short, and the breakers that no relay trips yet', () => {
-    expect(codes(demoNetwork())).toEqual(['grading.short', 'grading.short', 'protection.none']);
+  it('of the demo are what it shows on purpose: two pairs that are short, ratings short and marginal, breakers that no relay trips yet', () => {
+    const found = findings(new Studies(demoNetwork()));
+    const told = (severity: string) =>
+      found.filter((each) => each.severity === severity).map(({ code, element }) => `${code} ${element}`);
+    expect(told('error')).toEqual([
+      'rating.making bra-f51',
+      'rating.breaking bra-f51',
+      'rating.conductor fer-pen',
+      'grading.short chart-phase',
+      'grading.short chart-earth',
+    ]);
+    expect(told('warning')).toEqual([
+      'protection.none cau-q01',
+      'rating.making bra-q37',
+      'rating.service bra-f51',
+      'rating.peak bra-11-a',
+      'rating.shortTime bra-11-a',
+      'rating.peak bra-11-b',
+      'rating.shortTime bra-11-b',
+      'rating.shortTime bra-q37',
+      'rating.conductor dosing-cable',
+    ]);
+    expect(new Set(told('assumed').map((each) => each.split(' ')[0]))).toEqual(new Set(['rating.unknown']));
   });
   it('tell of a relay without CT, without breaker, without function', () => {
     const loose = changed((network) => ({

@@ -85,7 +85,11 @@ export function workingOf(
   const rule = ruleNamed(check.rule);
   if (!rule || !('test' in rule)) return null;
   const context: Context = { network: studies.network, studies, conditions };
-  for (const { value } of rule.subjects(context)) {
+  // Identifiers of checks name their subject: it is tried first, and of many nearly always the only one.
+  const named = new Set(check.id.split(' '));
+  const subjects = [...rule.subjects(context)];
+  const likely = subjects.filter(({ key }) => named.has(key));
+  for (const { value } of [...likely, ...subjects.filter(({ key }) => !named.has(key))]) {
     const trace = new Trace();
     const found = rule.test(context, value, trace).find(({ id }) => id === check.id);
     if (found) return { title: found.title, sections: trace.sections, clause: rule.clause };

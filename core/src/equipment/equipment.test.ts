@@ -94,16 +94,28 @@ describe('what fits at a place', () => {
     expect(place.nominalKv[0]).toBe(11);
     expect(place.service).toMatchObject({ of: 'BRA T1', ampere: expect.closeTo(12500 / Math.sqrt(3) / 11.5, 6) });
     expect(place.fault!.condition).toBe('maximum');
-    expect(place.fault!.kA).toBeGreaterThan(14);
+    // Through the breaker: what the rest of the board feeds into its transformer, not the 15 kA of the board.
+    expect(place.fault!.kA).toBeGreaterThan(9);
+    expect(place.fault!.kA).toBeLessThan(11);
   });
   it('voltage, service current and fault current, each with the next size that would do', () => {
     expect(verdict(named('cb-12-1250-25'))).toEqual([
       ['voltage', true],
       ['service current', true],
       ['fault current', true],
+      ['peak current', true],
+      ['short-time current', true],
+    ]);
+    // What flows through three times as much: the making current and the heat over 3 s, too.
+    const { faults, frequencyHz } = place.withstands!;
+    const thrice = faults.map((each) => ({ ...each, ikA: 3 * each.ikA, ipA: 3 * each.ipA }));
+    const strong = fitsOf(named('cb-12-1250-25'), { ...place, withstands: { faults: thrice, frequencyHz } });
+    expect(strong.slice(3).map(({ fits, next }) => [fits, next])).toEqual([
+      [false, '78.75 kA'],
+      [false, '31.5 kA'],
     ]);
     const small = fitsOf(named('cb-7.2-630-16'), { ...place, fault: { kA: 17, condition: id('maximum') } });
-    expect(small.map(({ what, fits, next }) => [what, fits, next])).toEqual([
+    expect(small.slice(0, 3).map(({ what, fits, next }) => [what, fits, next])).toEqual([
       ['voltage', false, '12 kV'],
       ['service current', true, null],
       ['fault current', false, '20 kA'],
@@ -123,7 +135,7 @@ describe('what fits at a place', () => {
   });
   it('of boards: peak and short-time current for the duration of the type, as a hand reckons them', () => {
     const bra = demandsAt(studies, studies.conditions, id('bra-11-a'))!;
-    const { faults, frequencyHz } = bra.board!;
+    const { faults, frequencyHz } = bra.withstands!;
     // Each condition with a three-phase and a single-phase fault, all of which have a result there.
     expect(faults.length).toBe(2 * studies.conditions.length);
     const ip = Math.max(...faults.map(({ ipA }) => ipA)) / 1000;
@@ -140,7 +152,7 @@ describe('what fits at a place', () => {
     expect(thermal.message).toBe(`short-time withstand 25 kA for 3 s, Ith ${round(ith)} kA`);
     const strong = {
       ...bra,
-      board: { frequencyHz, faults: faults.map((f) => ({ ...f, ikA: 3 * f.ikA, ipA: 3 * f.ipA })) },
+      withstands: { frequencyHz, faults: faults.map((f) => ({ ...f, ikA: 3 * f.ikA, ipA: 3 * f.ipA })) },
     };
     expect(fitsOf(named('board-12-1250-16'), strong).map(({ what, fits }) => [what, fits])).toEqual([
       ['voltage', true],

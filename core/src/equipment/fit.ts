@@ -1,5 +1,5 @@
 /** What fits where: a type's ratings against the voltage, the service current and the fault current of a place. */
-import { largestBreaking } from '../checks/equipment/breakingCapacity';
+import { faultsThrough, largestBreaking } from '../checks/equipment/breaking';
 import { faultsAtBus, largestPeak, largestThermal, type BoardFault } from '../checks/equipment/withstand';
 import { ratedCurrentOf, runOf } from '../checks/runs';
 import type { Condition } from '../model/condition';
@@ -21,8 +21,8 @@ export interface Demands {
   readonly service: { readonly ampere: number; readonly of: string } | null;
   /** Largest initial fault current over all conditions, in kA. */
   readonly fault: { readonly kA: number; readonly condition: ElementId } | null;
-  /** A bus with the faults at it in every condition. */
-  readonly board?: { readonly faults: readonly BoardFault[]; readonly frequencyHz: number };
+  /** In every condition: faults at a bus, or what flows through a switch or current transformer. */
+  readonly withstands?: { readonly faults: readonly BoardFault[]; readonly frequencyHz: number };
   /** A relay with its functions, and the secondary current of each one's CT. */
   readonly relay?: { readonly element: Relay; readonly secondaryA: Readonly<Record<string, number>> };
 }
@@ -43,12 +43,17 @@ export function demandsAt(studies: Studies, conditions: readonly Condition[], id
   });
   const service = currents.sort((p, q) => q.ampere - p.ampere)[0] ?? null;
   const fault = element.kind === 'switch' ? largestBreaking({ network, studies, conditions }, element) : null;
-  if (element.kind === 'bus') {
-    const faults = faultsAtBus({ network, studies, conditions }, id);
-    if (faults.length === 0) return { nominalKv, service, fault };
-    const board = { faults, frequencyHz: settingsOf(network).frequencyHz };
-    return { nominalKv, service, fault, board };
-  }
+  const faults =
+    element.kind === 'bus'
+      ? faultsAtBus({ network, studies, conditions }, id)
+      : element.kind === 'switch' || element.kind === 'currentTransformer'
+        ? faultsThrough({ network, studies, conditions }, id).map(({ condition, kind, ikA, ipA, kappa, rOverX }) => ({
+            ...{ ikA, ipA, kappa, rOverX },
+            deciding: { condition, kind },
+          }))
+        : [];
+  if (faults.length > 0)
+    return { nominalKv, service, fault, withstands: { faults, frequencyHz: settingsOf(network).frequencyHz } };
   if (element.kind !== 'relay') return { nominalKv, service, fault };
   const secondaryOf = secondaryIn(network, element);
   const secondaryA = Object.fromEntries(element.functions.map((fn) => [fn.id, secondaryOf(fn)]));
@@ -68,7 +73,7 @@ const voltageTolerance = 0.13;
 const digits = (value: number) => Number(value.toPrecision(4));
 
 /** Each thing that is compared. A type without a rating for it says nothing about it. */
-export function fitsOf(entry: LibraryEntry, { nominalKv, service, fault, board, relay }: Demands): Fit[] {
+export function fitsOf(entry: LibraryEntry, { nominalKv, service, fault, withstands, relay }: Demands): Fit[] {
   const { data, for: kind } = entry;
   const fits: Fit[] = [];
   const number = (key: string) => (typeof data[key] === 'number' ? (data[key] as number) : null);
@@ -121,13 +126,18 @@ export function fitsOf(entry: LibraryEntry, { nominalKv, service, fault, board, 
       `breaking capacity ${breaking} kA, Ik″ ${digits(fault.kA)} kA`,
       `${nextBreakingKa(fault.kA)} kA`,
     );
-  const [peak, shortTime, durationS] = [number('peakKa'), number('shortTimeKa'), number('shortTimeS')];
-  if (board && peak !== null) {
-    const { kA } = largestPeak(board.faults);
-    put('peak current', peak >= kA, `peak withstand ${peak} kA, ip ${digits(kA)} kA`, `${nextPeakKa(kA)} kA`);
+  const peaks = { bus: 'peakKa', switch: 'makingKa', currentTransformer: 'dynamicKa' } as const;
+  const peak = number(peaks[kind as keyof typeof peaks] ?? '');
+  const [shortTime, durationS] = [number('shortTimeKa'), number('shortTimeS')];
+  if (withstands && peak !== null) {
+    const { kA } = largestPeak(withstands.faults);
+    const says = { bus: 'peak withstand', switch: 'making current', currentTransformer: 'dynamic current' }[
+      kind as keyof typeof peaks
+    ];
+    put('peak current', peak >= kA, `${says} ${digits(peak)} kA, ip ${digits(kA)} kA`, `${nextPeakKa(kA)} kA`);
   }
-  if (board && shortTime !== null && durationS !== null) {
-    const { kA } = largestThermal(board.faults, board.frequencyHz, durationS);
+  if (withstands && shortTime !== null && durationS !== null) {
+    const { kA } = largestThermal(withstands.faults, withstands.frequencyHz, durationS);
     put(
       'short-time current',
       shortTime >= kA,

@@ -12,6 +12,14 @@ export const faultKindTitles: Readonly<Record<FaultKind, string>> = {
   '1ph': 'single-phase-earth',
 };
 
+/** Where there is little room. */
+export const shortKindTitles: Readonly<Record<FaultKind, string>> = {
+  '3ph': '3-phase',
+  '2ph': '2-phase',
+  '2phE': '2-phase-earth',
+  '1ph': '1-phase',
+};
+
 export const needsZeroSequence = (kind: FaultKind): boolean => kind === '1ph' || kind === '2phE';
 
 /** Phases in order: 0 is L1. */

@@ -133,3 +133,9 @@ export function commonValue(elements: readonly Element[], path: readonly string[
   const first = valueAt(elements[0], path);
   return elements.every((element) => valueAt(element, path) === first) ? first : undefined;
 }
+
+/** What a field is called on the form; its path where the form does not show it. */
+export const fieldTitle = (kind: ElementKind, path: string): string =>
+  formSections(kind)
+    .flatMap(({ fields }) => fields)
+    .find((field) => field.path.join('.') === path)?.meta.title ?? path;

@@ -1,19 +1,22 @@
 /** What every element puts into or takes out of the network in the load flow, in MW and Mvar, and which nodes are held. */
-import type { Complex } from '../linear/complex';
+import { scale, type Complex } from '../linear/complex';
 import { nameOf, type Element } from '../model/element';
 import type { ElementId } from '../model/fields';
-import type { Operation } from '../model/sources';
+import type { Load, Operation } from '../model/sources';
 import type { Assembly } from '../assembly/assemble';
 
-/** A power drawn at a node whatever its voltage; negative for a source. */
+/** How a load answers to its voltage. */
+export type Behaviour = Load['behaves'];
+
+/** A power drawn at a node; negative for a source. */
 export interface Demand {
   readonly element: ElementId;
   readonly terminal: number;
   readonly node: number;
-  /** Active and reactive power drawn, MW and Mvar. */
+  /** Active and reactive power drawn at nominal voltage, MW and Mvar. */
   readonly mva: Complex;
-  /** Rated power drawn at nominal voltage, with the square of the voltage. */
-  readonly asImpedance: boolean;
+  /** Constant power: whatever the voltage; constant current: in proportion to it; constant impedance: to its square. */
+  readonly behaves: Behaviour;
 }
 
 /** A node held at a voltage. */
@@ -35,13 +38,22 @@ export interface Demands {
   readonly holders: readonly Holder[];
 }
 
-export function demandsOf(assembly: Assembly): Demands {
+/** Factor of the power that each of these loads, motors and drives draws. */
+export type Scaled = ReadonlyMap<ElementId, number>;
+
+export function demandsOf(assembly: Assembly, scaled: Scaled = new Map()): Demands {
   const { network, topology, faultCase } = assembly;
   const demands: Demand[] = [];
   const holders: Holder[] = [];
   const nodeAt = (id: ElementId, terminal: number) => topology.nodeAt(id, terminal)!;
-  const draw = (element: Element, mva: Complex, asImpedance = false, terminal = 0) =>
-    demands.push({ element: element.id, terminal, node: nodeAt(element.id, terminal), mva, asImpedance });
+  const draw = (element: Element, mva: Complex, behaves: Behaviour = 'constantPower', terminal = 0) =>
+    demands.push({
+      element: element.id,
+      terminal,
+      node: nodeAt(element.id, terminal),
+      mva: scale(mva, scaled.get(element.id) ?? 1),
+      behaves,
+    });
   const operate = (element: Element, operation: Operation, ratedMva: number, terminal = 0) => {
     const { holds, activeMw, reactiveMvar, voltagePercent, minMvar, maxMvar } = operation;
     const node = nodeAt(element.id, terminal);
@@ -58,7 +70,7 @@ export function demandsOf(assembly: Assembly): Demands {
         maxMvar,
         ratedMva,
       });
-    else draw(element, { re: -activeMw, im: -reactiveMvar }, false, terminal);
+    else draw(element, { re: -activeMw, im: -reactiveMvar }, 'constantPower', terminal);
   };
   for (const element of network.elements.values())
     switch (element.kind) {
@@ -94,7 +106,7 @@ export function demandsOf(assembly: Assembly): Demands {
         draw(
           element,
           powerOf(element.ratedMva, element.powerFactor, element.reactive === 'leading' ? -1 : 1),
-          element.behaves === 'constantImpedance',
+          element.behaves,
         );
         break;
       case 'asynchronousMotor': {

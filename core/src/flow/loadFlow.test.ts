@@ -8,7 +8,8 @@ import { voltageFactor } from '../faults/iec60909/voltageFactor';
 import { everyKind } from '../test/everyKind';
 import { dispatched } from '../test/dispatched';
 import { Builder } from '../test/network';
-import { loadFlow, nodeVoltage, type LoadFlow } from './loadFlow';
+import { nodeVoltage } from './figures';
+import { loadFlow, type LoadFlow } from './loadFlow';
 
 const run = (network: Network) => loadFlow(network, { voltageFactor: voltageFactor(10) });
 const level = { given: 'current' as const, ikKa: 20, skMva: null, rOverX: 0.1, x0OverX1: 1, r0OverX0: 0.1 };
@@ -65,7 +66,7 @@ describe('load flow', () => {
       }
       // What the loads were told to draw is what they draw: S = 3·V·I*.
       for (const demand of flow.demands) {
-        if (demand.asImpedance) continue;
+        if (demand.behaves !== 'constantPower') continue;
         const v = { re: flow.voltages.re[demand.node], im: flow.voltages.im[demand.node] };
         if (magnitude(v) === 0) continue;
         const i = flow.currents.get(terminalKey(demand.element, demand.terminal))!;

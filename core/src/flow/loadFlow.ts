@@ -2,31 +2,37 @@
  * Load flow: Newton–Raphson with slack feeders, machines that hold a voltage within reactive limits, given powers, constant-impedance
  * loads, tap changers that hold a voltage, and phase-shifting transformers.
  */
-import { add, magnitude, multiply, polar, scale, zero, type Complex } from '../linear/complex';
+import { add, multiply, scale, zero, type Complex } from '../linear/complex';
 import { nameOf, type Element } from '../model/element';
 import type { ElementId } from '../model/fields';
-import { networkOf, settingsOf, type Network } from '../model/network';
+import { networkOf, type Network } from '../model/network';
 import type { Problem } from '../model/problem';
 import { kinds } from '../model/element';
 import { terminalKey, type TerminalKey } from '../model/topology';
 import type { Tap, ThreeWindingTransformer, Transformer } from '../model/branches';
 import { assemble, type Assembly, type VoltageFactor } from '../assembly/assemble';
-import {
-  admittance,
-  branchEntries,
-  buildSequenceNetwork,
-  type NodeValues,
-  type SequenceNetwork,
-} from '../assembly/sequenceNetwork';
+import { admittance, branchEntries, type NodeValues, type SequenceNetwork } from '../assembly/sequenceNetwork';
 import type { FaultCase } from '../sequence/stamp';
-import { demandsOf, type Demand, type Holder } from './demands';
-import { newton, powers, type PowerProblem, type PowerState } from './newton';
+import { demandsOf, type Demand, type Holder, type Scaled } from './demands';
+import { powers } from './newton';
+import { solveFlow, type SolvedFlow } from './solving';
+import { powerSystem, type PowerSystem } from './system';
 
 export interface LoadFlowOptions {
   readonly faultCase?: FaultCase;
   readonly voltageFactor: VoltageFactor;
   /** Off: taps stay where they are, reactive limits are not heeded. */
   readonly control?: boolean;
+  /** Loads multiplied by a factor, for a what-if. */
+  readonly scaled?: Scaled;
+}
+
+/** What a holder gives. */
+export interface Held extends Holder {
+  readonly mva: Complex;
+  readonly atLimit: 'min' | 'max' | null;
+  /** Holds the angle as well: takes the balance. */
+  readonly isSlack: boolean;
 }
 
 export interface LoadFlow {
@@ -34,13 +40,15 @@ export interface LoadFlow {
   readonly iterations: number;
   /** Network as it runs, with the taps that were found. */
   readonly assembly: Assembly;
+  readonly system: PowerSystem;
+  readonly solved: SolvedFlow;
   /** Passive part of the network: branches, capacitances, shunts and constant-impedance loads. */
   readonly passive: SequenceNetwork;
   /** Phase-to-neutral volts at every node, in the phase position of the part's first node; nought without supply. */
   readonly voltages: NodeValues;
   /** Currents from the node into every element that carries any, amperes, same phase position. */
   readonly currents: ReadonlyMap<TerminalKey, Complex>;
-  readonly holders: readonly (Holder & { readonly mva: Complex; readonly atLimit: 'min' | 'max' | null })[];
+  readonly holders: readonly Held[];
   readonly demands: readonly Demand[];
   readonly taps: ReadonlyMap<ElementId, number>;
   readonly problems: readonly Problem[];
@@ -136,73 +144,20 @@ function tapProblems(result: LoadFlow): Problem[] {
 function solveOnce(network: Network, options: LoadFlowOptions, before: LoadFlow | null): LoadFlow {
   const { faultCase = 'max', voltageFactor, control = true } = options;
   const assembly = assemble(network, { faultCase, basis: 'operating', voltageFactor });
-  const { demands, holders } = demandsOf(assembly);
-  const passive = passiveNetwork(assembly, demands);
-  const base = basesOf(assembly);
-  const sBase = settingsOf(network).baseMva;
-  const problems: Problem[] = [];
+  const system = powerSystem(assembly, demandsOf(assembly, options.scaled));
+  const sameNodes = before?.converged && before.assembly.nodeCount === assembly.nodeCount;
+  return flowOf(system, solveFlow(system, { control, start: sameNodes ? before.solved.state : undefined }));
+}
 
-  const type = new Uint8Array(assembly.nodeCount).fill(2);
-  const p = new Float64Array(assembly.nodeCount);
-  const q = new Float64Array(assembly.nodeCount);
-  const state: PowerState = {
-    v: new Float64Array(assembly.nodeCount).fill(1),
-    theta: new Float64Array(assembly.nodeCount),
-  };
-  if (before && before.assembly.nodeCount === assembly.nodeCount && before.converged)
-    for (let k = 0; k < assembly.nodeCount; k++) {
-      const [re, im] = [before.voltages.re[k], before.voltages.im[k]];
-      if (re === 0 && im === 0) continue;
-      state.v[k] = (Math.hypot(re, im) * Math.sqrt(3)) / (base[k] * 1000);
-      state.theta[k] = Math.atan2(im, re);
-    }
-  const slackOf = chooseSlacks(assembly, holders, problems);
-  const limited = new Map<ElementId, 'min' | 'max'>();
-  const dead = deadNodes(assembly, slackOf);
-  const givenPowers = () => {
-    type.fill(2);
-    p.fill(0);
-    q.fill(0);
-    for (let k = 0; k < assembly.nodeCount; k++)
-      if (dead[k]) {
-        type[k] = 0;
-        state.v[k] = 0;
-      }
-    for (const { node, mva, asImpedance } of demands)
-      if (!asImpedance) {
-        p[node] -= mva.re / sBase;
-        q[node] -= mva.im / sBase;
-      }
-    for (const holder of holders) {
-      const { node, kv, activeMw } = holder;
-      if (dead[node]) continue;
-      if (slackOf.has(holder)) {
-        type[node] = 0;
-        state.v[node] = kv / base[node];
-        state.theta[node] = 0;
-        continue;
-      }
-      p[node] += activeMw / sBase;
-      const stuck = limited.get(holder.element);
-      if (stuck) q[node] += (stuck === 'min' ? holder.minMvar! : holder.maxMvar!) / sBase;
-      else if (type[node] === 2) {
-        type[node] = 1;
-        state.v[node] = kv / base[node];
-      }
-    }
-  };
-  const matrix = perUnit(passive.matrix(false), base, sBase);
-  const problem: PowerProblem = { matrix, symbolic: passive.symbolic, type, p, q };
-  let solved = { ok: false, iterations: 0, mismatch: Infinity } as ReturnType<typeof newton>;
-  let iterations = 0;
-  for (let round = 0; round < 12; round++) {
-    givenPowers();
-    solved = newton(problem, state);
-    iterations += solved.iterations;
-    if (!solved.ok || !control || !heedLimits(holders, slackOf, limited, problem, state, sBase, base)) break;
-  }
-  if (!solved.ok) problems.push(notConverged(assembly, solved, sBase));
-  for (const [id, end] of limited) {
+/** What a solution means: currents, powers of the machines, what is to be said about it; `out`: an element that was left out. */
+export function flowOf(whole: PowerSystem, solved: SolvedFlow, out?: ElementId): LoadFlow {
+  const system = out === undefined ? whole : less(whole, out);
+  const { assembly, base } = system;
+  const { network } = assembly;
+  const { state } = solved;
+  const problems: Problem[] = unsupplied(assembly, solved);
+  if (!solved.newton.ok) problems.push(notConverged(system, solved));
+  for (const [id, end] of solved.limited) {
     const element = network.elements.get(id)!;
     problems.push({
       severity: 'warning',
@@ -211,127 +166,56 @@ function solveOnce(network: Network, options: LoadFlowOptions, before: LoadFlow 
       element: id,
     });
   }
-  const voltages = { re: new Float64Array(assembly.nodeCount), im: new Float64Array(assembly.nodeCount) };
-  for (let k = 0; k < assembly.nodeCount; k++) {
+  const voltages = { re: new Float64Array(state.v.length), im: new Float64Array(state.v.length) };
+  for (let k = 0; k < state.v.length; k++) {
     const volts = (state.v[k] * base[k] * 1000) / Math.sqrt(3);
     voltages.re[k] = volts * Math.cos(state.theta[k]);
     voltages.im[k] = volts * Math.sin(state.theta[k]);
   }
-  const put = powers(matrix, state);
-  const held = holdersWithPower(holders, demands, limited, slackOf, put, sBase, dead);
+  const holders = holdersWithPower(system, solved);
   return {
-    converged: solved.ok,
-    iterations,
+    converged: solved.newton.ok,
+    iterations: solved.iterations,
     assembly,
-    passive,
+    system,
+    solved,
+    passive: system.passive,
     voltages,
-    currents: currentsOf(assembly, passive, voltages, demands, held, base),
-    holders: held,
-    demands,
+    currents: currentsOf(system, solved, voltages, holders),
+    holders,
+    demands: system.demands,
     taps: new Map(),
     problems,
   };
 }
 
-/** Branches, capacitances and shunts as they are, sources left out, constant-impedance loads put in. */
-function passiveNetwork(assembly: Assembly, demands: readonly Demand[]): SequenceNetwork {
-  const shunts = assembly.positive.shunts.filter((shunt) => shunt.role !== 'source');
-  for (const { element, terminal, node, mva, asImpedance } of demands) {
-    const kv = assembly.topology.nodes[node]?.nominalKv;
-    if (!asImpedance || !kv) continue;
-    const size = (kv * kv) / (mva.re ** 2 + mva.im ** 2);
-    const z = { rOhm: size * mva.re, xOhm: size * mva.im };
-    shunts.push({ element, terminal, node, role: 'passive', ...z, rPeakOhm: z.rOhm });
-  }
-  return buildSequenceNetwork({ ...assembly.positive, shunts });
+/** The lists of a system without one element; the equations stay as they were. */
+function less(system: PowerSystem, out: ElementId): PowerSystem {
+  const rest = <T extends { readonly element: ElementId }>(list: readonly T[]) =>
+    list.filter(({ element }) => element !== out);
+  const { passive, demands, holders } = system;
+  return {
+    ...system,
+    demands: rest(demands),
+    holders: rest(holders),
+    passive: { ...passive, series: rest(passive.series), shunts: rest(passive.shunts) },
+  };
 }
 
-/** Base voltage of every node in kV: nominal where known, by ratios else. */
-function basesOf({ topology, nodeCount, level, part }: Assembly): Float64Array {
-  const scaleOf = new Map<number, number>();
-  for (const node of topology.nodes)
-    if (node.nominalKv !== null && !scaleOf.has(part[node.index]))
-      scaleOf.set(part[node.index], node.nominalKv / level[node.index]);
-  return Float64Array.from(
-    { length: nodeCount },
-    (_, k) => topology.nodes[k]?.nominalKv ?? (scaleOf.get(part[k]) ?? 1) * level[k],
-  );
-}
-
-function perUnit(matrix: ReturnType<SequenceNetwork['matrix']>, base: Float64Array, sBase: number) {
-  const { columnStart, row, n } = matrix;
-  const re = matrix.re.slice();
-  const im = matrix.im.slice();
-  for (let j = 0; j < n; j++)
-    for (let k = columnStart[j]; k < columnStart[j + 1]; k++) {
-      const factor = (base[row[k]] * base[j]) / sBase;
-      re[k] *= factor;
-      im[k] *= factor;
-    }
-  return { ...matrix, re, im };
-}
-
-/** Feeders hold angle and voltage; in a part without one the largest machine that holds a voltage takes their place. */
-function chooseSlacks(assembly: Assembly, holders: readonly Holder[], problems: Problem[]): Set<Holder> {
-  const slacks = new Set(holders.filter((holder) => holder.role === 'slack'));
-  const { part, topology } = assembly;
-  const supplied = new Set([...slacks].map(({ node }) => part[node]));
-  for (const holder of [...holders].sort((p, q) => q.ratedMva - p.ratedMva))
-    if (!supplied.has(part[holder.node])) {
-      supplied.add(part[holder.node]);
-      slacks.add(holder);
-    }
-  for (const node of topology.nodes)
-    if (!supplied.has(part[node.index]))
-      for (const bus of node.buses)
-        problems.push({
+function unsupplied({ topology }: Assembly, { dead }: SolvedFlow): Problem[] {
+  return topology.nodes.flatMap(({ index, buses }) =>
+    dead[index]
+      ? buses.map((bus): Problem => ({
           severity: 'warning',
           code: 'flow.noSlack',
           message: `${bus.name} has no network feeder and no machine that holds a voltage in its part of the network`,
           element: bus.id,
-        });
-  return slacks;
+        }))
+      : [],
+  );
 }
 
-function deadNodes({ part, nodeCount }: Assembly, slacks: ReadonlySet<Holder>): Uint8Array {
-  const alive = new Set([...slacks].map(({ node }) => part[node]));
-  return Uint8Array.from({ length: nodeCount }, (_, k) => (alive.has(part[k]) ? 0 : 1));
-}
-
-/** Machines beyond a reactive limit are set to it, those at a limit whose voltage says so are let go; true when anything changed. */
-function heedLimits(
-  holders: readonly Holder[],
-  slacks: ReadonlySet<Holder>,
-  limited: Map<ElementId, 'min' | 'max'>,
-  problem: PowerProblem,
-  state: PowerState,
-  sBase: number,
-  base: Float64Array,
-): boolean {
-  const put = powers(problem.matrix, state);
-  let changed = false;
-  for (const holder of holders) {
-    if (slacks.has(holder)) continue;
-    const { node, minMvar, maxMvar, kv, element } = holder;
-    const stuck = limited.get(element);
-    if (stuck) {
-      const above = state.v[node] > kv / base[node];
-      if ((stuck === 'max' && above) || (stuck === 'min' && !above)) {
-        limited.delete(element);
-        changed = true;
-      }
-      continue;
-    }
-    const given = (put.q[node] - problem.q[node]) * sBase;
-    if (maxMvar !== null && given > maxMvar + 1e-6) limited.set(element, 'max');
-    else if (minMvar !== null && given < minMvar - 1e-6) limited.set(element, 'min');
-    else continue;
-    changed = true;
-  }
-  return changed;
-}
-
-function notConverged(assembly: Assembly, solved: ReturnType<typeof newton>, sBase: number): Problem {
+function notConverged({ assembly, baseMva }: PowerSystem, { newton: solved }: SolvedFlow): Problem {
   const worst = 'worst' in solved ? solved.worst : 0;
   const node = assembly.topology.nodes[worst];
   const bus = node?.buses[0];
@@ -343,53 +227,50 @@ function notConverged(assembly: Assembly, solved: ReturnType<typeof newton>, sBa
     severity: 'error',
     code: 'flow.diverged',
     message:
-      `the load flow does not converge: after ${solved.iterations} iterations ${(solved.mismatch * sBase).toPrecision(3)} MVA are left at ` +
+      `the load flow does not converge: after ${solved.iterations} iterations ${(solved.mismatch * baseMva).toPrecision(3)} MVA are left at ` +
       `${element ? nameOf(element) : 'a node'}; the load there may be more than the network can carry`,
     element: id,
   };
 }
 
-function holdersWithPower(
-  holders: readonly Holder[],
-  demands: readonly Demand[],
-  limited: ReadonlyMap<ElementId, 'min' | 'max'>,
-  slacks: ReadonlySet<Holder>,
-  put: { p: Float64Array; q: Float64Array },
-  sBase: number,
-  dead: Uint8Array,
-) {
+/** A demand at a voltage in per unit: constant impedances stand in the network. */
+const drawnAt = ({ mva, behaves }: Demand, v: number): Complex =>
+  behaves === 'constantPower' ? mva : behaves === 'constantCurrent' ? scale(mva, v) : zero;
+
+function holdersWithPower({ demands, holders, baseMva }: PowerSystem, solved: SolvedFlow): LoadFlow['holders'] {
+  const { slacks, limited, dead, state } = solved;
+  const put = powers(solved.matrix, state);
   return holders.map((holder) => {
+    const { node } = holder;
     const atLimit = limited.get(holder.element) ?? null;
-    const beside = holders.filter((other) => other.node === holder.node && !limited.has(other.element));
+    if (dead[node]) return { ...holder, mva: zero, atLimit, isSlack: false };
+    const here = holders.filter((other) => other.node === node);
+    const beside = here.filter((other) => !limited.has(other.element));
     const drawn = demands
-      .filter((demand) => demand.node === holder.node && !demand.asImpedance)
-      .reduce((sum, { mva }) => add(sum, mva), zero);
-    const stuck = holders
-      .filter((other) => other.node === holder.node && limited.has(other.element))
+      .filter((demand) => demand.node === node)
+      .reduce((sum, demand) => add(sum, drawnAt(demand, state.v[node])), zero);
+    const stuck = here
+      .filter((other) => limited.has(other.element))
       .reduce((sum, other) => sum + (limited.get(other.element) === 'min' ? other.minMvar! : other.maxMvar!), 0);
-    if (dead[holder.node]) return { ...holder, mva: zero, atLimit };
     const isSlack = slacks.has(holder);
-    const others = holders.filter((other) => other.node === holder.node && !slacks.has(other));
-    const slacksHere = holders.filter((other) => other.node === holder.node && slacks.has(other));
+    const others = here.filter((other) => !slacks.has(other));
+    const slacksHere = here.filter((other) => slacks.has(other));
     const active = isSlack
-      ? (put.p[holder.node] * sBase + drawn.re - others.reduce((sum, { activeMw }) => sum + activeMw, 0)) /
-        slacksHere.length
+      ? (put.p[node] * baseMva + drawn.re - others.reduce((sum, { activeMw }) => sum + activeMw, 0)) / slacksHere.length
       : holder.activeMw;
     const reactive = atLimit
       ? (atLimit === 'min' ? holder.minMvar : holder.maxMvar)!
-      : (put.q[holder.node] * sBase + drawn.im - stuck) / beside.length;
-    return { ...holder, mva: { re: active, im: reactive }, atLimit };
+      : (put.q[node] * baseMva + drawn.im - stuck) / beside.length;
+    return { ...holder, mva: { re: active, im: reactive }, atLimit, isSlack };
   });
 }
 
 /** Currents into all elements at their terminals: branches and shunts from the voltages, powers by I = (S/3V)*. */
 function currentsOf(
-  assembly: Assembly,
-  passive: SequenceNetwork,
+  { assembly, passive, demands, base }: PowerSystem,
+  { state }: SolvedFlow,
   voltages: NodeValues,
-  demands: readonly Demand[],
   holders: LoadFlow['holders'],
-  base: Float64Array,
 ): Map<TerminalKey, Complex> {
   const currents = new Map<TerminalKey, Complex>();
   const at = (node: number): Complex => ({ re: voltages.re[node], im: voltages.im[node] });
@@ -414,14 +295,9 @@ function currentsOf(
     const s = scale(mva, 1e6 / 3 / size);
     note(element, terminal, { re: s.re * v.re + s.im * v.im, im: s.re * v.im - s.im * v.re });
   };
-  for (const { element, terminal, node, mva, asImpedance } of demands)
-    if (!asImpedance) byPower(element, terminal, node, mva);
+  for (const demand of demands)
+    if (demand.behaves !== 'constantImpedance')
+      byPower(demand.element, demand.terminal, demand.node, drawnAt(demand, state.v[demand.node]));
   for (const { element, terminal, node, mva } of holders) byPower(element, terminal, node, scale(mva, -1));
   return currents;
-}
-
-/** Voltage at a node: phase-to-phase kV and angle in its own phase position. */
-export function nodeVoltage({ assembly, voltages }: LoadFlow, node: number): { kv: number; angleRad: number } {
-  const v = multiply({ re: voltages.re[node], im: voltages.im[node] }, polar(1, -assembly.lag[node]));
-  return { kv: (magnitude(v) * Math.sqrt(3)) / 1000, angleRad: Math.atan2(v.im, v.re) };
 }

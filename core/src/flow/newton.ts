@@ -18,7 +18,16 @@ export interface PowerProblem {
   /** Power put in, per unit; where it is given. */
   readonly p: Float64Array;
   readonly q: Float64Array;
+  /** Power put in besides in proportion to the voltage (loads of constant current), per unit at one per unit; none where left out. */
+  readonly pLinear?: Float64Array;
+  readonly qLinear?: Float64Array;
+  /** What an earlier problem on the same pattern was solved with. */
+  readonly jacobian?: Jacobian;
 }
+
+/** Reactive power that is put in at a node whatever the network asks for. */
+export const givenReactive = ({ q, qLinear }: PowerProblem, { v }: PowerState, node: number): number =>
+  q[node] + (qLinear ? qLinear[node] * v[node] : 0);
 
 export interface PowerState {
   /** Voltage per unit and angle in radians. */
@@ -32,9 +41,9 @@ export type NewtonResult =
 
 /** Improves the state in place until the largest mismatch falls below `tolerance` per unit; `worst` is the node it stands at otherwise. */
 export function newton(problem: PowerProblem, state: PowerState, tolerance = 1e-9, mostIterations = 30): NewtonResult {
-  const { matrix, type, p, q } = problem;
+  const { matrix, type, p, q, pLinear, qLinear } = problem;
   const { n } = matrix;
-  const jacobian = new Jacobian(problem);
+  const jacobian = problem.jacobian ?? new Jacobian(problem);
   const step = new Float64Array(2 * n);
   let last = Infinity;
   let worst = 0;
@@ -47,13 +56,13 @@ export function newton(problem: PowerProblem, state: PowerState, tolerance = 1e-
     };
     step.fill(0);
     for (let k = 0; k < n; k++) {
-      if (type[k] > 0) consider(2 * k, p[k] - power.p[k], k);
-      if (type[k] === 2) consider(2 * k + 1, q[k] - power.q[k], k);
+      if (type[k] > 0) consider(2 * k, p[k] + (pLinear ? pLinear[k] * state.v[k] : 0) - power.p[k], k);
+      if (type[k] === 2) consider(2 * k + 1, q[k] + (qLinear ? qLinear[k] * state.v[k] : 0) - power.q[k], k);
     }
     if (mismatch < tolerance) return { ok: true, iterations: iteration, mismatch };
     if (iteration === mostIterations || !Number.isFinite(mismatch))
       return { ok: false, iterations: iteration, mismatch, worst };
-    if (!jacobian.solve(state, power, step)) return { ok: false, iterations: iteration, mismatch, worst };
+    if (!jacobian.solve(problem, state, power, step)) return { ok: false, iterations: iteration, mismatch, worst };
     // Far from the solution a whole step may overshoot: voltages move by at most a fifth, and less while the mismatch grows.
     let share = mismatch > 2 * last ? 0.5 : 1;
     for (let k = 0; k < n; k++)
@@ -66,8 +75,13 @@ export function newton(problem: PowerProblem, state: PowerState, tolerance = 1e-
   }
 }
 
+export interface Powers {
+  readonly p: Float64Array;
+  readonly q: Float64Array;
+}
+
 /** Powers put in at every node for a state. */
-export function powers(matrix: SparseMatrix, { v, theta }: PowerState): { p: Float64Array; q: Float64Array } {
+export function powers(matrix: SparseMatrix, { v, theta }: PowerState): Powers {
   const { n, columnStart, row } = matrix;
   const [vRe, vIm] = [v.map((size, k) => size * Math.cos(theta[k])), v.map((size, k) => size * Math.sin(theta[k]))];
   const [iRe, iIm] = [new Float64Array(n), new Float64Array(n)];
@@ -83,20 +97,21 @@ export function powers(matrix: SparseMatrix, { v, theta }: PowerState): { p: Flo
 }
 
 /** Derivatives of active and reactive power by angle and by relative voltage, a block for every entry of the admittance matrix. */
-class Jacobian {
+export class Jacobian {
   private readonly blocks: BlockMatrix;
   /** Where the block of each entry goes: 4·place, in the diagonal, below or above it. */
   private readonly place: Int32Array;
   private readonly work: Float64Array;
 
-  constructor(private readonly problem: PowerProblem) {
-    const { n, columnStart, row } = problem.matrix;
+  /** Serves all matrices on the pattern of this one. */
+  constructor({ matrix, symbolic: known }: Pick<PowerProblem, 'matrix' | 'symbolic'>) {
+    const { n, columnStart, row } = matrix;
     const fresh = () => analyse(graphOfMatrix(n, columnStart, row));
-    let symbolic = problem.symbolic?.n === n ? problem.symbolic : fresh();
-    let place = placesOf(problem.matrix, symbolic);
+    let symbolic = known?.n === n ? known : fresh();
+    let place = placesOf(matrix, symbolic);
     if (!place) {
       symbolic = fresh();
-      place = placesOf(problem.matrix, symbolic)!;
+      place = placesOf(matrix, symbolic)!;
     }
     this.place = place;
     this.blocks = blockMatrix(symbolic);
@@ -104,12 +119,12 @@ class Jacobian {
   }
 
   /** Solves J·x = b; b, two numbers a node, is overwritten by x. False when J is singular. */
-  solve(state: PowerState, power: { p: Float64Array; q: Float64Array }, b: Float64Array): boolean {
+  solve(problem: PowerProblem, state: PowerState, power: Powers, b: Float64Array): boolean {
     const { position, n } = this.blocks.symbolic;
-    this.fill(state, power);
+    this.fill(problem, state, power);
     if (factorBlocks(this.blocks) >= 0) {
-      this.fill(state, power);
-      return this.solvePivoted(b);
+      this.fill(problem, state, power);
+      return this.solvePivoted(problem, b);
     }
     const { work } = this;
     for (let k = 0; k < n; k++) {
@@ -124,8 +139,8 @@ class Jacobian {
     return true;
   }
 
-  private fill({ v, theta }: PowerState, { p, q }: { p: Float64Array; q: Float64Array }): void {
-    const { matrix, type } = this.problem;
+  private fill(problem: PowerProblem, { v, theta }: PowerState, { p, q }: Powers): void {
+    const { matrix, type, pLinear, qLinear } = problem;
     const { n, columnStart, row, re, im } = matrix;
     const { diagonal, lower, upper, symbolic } = this.blocks;
     diagonal.fill(0);
@@ -158,13 +173,17 @@ class Jacobian {
     for (let k = 0; k < n; k++) {
       // A node that nothing is connected to has no entry at all.
       const at = 4 * symbolic.position[k];
-      if (type[k] === 0) [diagonal[at], diagonal[at + 3]] = [1, 1];
+      if (type[k] === 0) diagonal[at] = diagonal[at + 3] = 1;
+      // Loads of constant current draw less where the voltage falls.
+      else if (type[k] === 2 && pLinear && qLinear) {
+        diagonal[at + 1] -= pLinear[k] * v[k];
+        diagonal[at + 3] -= qLinear[k] * v[k];
+      }
     }
   }
 
   /** The same with pivoting, for a block that comes out singular on the way. */
-  private solvePivoted(b: Float64Array): boolean {
-    const { matrix } = this.problem;
+  private solvePivoted({ matrix }: PowerProblem, b: Float64Array): boolean {
     const { n, columnStart, row } = matrix;
     const { diagonal, lower, upper, symbolic } = this.blocks;
     const builder = new MatrixBuilder(2 * n);

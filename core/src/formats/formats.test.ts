@@ -172,6 +172,12 @@ describe('types of equipment', () => {
     );
     expect(names.sort()).toEqual(some.map(({ title }) => title).sort());
     const target = applied(networkOf([]), report);
+    // The earthing of a neutral is of the place, not of the type.
+    for (const { title, data } of some) {
+      const { hvNeutral, lvNeutral, ...type } = data;
+      const told = Object.fromEntries(Object.entries(type).filter(([, value]) => value !== null));
+      expect(ofKind(target, 'libraryEntry').find(({ name }) => name === title)?.data, title).toMatchObject(told);
+    }
     expect((await outAndIn('types', target, networkOf([]))).batch).toHaveLength(some.length);
     // Once more: the names are taken.
     const again = await outAndIn('types', target, target);

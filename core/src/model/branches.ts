@@ -7,7 +7,9 @@ import {
   optionalQuantity,
   placed,
   quantity,
+  rating,
   reference,
+  shortTimeRating,
   withDefault,
 } from './fields';
 import { parseVectorGroup, parseVectorGroup3 } from './vectorgroup';
@@ -44,7 +46,23 @@ export const lineSchema = z.object({
   b1UsPerKm: quantity('B1', 'µS/km', { min: 0 }, { symbol: 'B′', ...perLength }),
   b0UsPerKm: quantity('B0', 'µS/km', { min: 0 }, { symbol: 'B′0', ...perLength }),
   ratedA: optionalQuantity('Rated current', 'A', { above: 0 }, { help: 'Of one circuit' }),
+  emergencyA: withDefault(
+    optionalQuantity('Emergency current', 'A', { above: 0 }, { help: 'Of one circuit, for a limited time' }),
+    null,
+  ),
   endTemperatureC: quantity('Conductor at end of fault', '°C', { min: 20, max: 400 }, { symbol: 'θe' }),
+  sectionMm2: rating('Cross-section', 'mm²', 5000, { symbol: 'S', help: 'Of one phase conductor' }),
+  metal: withDefault(choice('Conductor', ['copper', 'aluminium', 'steel']), 'aluminium'),
+  insulation: withDefault(choice('Insulation', ['none', 'pvc', 'xlpe', 'epr', 'paper']), 'xlpe'),
+  serviceTemperatureC: withDefault(
+    optionalQuantity(
+      'Conductor before a fault',
+      '°C',
+      { min: -20, max: 150 },
+      { symbol: 'θi', help: 'Empty: by the insulation' },
+    ),
+    null,
+  ),
 });
 
 const tapSchema = z
@@ -75,6 +93,17 @@ const tapSchema = z
     message: 'must lie within the steps',
   });
 
+/** What a transformer may carry for a limited time. */
+const emergencyPercent = withDefault(
+  optionalQuantity('Emergency loading', '%', { min: 50, max: 300 }, { help: 'Of the rated power, for a limited time' }),
+  null,
+);
+
+const withstandS = withDefault(
+  quantity('Withstands a short circuit for', 's', { above: 0, max: 10 }, { symbol: 'tk' }),
+  2,
+);
+
 /** Shape of the core: decides the zero-sequence path of star–star units without a delta winding. */
 export const coreTypes = ['unspecified', 'threeLimb', 'fiveLimb', 'bank'] as const;
 export type CoreType = (typeof coreTypes)[number];
@@ -97,6 +126,8 @@ export const transformerSchema = z
     kind: z.literal('transformer'),
     ...placed,
     ratedMva: quantity('Rated power', 'MVA', { above: 0 }, { symbol: 'SrT' }),
+    emergencyPercent,
+    withstandS,
     hvKv: quantity('Rated HV voltage', 'kV', { above: 0 }, { symbol: 'UrTHV' }),
     lvKv: quantity('Rated LV voltage', 'kV', { above: 0 }, { symbol: 'UrTLV' }),
     ukPercent: quantity('Short-circuit voltage uk', '%', { above: 0, max: 100 }, { symbol: 'ukr' }),
@@ -143,6 +174,8 @@ export const threeWindingTransformerSchema = z
   .object({
     kind: z.literal('threeWindingTransformer'),
     ...placed,
+    emergencyPercent,
+    withstandS,
     hvKv: quantity('Rated HV voltage', 'kV', { above: 0 }, { symbol: 'UrTHV' }),
     mvKv: quantity('Rated MV voltage', 'kV', { above: 0 }, { symbol: 'UrTMV' }),
     lvKv: quantity('Rated LV voltage', 'kV', { above: 0 }, { symbol: 'UrTLV' }),
@@ -178,6 +211,8 @@ export const seriesReactorSchema = z.object({
   ratedKv: quantity('Rated voltage', 'kV', { above: 0 }, { symbol: 'Un' }),
   ratedA: quantity('Rated current', 'A', { above: 0 }, { symbol: 'IrR' }),
   ukPercent: quantity('Rated voltage drop', '%', { above: 0, max: 100 }, { symbol: 'ukR' }),
+  ...shortTimeRating(2),
+  peakKa: rating('Rated mechanical short-circuit current', 'kA', 800, { symbol: 'ip' }),
   rOverX: quantity('R/X', '', { min: 0, max: 1 }, { symbol: 'RR/XR' }),
   x0OverX1: quantity('X0/X1', '', { above: 0, max: 10 }, { symbol: 'X0/X1' }),
 });

@@ -3,7 +3,7 @@
  * service or earthed for work, which machines run, taps, operating voltages.
  */
 import { z } from 'zod';
-import { choice, elementId, elementIdSchema, quantity, reference, type ElementId } from './fields';
+import { choice, elementId, elementIdSchema, quantity, reference, withDefault, type ElementId } from './fields';
 
 /** Kinds of element that are taken out of service as a whole; switches are opened instead. */
 export const outageKinds = [
@@ -78,6 +78,10 @@ export const conditionSchema = z
     name: z.string().trim().min(1, 'must not be empty').max(80).meta({ title: 'Name' }),
     note: z.string().max(2000).default('').meta({ title: 'Note' }),
     sources: choice('Sources', ['maximum', 'minimum']),
+    limits: withDefault(
+      choice('Limits of voltage and loading', ['normal', 'emergency'], { help: 'Emergency: for a limited time' }),
+      'normal',
+    ),
     ...alterations,
   })
   .superRefine(({ open, closed, running, stopped }, context) => {
@@ -103,7 +107,7 @@ export const builtInConditions = [maximumSources, minimumSources];
 
 function builtIn(sources: Condition['sources'], name: string): Condition {
   const none = { open: [], closed: [], out: [], earthed: [], stopped: [], running: [], taps: [], voltages: [] };
-  return { kind: 'condition', id: elementId(sources), name, note: '', sources, ...none };
+  return { kind: 'condition', id: elementId(sources), name, note: '', sources, limits: 'normal', ...none };
 }
 
 /** How a condition's faults are calculated: with maximum or minimum sources (IEC 60909-0, 5.3.1 and 7.1). */

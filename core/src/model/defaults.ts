@@ -1,13 +1,21 @@
 /** New elements with careful values: what a drawing tool places, to be filled in by the engineer. */
 import type { Element, ElementKind, ElementOf } from './element';
 import { defaultSettings } from './element';
-import { isolatedNeutral, type ElementId, type Neutral } from './fields';
+import { isolatedNeutral, type ElementId, type Neutral, neutralOf } from './fields';
 import { currentInput, tripCircuit } from './protection';
 import { idle } from './sources';
 
 const isolated = isolatedNeutral;
-const solid: Neutral = { earthing: 'solid', rOhm: 0, xOhm: 0 };
-const machine = { xd1Percent: null, xdPercent: null, rotor: 'turbo', excitation: 'series1' } as const;
+const solid: Neutral = neutralOf('solid');
+const machine = {
+  xd1Percent: null,
+  xdPercent: null,
+  td2S: null,
+  td1S: null,
+  taS: null,
+  rotor: 'turbo',
+  excitation: 'series1',
+} as const;
 const fixedTap = {
   side: 'none',
   position: 0,
@@ -39,6 +47,9 @@ type Undrawn =
   | 'panel'
   | 'page';
 
+const unknownShortTime = { shortTimeKa: null, shortTimeS: 1 };
+const transformerLimits = { emergencyPercent: null, withstandS: 2 };
+
 const data: { [K in Exclude<ElementKind, Undrawn>]: Data<K> } = {
   bus: { nominalKv: 11, ratedKv: null, ratedA: null, peakKa: null, shortTimeKa: null, shortTimeS: 1, length: 200 },
   switch: {
@@ -46,12 +57,19 @@ const data: { [K in Exclude<ElementKind, Undrawn>]: Data<K> } = {
     closed: true,
     ratedKv: null,
     ratedA: null,
+    ratedBy: 'byVoltage',
     breakingKa: null,
+    serviceBreakingKa: null,
+    makingKa: null,
+    ...unknownShortTime,
+    timeConstantMs: 45,
+    ratedCycles: 5,
+    minimumBreakingA: null,
     openingTimeS: 0.06,
     functions: [],
   },
   voltageTransformer: { primaryKv: 11, secondaryV: 110, accuracy: '0.5/3P' },
-  currentTransformer: { primaryA: 400, secondaryA: 1, accuracy: '5P20' },
+  currentTransformer: { primaryA: 400, secondaryA: 1, ...unknownShortTime, dynamicKa: null, accuracy: '5P20' },
   networkFeeder: {
     earthed: true,
     voltagePercent: 100,
@@ -72,10 +90,16 @@ const data: { [K in Exclude<ElementKind, Undrawn>]: Data<K> } = {
     b1UsPerKm: 0,
     b0UsPerKm: 0,
     ratedA: null,
+    emergencyA: null,
     endTemperatureC: 80,
+    sectionMm2: null,
+    metal: 'aluminium',
+    insulation: 'xlpe',
+    serviceTemperatureC: null,
   },
   transformer: {
     ratedMva: 1.6,
+    ...transformerLimits,
     hvKv: 11,
     lvKv: 0.42,
     ukPercent: 6,
@@ -91,6 +115,7 @@ const data: { [K in Exclude<ElementKind, Undrawn>]: Data<K> } = {
     tap: fixedTap,
   },
   threeWindingTransformer: {
+    ...transformerLimits,
     hvKv: 132,
     mvKv: 33,
     lvKv: 11,
@@ -105,7 +130,16 @@ const data: { [K in Exclude<ElementKind, Undrawn>]: Data<K> } = {
     lvNeutral: isolated,
     tap: fixedTap,
   },
-  seriesReactor: { ratedKv: 11, ratedA: 1000, ukPercent: 6, rOverX: 0.03, x0OverX1: 1 },
+  seriesReactor: {
+    ratedKv: 11,
+    ratedA: 1000,
+    ukPercent: 6,
+    rOverX: 0.03,
+    x0OverX1: 1,
+    ...unknownShortTime,
+    shortTimeS: 2,
+    peakKa: null,
+  },
   synchronousMachine: {
     ratedMva: 6,
     ratedKv: 11,
@@ -157,14 +191,19 @@ const data: { [K in Exclude<ElementKind, Undrawn>]: Data<K> } = {
     count: 1,
     rOverX: null,
     loadingPercent: 100,
+    startPowerFactor: null,
+    startTorque: null,
+    pullOutTorque: null,
+    inertiaKgM2: null,
+    loadTorque: 'quadratic',
   },
   staticDrive: { ratedMva: 1, ratedKv: 11, powerFactor: 0.9, feedsBack: false, loadingPercent: 100 },
   converterSource: { ratedMva: 5, ratedKv: 33, faultRatio: 1.15, operation: idle },
   doublyFedMachine: { ratedMva: 3, ratedKv: 33, peakKa: 0.3, kappa: 1.7, rOverX: 0.1, operation: idle },
   load: { ratedMva: 1, powerFactor: 0.9, reactive: 'lagging', behaves: 'constantPower' },
   shunt: { type: 'capacitor', ratedMvar: 1, ratedKv: 11, neutral: isolated },
-  earthingTransformer: { ratedKv: 11, r0Ohm: 1, x0Ohm: 20, neutral: solid },
-  earthingSwitch: { closed: false },
+  earthingTransformer: { ratedKv: 11, r0Ohm: 1, x0Ohm: 20, shortTimeA: null, shortTimeS: 10, neutral: solid },
+  earthingSwitch: { closed: false, makingKa: null, ...unknownShortTime },
   relay: {
     device: 'Numerical feeder relay',
     inputs: [currentInput(null)],

@@ -35,6 +35,68 @@ import {
   voltageTransformerSchema,
 } from './switching';
 
+const percentOfUn = (title: string) => quantity(title, '% Un', { min: 50, max: 150 });
+/** What a voltage and a loading may be: always, and for a limited time (conditions of emergency, outages). */
+const loadLimitsSchema = z
+  .object({
+    lowPercent: percentOfUn('Lowest voltage'),
+    highPercent: percentOfUn('Highest voltage'),
+    emergencyLowPercent: percentOfUn('Lowest voltage, emergency'),
+    emergencyHighPercent: percentOfUn('Highest voltage, emergency'),
+    loadingPercent: quantity('Highest loading', '%', { above: 0, max: 300 }),
+    emergencyLoadingPercent: quantity(
+      'Highest loading, emergency',
+      '%',
+      { above: 0, max: 300 },
+      { help: 'Where no emergency rating is given' },
+    ),
+  })
+  .refine((limits) => limits.lowPercent < limits.highPercent, {
+    path: ['lowPercent'],
+    message: 'must be below the highest voltage',
+  })
+  .refine((limits) => limits.emergencyLowPercent < limits.emergencyHighPercent, {
+    path: ['emergencyLowPercent'],
+    message: 'must be below the highest voltage in an emergency',
+  });
+export type LoadLimits = z.infer<typeof loadLimitsSchema>;
+const usualLoadLimits: LoadLimits = {
+  lowPercent: 95,
+  highPercent: 105,
+  emergencyLowPercent: 90,
+  emergencyHighPercent: 110,
+  loadingPercent: 100,
+  emergencyLoadingPercent: 100,
+};
+
+/** How duties are found and when they are told. */
+const ratingLimitsSchema = z
+  .object({
+    duty: choice('Duty of a device', ['through', 'total'], {
+      help: 'The current through the device for a fault on either side of it, or, cautiously, the whole current at the place',
+    }),
+    clearing: choice('Time of a short circuit', ['protection', 'chosen'], {
+      help: 'For thermal withstand: until the protection clears, or as chosen',
+    }),
+    clearingS: quantity('as chosen', 's', { above: 0, max: 10 }, { help: 'Also where no protection clears' }),
+    relayMs: quantity('Shortest time of a relay', 'ms', { min: 0, max: 100 }, { help: 'Before the breaker opens' }),
+    warnPercent: quantity('Warning from', '% of rating', { above: 0, max: 200 }),
+    failPercent: quantity('Not met above', '% of rating', { above: 0, max: 200 }),
+  })
+  .refine((limits) => limits.warnPercent <= limits.failPercent, {
+    path: ['warnPercent'],
+    message: 'must not exceed the limit',
+  });
+export type RatingLimits = z.infer<typeof ratingLimitsSchema>;
+const usualRatingLimits: RatingLimits = {
+  duty: 'through',
+  clearing: 'protection',
+  clearingS: 1,
+  relayMs: 10,
+  warnPercent: 90,
+  failPercent: 100,
+};
+
 /** Settings of the project: one element of its own, so that undo, history and clashes work for it too. */
 export const projectSettingsSchema = z.object({
   kind: z.literal('projectSettings'),
@@ -50,6 +112,8 @@ export const projectSettingsSchema = z.object({
     'one',
   ),
   wantedMarginS: quantity('Required grading margin', 's', { min: 0, max: 5 }),
+  ratingLimits: withDefault(ratingLimitsSchema.meta({ title: 'Ratings' }), usualRatingLimits),
+  loadLimits: withDefault(loadLimitsSchema.meta({ title: 'Limits of the load flow' }), usualLoadLimits),
   baseMva: quantity('Base for percent impedances', 'MVA', { above: 0 }),
   owner: z.string().max(120).meta({ title: 'Owner of the network' }),
   symbols: choice('Symbols', ['iec', 'ieee'], {
@@ -145,6 +209,8 @@ export const defaultSettings: ProjectSettings = {
   lowVoltageTolerancePercent: 10,
   minimumFactors: 'one',
   wantedMarginS: 0.3,
+  loadLimits: usualLoadLimits,
+  ratingLimits: usualRatingLimits,
   baseMva: 100,
   owner: '',
   symbols: 'iec',

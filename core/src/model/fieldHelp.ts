@@ -22,6 +22,83 @@ const help: Readonly<Record<string, string>> = {
   'currentTransformer.secondaryA': 'Second figure of the ratio on the nameplate: 1 A or 5 A.',
   'currentTransformer.accuracy':
     'Class and limit factor of the core that feeds the protection, such as 5P20 (IEC 61869-2).',
+  'switch.ratedBy':
+    'Standard on the nameplate: it says what the rating includes (d.c. component, power factor of the test circuit) and how the duty is found. By voltage: IEC 60947-2 up to 1 kV, IEC 62271-100 above.',
+  'switch.serviceBreakingKa':
+    'Nameplate, Ics (IEC 60947-2): what the breaker breaks and goes on in service; Icu only once.',
+  'switch.makingKa':
+    'Nameplate: peak that it closes onto, ip (IEC 62271-100) or Icm (IEC 60947-2); of American breakers the close-and-latch peak. Empty: from the breaking current, by the factor of the standard.',
+  'switch.timeConstantMs':
+    'Time constant of the d.c. component that the breaking capacity is rated for: nameplate; 45 ms unless it says 60, 75 or 120 ms (IEC 62271-100, 5.102).',
+  'switch.ratedCycles':
+    'Nameplate, rated interrupting time in cycles (IEEE C37.04): 8, 5, 3 or 2; it gives contact parting and the factor S.',
+  'switch.minimumBreakingA': 'Data sheet, I3 (IEC 60282-1): below it a back-up fuse melts without breaking.',
+  'currentTransformer.shortTimeKa':
+    'Nameplate, Ith (IEC 61869-2, 5.204): r.m.s. current that the primary carries for the rated duration; often given as a multiple of the rated primary current, such as 100 × In.',
+  'currentTransformer.dynamicKa':
+    'Nameplate, Idyn (IEC 61869-2, 5.204): peak that the primary withstands. Empty: 2.5 times Ith, as usual at 50 Hz.',
+  'earthingSwitch.makingKa':
+    'Nameplate, rated short-circuit making current (IEC 62271-102); of one without, closing onto a live circuit is not covered.',
+  'line.emergencyA':
+    'What one circuit may carry for a limited time: from the operator or the cable calculation. Empty: the share of the rated current that the project settings allow.',
+  'line.sectionMm2':
+    'Cross-section of one phase conductor; of a steel-reinforced one the aluminium alone. For its heating by a short circuit.',
+  'line.metal': 'Metal of the phase conductor; of a steel-reinforced conductor aluminium.',
+  'line.insulation':
+    'Sets the temperatures in service and at the end of a short circuit (IEC 60724, IEC 60986, IEC 60364-4-43). None: bare, IEC 60865-1.',
+  'line.serviceTemperatureC':
+    'Conductor temperature when the fault comes. Empty: the highest in service, 70 °C for PVC, 90 °C for XLPE and EPR, 65 °C for paper, 80 °C for bare conductors.',
+  '*.emergencyPercent':
+    'Loading allowed for a limited time, from the loading guide (IEC 60076-7) or the operator. Empty: what the project settings allow.',
+  '*.withstandS':
+    'How long the windings carry the current of a short circuit at the terminals: 2 s unless agreed otherwise (IEC 60076-5, 4.1.3).',
+  'seriesReactor.shortTimeKa': 'Nameplate, rated thermal short-circuit current (IEC 60076-6).',
+  'seriesReactor.peakKa': 'Nameplate, rated mechanical short-circuit current, a peak (IEC 60076-6).',
+  '*.shortTimeKa':
+    'Nameplate, Ik (IEC 62271-1) or Icw (IEC 60947-2): r.m.s. value that it carries for the rated duration. Empty: not checked, and listed as unknown.',
+  '*.shortTimeS': 'Nameplate, tk: how long it carries its short-time withstand current.',
+  'synchronousMachine.td2S':
+    'T″d: data sheet or sudden short-circuit test (IEC 60034-4). For the course of the current over time.',
+  'synchronousMachine.td1S':
+    'T′d: data sheet or sudden short-circuit test (IEC 60034-4). For the course of the current over time.',
+  'synchronousMachine.taS':
+    'Ta: data sheet or sudden short-circuit test (IEC 60034-4); sets how fast the d.c. component dies away.',
+  'asynchronousMotor.startPowerFactor':
+    'Power factor with the rotor locked: data sheet; 0.1 to 0.3 for large, 0.3 to 0.5 for small motors. Empty: from R/X.',
+  'asynchronousMotor.startTorque':
+    'Locked-rotor torque over rated torque: data sheet. Empty: the least of IEC 60034-12, design N.',
+  'asynchronousMotor.pullOutTorque':
+    'Breakdown (pull-out) torque over rated torque: data sheet. Empty: the least of IEC 60034-12, design N.',
+  'asynchronousMotor.inertiaKgM2':
+    'Of motor, coupling and load together, at the speed of the motor: data sheets. Needed for the run-up time.',
+  'asynchronousMotor.loadTorque':
+    'How the torque of the load rises up to rated speed: with its square (pumps, fans), in proportion, or constant (conveyors, mills).',
+  'earthingTransformer.shortTimeA': 'Neutral current that it carries for the rated duration: nameplate (IEC 60076-6).',
+  'earthingTransformer.shortTimeS': 'Nameplate; usually 10 s with a resistor.',
+  '*.hvNeutral.ratedA': 'Neutral current that the impedance carries for the rated duration: nameplate.',
+  '*.mvNeutral.ratedA': 'Neutral current that the impedance carries for the rated duration: nameplate.',
+  '*.lvNeutral.ratedA': 'Neutral current that the impedance carries for the rated duration: nameplate.',
+  '*.neutral.ratedA': 'Neutral current that the impedance carries for the rated duration: nameplate.',
+  '*.ratedS':
+    'How long the neutral impedance carries its rated current: nameplate; usually 10 s for resistors. Coils for continuous service: 7200 s.',
+  'condition.limits': 'Which limits of voltage and loading hold in it: the normal ones, or those for a limited time.',
+  'projectSettings.ratingLimits.duty':
+    'A fault on one side of a device drives only the current of the other side through it. The total is never less, and asks for more than needed.',
+  'projectSettings.ratingLimits.clearing':
+    'How long a short circuit heats what carries it: as long as the slowest main protection takes, or a fixed time for all.',
+  'projectSettings.ratingLimits.clearingS': 'Usual are 1 s and 3 s, the rated durations of switchgear.',
+  'projectSettings.ratingLimits.relayMs':
+    'Time of the fastest protection: contacts part no sooner than this after the fault, and the opening time later. Half a cycle (10 ms) by IEC 62271-100.',
+  'projectSettings.ratingLimits.warnPercent': 'From here on a duty counts as marginal.',
+  'projectSettings.ratingLimits.failPercent':
+    'Above it the rating is not met; below 100 % it keeps a reserve for growth.',
+  'projectSettings.loadLimits.lowPercent': 'Of the nominal voltage, in normal conditions.',
+  'projectSettings.loadLimits.highPercent': 'Of the nominal voltage, in normal conditions.',
+  'projectSettings.loadLimits.emergencyLowPercent': 'In emergency conditions and with one element out.',
+  'projectSettings.loadLimits.emergencyHighPercent': 'In emergency conditions and with one element out.',
+  'projectSettings.loadLimits.loadingPercent': 'Of the rated current, in normal conditions.',
+  'projectSettings.loadLimits.emergencyLoadingPercent':
+    'Of the rated current, in emergency conditions and with one element out, where the element has no emergency rating of its own.',
   'voltageTransformer.primaryKv':
     'Nameplate; of three single-pole units, marked such as 11000/√3, the figure before the root. Usually the nominal voltage of the network.',
   'voltageTransformer.secondaryV':
@@ -172,7 +249,7 @@ const help: Readonly<Record<string, string>> = {
   'doublyFedMachine.rOverX': 'From the maker; 0.1 where it is not known (IEC 60909-0, 6.8).',
   'load.ratedMva': 'Load that is meant: metered peak, or the load list with its coincidence.',
   'load.behaves':
-    'How it follows the voltage in the load flow: drives keep their power, heating and lighting their impedance.',
+    'How it follows the voltage in the load flow: drives keep their power, heating its impedance, discharge lamps and rectifiers roughly their current.',
   'shunt.type': 'Capacitor or reactor bank.',
   'earthingTransformer.r0Ohm': 'Zero-sequence resistance per phase: test report, from the losses (IEC 60076-6).',
   '*.closed': 'Position in the normal condition of the network.',
@@ -227,15 +304,22 @@ const groups: readonly [string, RegExp][] = [
   ['Zero and negative sequence', /^(x0|r0|b0|x2|x0m|core$|r2)/],
   [
     'Ratings',
-    /^(rated|breakingKa|peakKa|shortTime|hvKv|mvKv|lvKv|nominalKv|primaryA|secondaryA|accuracy|powerFactor|efficiency|vectorGroup|count$|lengthKm|circuits)/,
+    /^(rated|breakingKa|serviceBreaking|makingKa|minimumBreaking|timeConstant|peakKa|shortTime|dynamicKa|emergency|sectionMm2|metal|insulation|serviceTemperature|withstand|hvKv|mvKv|lvKv|nominalKv|primaryA|secondaryA|accuracy|powerFactor|efficiency|vectorGroup|count$|lengthKm|circuits)/,
   ],
   [
     'Impedance',
-    /^(uk|uR|r1|x1|b1|xd|rOhm|rOverX|startingRatio|polePairs|data$|towerCircuit|endTemperature|shiftDegrees|kappa|rotor|regulation)/,
+    /^(uk|uR|r1|x1|b1|xd|td1|td2|taS|rOhm|rOverX|startingRatio|polePairs|data$|towerCircuit|endTemperature|shiftDegrees|kappa|rotor|regulation)/,
   ],
+  ['Starting', /^(startPower|startTorque|pullOut|inertia|loadTorque)/],
   ['Operation', /^(closed|runs|operation|loading|voltagePercent|openingTime|excitation|behaves|earthed)/],
 ];
 
 /** The group under which a field of the card stands; null for what names the element. */
 export const groupOf = (name: string): string | null => groups.find(([, pattern]) => pattern.test(name))?.[0] ?? null;
-export const groupOrder: readonly string[] = ['Ratings', 'Impedance', 'Zero and negative sequence', 'Operation'];
+export const groupOrder: readonly string[] = [
+  'Ratings',
+  'Impedance',
+  'Zero and negative sequence',
+  'Starting',
+  'Operation',
+];

@@ -59,6 +59,12 @@ const plausible: Readonly<Record<string, number>> = {
   Ω: 1e7,
   'Ω/km': 1e5,
   'Ω·m': 1e6,
+  ms: 1e5,
+  cycles: 1e3,
+  'mm²': 1e5,
+  'kg·m²': 1e7,
+  '× Tn': 100,
+  '% of rating': 1e3,
 };
 /** What must be above nought is at least this. */
 const smallest = 1e-9;
@@ -141,10 +147,25 @@ export const placed = {
   assumed: z.array(z.string().max(60)).max(60).optional(),
 };
 
+/** A rating that may be unknown; fields of this form came later. */
+export const rating = (title: string, unit: string, max: number, extra: Partial<FieldMeta> = {}) =>
+  withDefault(optionalQuantity(title, unit, { above: 0, max }, extra), null);
+
+/** A rated short-time withstand current and how long it may last; null and the usual duration where they are not known. */
+export const shortTimeRating = (usualS: number, extra: Partial<FieldMeta> = {}) => ({
+  shortTimeKa: rating('Rated short-time withstand current', 'kA', 300, { symbol: 'Ik', ...extra }),
+  shortTimeS: withDefault(
+    quantity('Rated duration of short circuit', 's', { above: 0, max: 10 }, { symbol: 'tk', ...extra }),
+    usualS,
+  ),
+});
+
 /** A field that older files do not have: this value then. The field keeps its title and unit. */
 export function withDefault<T extends z.ZodType>(schema: T, value: z.output<T>) {
   return schema.default(value as never).meta(schema.meta()!);
 }
+
+const throughImpedance = { field: 'earthing', is: ['resistor', 'reactor', 'coil', 'impedance'] };
 
 /**
  * How a neutral point is earthed; the impedance is the one between neutral and earth (not tripled). A coil is a reactor tuned to the
@@ -152,18 +173,23 @@ export function withDefault<T extends z.ZodType>(schema: T, value: z.output<T>) 
  */
 export const neutralSchema = z.object({
   earthing: choice('Neutral', ['isolated', 'solid', 'resistor', 'reactor', 'coil', 'impedance']),
-  rOhm: quantity(
-    'R neutral',
-    'Ω',
-    { min: 0 },
-    { shownWhen: { field: 'earthing', is: ['resistor', 'reactor', 'coil', 'impedance'] } },
-  ),
+  rOhm: quantity('R neutral', 'Ω', { min: 0 }, { shownWhen: throughImpedance }),
   xOhm: quantity(
     'X neutral',
     'Ω',
     {},
     { shownWhen: { field: 'earthing', is: ['reactor', 'coil', 'impedance'] }, help: 'Of the coil itself, not tripled' },
   ),
+  ratedA: rating('Rated short-time current', 'A', 1e5, { shownWhen: throughImpedance }),
+  ratedS: withDefault(quantity('Rated duration', 's', { above: 0, max: 7200 }, { shownWhen: throughImpedance }), 10),
 });
 export type Neutral = z.infer<typeof neutralSchema>;
-export const isolatedNeutral: Neutral = { earthing: 'isolated', rOhm: 0, xOhm: 0 };
+/** A neutral point earthed so, its impedance without a known rating. */
+export const neutralOf = (earthing: Neutral['earthing'], rOhm = 0, xOhm = 0): Neutral => ({
+  earthing,
+  rOhm,
+  xOhm,
+  ratedA: null,
+  ratedS: 10,
+});
+export const isolatedNeutral: Neutral = neutralOf('isolated');

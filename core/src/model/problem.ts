@@ -17,8 +17,13 @@ export interface Problem {
   elements?: readonly ElementId[];
   /** What to do about it. */
   todo?: string;
-  /** A value that would put it right. */
-  proposal?: { readonly path: string; readonly value: number; readonly text: string };
+  proposal?: ProblemProposal;
+}
+
+/** What would put a problem right: said in words, and the fields it changes together; none where a person has to choose. */
+export interface ProblemProposal {
+  readonly text: string;
+  readonly takes: readonly { readonly path: string; readonly value: number }[];
 }
 
 /** The problems of a failed Zod parse, each with its path below `prefix`. */

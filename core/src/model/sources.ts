@@ -8,6 +8,7 @@ import {
   optionalQuantity,
   placed,
   quantity,
+  rating,
   withDefault,
   type FieldMeta,
 } from './fields';
@@ -50,6 +51,15 @@ const machineFields = {
   xd1Percent: laterOptional('Transient reactance x′d', '%', { symbol: 'x′d' }),
   xdPercent: laterOptional('Synchronous reactance xd', '%', { symbol: 'xd', help: 'Saturated: for Ik' }),
   rotor: withDefault(choice('Rotor', ['turbo', 'salient']), 'turbo'),
+  td2S: laterOptional('Subtransient time constant T″d', 's', {
+    symbol: 'T″d',
+    help: 'Of the short circuit at the terminals',
+  }),
+  td1S: laterOptional('Transient time constant T′d', 's', {
+    symbol: 'T′d',
+    help: 'Of the short circuit at the terminals',
+  }),
+  taS: laterOptional('Armature time constant Ta', 's', { symbol: 'Ta' }),
   excitation: withDefault(
     choice('Excitation', ['series1', 'series2', 'terminalFed'], {
       help: 'Highest excitation voltage: 1.3 or 1.6 times the rated one (turbo), 1.6 or 2.0 (salient poles); IEC 60909-0, 10.2',
@@ -180,6 +190,43 @@ export const asynchronousMotorSchema = z.object({
     { symbol: 'RM/XM', help: 'Empty: by rating, IEC 60909-0, 6.10' },
   ),
   loadingPercent: withDefault(quantity('Loading in the load flow', '%', { min: 0, max: 150 }), 100),
+  startPowerFactor: withDefault(
+    optionalQuantity(
+      'Power factor at starting',
+      '',
+      { above: 0, max: 1 },
+      { symbol: 'cos φLR', help: 'Empty: by R/X' },
+    ),
+    null,
+  ),
+  startTorque: withDefault(
+    optionalQuantity(
+      'Locked-rotor torque',
+      '× Tn',
+      { above: 0, max: 10 },
+      { symbol: 'TLR/Tn', help: 'Empty: IEC 60034-12, design N' },
+    ),
+    null,
+  ),
+  pullOutTorque: withDefault(
+    optionalQuantity(
+      'Breakdown torque',
+      '× Tn',
+      { above: 1, max: 10 },
+      { symbol: 'Tb/Tn', help: 'Empty: IEC 60034-12, design N' },
+    ),
+    null,
+  ),
+  inertiaKgM2: withDefault(
+    optionalQuantity(
+      'Moment of inertia with the load',
+      'kg·m²',
+      { above: 0 },
+      { symbol: 'J', help: 'At the speed of the motor' },
+    ),
+    null,
+  ),
+  loadTorque: withDefault(choice('Torque of the load', ['quadratic', 'linear', 'constant']), 'quadratic'),
 });
 
 /** Drive fed by a static converter; gives current only when it can feed back (IEC 60909-0, 6.11). */
@@ -237,7 +284,10 @@ export const loadSchema = z.object({
     }),
     'lagging',
   ),
-  behaves: withDefault(choice('In the load flow', ['constantPower', 'constantImpedance']), 'constantPower'),
+  behaves: withDefault(
+    choice('In the load flow', ['constantPower', 'constantCurrent', 'constantImpedance']),
+    'constantPower',
+  ),
 });
 
 /** Shunt capacitor or reactor; left out of fault calculations by the equivalent voltage source (IEC 60909-0, 6.12). */
@@ -257,6 +307,8 @@ export const earthingTransformerSchema = z.object({
   ratedKv: quantity('Rated voltage', 'kV', { above: 0 }),
   r0Ohm: quantity('R0 per phase', 'Ω', { min: 0 }, { symbol: 'R0' }),
   x0Ohm: quantity('X0 per phase', 'Ω', { above: 0 }, { symbol: 'X0' }),
+  shortTimeA: rating('Rated short-time neutral current', 'A', 1e5, { symbol: 'In' }),
+  shortTimeS: withDefault(quantity('Rated duration', 's', { above: 0, max: 7200 }), 10),
   neutral: neutralSchema.meta({ title: 'Neutral' }),
 });
 

@@ -1,6 +1,7 @@
 /** The system in one state, and the network in it. */
 import type { Line } from './branches';
 import { alterationFields, builtInConditions, type Alterations, type Condition } from './condition';
+import { newElement } from './defaults';
 import type { Element } from './element';
 import type { ElementId } from './fields';
 import { find, networkOf, ofKind, type Network } from './network';
@@ -119,7 +120,7 @@ function earthAtBothEnds({ id, name }: Line): Element[] {
     const earth = madeFrom(id, `earth${terminal}`);
     const called = `earth of ${name}, end ${terminal + 1}`;
     return [
-      { kind: 'earthingSwitch', id: earth, name: called, note: '', x: 0, y: 0, turn: 0, closed: true },
+      newElement('earthingSwitch', earth, called, { closed: true }),
       {
         kind: 'connection',
         id: madeFrom(id, `wire${terminal}`),

@@ -1,29 +1,49 @@
 /** Busbars and what joins terminals without impedance. */
 import { z } from 'zod';
 import { functionSchema } from '../protection/schemas';
-import { choice, elementIdSchema, optionalQuantity, placed, quantity, reference, withDefault } from './fields';
+import {
+  choice,
+  elementIdSchema,
+  optionalQuantity,
+  placed,
+  quantity,
+  rating,
+  reference,
+  shortTimeRating,
+  withDefault,
+} from './fields';
 
 /** Busbar, with the ratings of the board that it belongs to where they are known. Connections attach anywhere along it; the one terminal is terminal 0. */
 export const busSchema = z.object({
   kind: z.literal('bus'),
   ...placed,
   nominalKv: quantity('Nominal voltage', 'kV', { above: 0, max: 1500 }, { symbol: 'Un' }),
-  ratedKv: withDefault(optionalQuantity('Rated voltage', 'kV', { above: 0, max: 1500 }, { symbol: 'Ur' }), null),
-  ratedA: withDefault(optionalQuantity('Rated current', 'A', { above: 0 }, { symbol: 'Ir' }), null),
-  peakKa: withDefault(
-    optionalQuantity('Rated peak withstand current', 'kA', { above: 0, max: 800 }, { symbol: 'Ip' }),
-    null,
-  ),
-  shortTimeKa: withDefault(
-    optionalQuantity('Rated short-time withstand current', 'kA', { above: 0, max: 300 }, { symbol: 'Ik' }),
-    null,
-  ),
-  shortTimeS: withDefault(quantity('Rated duration of short circuit', 's', { above: 0, max: 5 }, { symbol: 'tk' }), 1),
+  ratedKv: rating('Rated voltage', 'kV', 1500, { symbol: 'Ur' }),
+  ratedA: rating('Rated current', 'A', 1e5, { symbol: 'Ir' }),
+  peakKa: rating('Rated peak withstand current', 'kA', 800, { symbol: 'Ip' }),
+  ...shortTimeRating(1),
   length: z.number().min(20).max(10000).meta({ title: 'Length on the drawing', hidden: true }),
 });
 
 /** Types of switch: IEC 60050-441; a recloser is a breaker with protection and reclosing of its own. */
 export const switchTypes = ['breaker', 'disconnector', 'fuse', 'link', 'recloser', 'contactor'] as const;
+
+/** Standards that the ratings of a switching device are given by; by voltage: IEC 60947-2 up to 1 kV, IEC 62271-100 above. */
+export const ratingStandards = [
+  'byVoltage',
+  'iec62271',
+  'iec60947',
+  'c37Symmetrical',
+  'c37Total',
+  'c3713',
+  'c3713Fused',
+  'mouldedCase',
+] as const;
+export type RatingStandard = (typeof ratingStandards)[number];
+
+const breaking = { shownWhen: { field: 'type', is: ['breaker', 'fuse', 'recloser', 'contactor'] } };
+const breaker = { shownWhen: { field: 'type', is: ['breaker', 'recloser'] } };
+const carrying = { shownWhen: { field: 'type', is: ['breaker', 'recloser', 'disconnector', 'link', 'contactor'] } };
 
 /**
  * Breaker, disconnector, fuse, bolted link, recloser or contactor; open or closed, without impedance. A fuse, a breaker with a release, a recloser and a
@@ -36,15 +56,23 @@ export const switchSchema = z.object({
   closed: z.boolean().meta({ title: 'Closed' }),
   ratedKv: withDefault(optionalQuantity('Rated voltage', 'kV', { above: 0, max: 1500 }, { symbol: 'Ur' }), null),
   ratedA: optionalQuantity('Rated current', 'A', { above: 0 }),
-  breakingKa: withDefault(
-    optionalQuantity(
-      'Rated breaking current',
-      'kA',
-      { above: 0, max: 300 },
-      { symbol: 'Isc', shownWhen: { field: 'type', is: ['breaker', 'fuse', 'recloser', 'contactor'] } },
-    ),
-    null,
+  ratedBy: withDefault(choice('Ratings to', ratingStandards, breaker), 'byVoltage'),
+  breakingKa: rating('Rated breaking current', 'kA', 300, { symbol: 'Isc', ...breaking }),
+  serviceBreakingKa: rating('Service breaking capacity', 'kA', 300, { symbol: 'Ics', ...breaker }),
+  makingKa: rating('Rated making current', 'kA', 800, {
+    symbol: 'ip',
+    shownWhen: { field: 'type', is: ['breaker', 'recloser', 'disconnector'] },
+  }),
+  ...shortTimeRating(1, carrying),
+  timeConstantMs: withDefault(
+    quantity('Rated d.c. time constant', 'ms', { above: 0, max: 500 }, { symbol: 'τ', ...breaker }),
+    45,
   ),
+  ratedCycles: withDefault(quantity('Rated interrupting time', 'cycles', { min: 2, max: 8 }, breaker), 5),
+  minimumBreakingA: rating('Minimum breaking current', 'A', 1e5, {
+    symbol: 'I3',
+    shownWhen: { field: 'type', is: ['fuse'] },
+  }),
   openingTimeS: optionalQuantity(
     'Opening time',
     's',
@@ -60,6 +88,8 @@ export const earthingSwitchSchema = z.object({
   kind: z.literal('earthingSwitch'),
   ...placed,
   closed: z.boolean().meta({ title: 'Closed (earthed)' }),
+  makingKa: rating('Rated making current', 'kA', 800, { symbol: 'ip' }),
+  ...shortTimeRating(1),
 });
 
 /** Current transformer in the run of a feeder. */
@@ -68,6 +98,9 @@ export const currentTransformerSchema = z.object({
   ...placed,
   primaryA: quantity('Rated primary current', 'A', { above: 0, max: 100000 }),
   secondaryA: quantity('Rated secondary current', 'A', { above: 0, max: 10 }),
+  shortTimeKa: rating('Rated short-time thermal current', 'kA', 300, { symbol: 'Ith' }),
+  shortTimeS: withDefault(quantity('Rated duration of short circuit', 's', { above: 0, max: 10 }, { symbol: 'tk' }), 1),
+  dynamicKa: rating('Rated dynamic current', 'kA', 800, { symbol: 'Idyn', help: 'Empty: 2.5 × Ith' }),
   accuracy: z.string().max(40).meta({ title: 'Accuracy class' }),
 });
 

@@ -6,7 +6,7 @@ import { impedance as ohms } from './stamp';
 export interface Derived {
   readonly title: string;
   readonly value: number;
-  readonly unit: 'µF' | 'A' | 'Ω' | 'p.u.' | 'MVA' | 'MW' | 'Mvar' | 'kA' | '' | '%' | '°';
+  readonly unit: 'µF' | 'A' | 'Ω' | 'MVA' | 'MW' | 'Mvar' | 'kA' | '' | '%' | '°';
   /** How it comes about, in the symbols of the trade. */
   readonly by: string;
 }
@@ -34,13 +34,14 @@ export function derivedOf(element: Element, { kv, baseMva, frequencyHz }: Derive
       put(`X${name}`, xOhm, 'Ω', '');
     }
     if (rOhm > 0) put(`X/R${name && ` of ${name}`}`, xOhm / rOhm, '', 'X / R');
-    if (atKv !== null)
-      put(
-        `|z${name}| on ${Number(baseMva.toPrecision(4))} MVA`,
-        (Math.hypot(rOhm, xOhm) * baseMva) / atKv ** 2,
-        'p.u.',
-        'z = Z · Sb / U²',
-      );
+    if (atKv === null) return;
+    const percent = (100 * baseMva) / atKv ** 2;
+    const on = `on ${Number(baseMva.toPrecision(4))} MVA`;
+    put(`|z${name}| ${on}`, Math.hypot(rOhm, xOhm) * percent, '%', 'z = Z · Sb / U²');
+    if (parts) {
+      put(`r${name} ${on}`, rOhm * percent, '%', 'r = R · Sb / U²');
+      put(`x${name} ${on}`, xOhm * percent, '%', 'x = X · Sb / U²');
+    }
   };
   const winding = (name: string, mva: number, ukPercent: number, uRPercent: number, atKv: number) => {
     const base = atKv ** 2 / mva;
@@ -106,8 +107,8 @@ export function derivedOf(element: Element, { kv, baseMva, frequencyHz }: Derive
       put('X″d', x, 'Ω', 'X″d = x″d · UrG² / SrG');
       put(
         `x″d on ${Number(baseMva.toPrecision(4))} MVA`,
-        (element.xd2Percent / 100) * (baseMva / element.ratedMva),
-        'p.u.',
+        element.xd2Percent * (baseMva / element.ratedMva),
+        '%',
         'x · Sb / SrG',
       );
       put('Rated active power', element.ratedMva * element.powerFactor, 'MW', 'PrG = SrG · cos φ');

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { newElement } from '../model/defaults';
-import { elementId } from '../model/fields';
+import { elementId, neutralOf } from '../model/fields';
 import { parseVectorGroup } from '../model/vectorgroup';
 import { expectFollowed, lastResult } from '../test/followed';
 import { faultCase } from '../test/reference';
@@ -114,9 +114,9 @@ describe('sequence models, against values worked out by hand', () => {
 });
 
 describe('zero-sequence paths by vector group and earthing', () => {
-  const solid = { earthing: 'solid' as const, rOhm: 0, xOhm: 0 };
-  const isolated = { earthing: 'isolated' as const, rOhm: 0, xOhm: 0 };
-  const through10 = { earthing: 'impedance' as const, rOhm: 10, xOhm: 1 };
+  const solid = neutralOf('solid');
+  const isolated = neutralOf('isolated');
+  const through10 = neutralOf('impedance', 10, 1);
   const zero = (
     vectorGroup: string,
     hvNeutral: typeof solid | typeof isolated | typeof through10,

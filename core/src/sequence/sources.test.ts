@@ -1,7 +1,7 @@
 /** Converters, drives, units and reactors against values worked out by hand. */
 import { describe, expect, it } from 'vitest';
 import { newElement } from '../model/defaults';
-import { elementId } from '../model/fields';
+import { elementId, neutralOf } from '../model/fields';
 import { expectFollowed } from '../test/followed';
 import { Trace } from '../working/trace';
 import { voltageFactor } from '../faults/iec60909/voltageFactor';
@@ -56,7 +56,7 @@ describe('converters and drives', () => {
 
 describe('power-station units', () => {
   const unit = newElement('powerStationUnit', id, 'U', {
-    hvNeutral: { earthing: 'reactor', rOhm: 0, xOhm: 22 },
+    hvNeutral: neutralOf('reactor', 0, 22),
   });
   const loaded = (onLoadTapChanger: boolean) => ({
     ...unit,
@@ -164,7 +164,7 @@ describe('reactors, capacitors, earthing switches', () => {
     const unit = newElement('shunt', id, 'C', {
       ratedKv: 11,
       ratedMvar: 2,
-      neutral: { earthing: 'solid', rOhm: 0, xOhm: 0 },
+      neutral: neutralOf('solid'),
     });
     expect(sequenceModel(unit, context(11))!.positive).toEqual([]);
     const { positive, zero } = sequenceModel(unit, context(11, { basis: 'operating' }))!;

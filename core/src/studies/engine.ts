@@ -15,9 +15,17 @@ import { doubtsOf } from '../assembly/doubts';
 import type { FaultCase } from '../sequence/stamp';
 import { noCurrents, toPhases, type SequenceCurrents, type SequenceValues } from '../sequence/components';
 import { c37Study, type C37Study } from '../faults/c37/study';
+import { courseOf, type Course, type CourseOptions } from '../faults/course/course';
 import { contributionsOf, elementFlowsOf } from '../faults/solution/contributions';
 import { nodeVoltages, type TerminalCurrents } from '../faults/solution/flows';
-import { prefaultOf, raisedBy, simultaneousFaults, solvedFlows, type Iec60909Study } from '../faults/iec60909/study';
+import {
+  faultAtPlace,
+  prefaultOf,
+  raisedBy,
+  simultaneousFaults,
+  solvedFlows,
+  type Iec60909Study,
+} from '../faults/iec60909/study';
 import { problem, rowFrom, solveC37, solveIec, solveSuperposed, type More } from '../faults/answers/methodRows';
 import { RowPacker, type PackedRows } from '../faults/answers/packed';
 import type {
@@ -125,6 +133,22 @@ export class FaultEngine {
       buses: busesOf(state.assembly, voltages),
       working: working(),
     };
+  }
+
+  /** Currents over time by IEC 60909; problems where there is no such fault. */
+  course(
+    study: StudyQuery,
+    fault: FaultQuery,
+    place: PlaceQuery,
+    options: CourseOptions,
+  ): { ok: true; course: Course } | { ok: false; problems: readonly Problem[] } {
+    const open = place.at === 'openEnd' ? { element: place.element, terminal: place.terminal } : undefined;
+    const made = this.prepare({ ...study, method: 'iec60909', ...(open && { openEnd: open }) });
+    if (!made.ok) return made;
+    if (made.prepared.method !== 'iec60909') return { ok: false, problems: [] };
+    const at: Place = open ? { at: 'terminal', ...open } : (place as Place);
+    const found = faultAtPlace(made.prepared.study, at, fault);
+    return found.ok ? { ok: true, course: courseOf(found.fault, options) } : found;
   }
 
   /** Several faults at once, broken conductors among them. */

@@ -27,6 +27,8 @@ import { cutAt, type Cut } from './cut';
 export interface Watch {
   readonly through: readonly ElementId[];
   readonly voltagesAt?: readonly { readonly element: ElementId; readonly terminal: number }[];
+  /** Elements with impedances, at one of their terminals. */
+  readonly into?: readonly { readonly element: ElementId; readonly terminal: number }[];
 }
 
 /** What is seen of one fault, in the order of the watch. */
@@ -36,6 +38,8 @@ export interface Sighting {
   readonly through: readonly (SequenceCurrents | null)[];
   /** Phase to earth, in volts; null where there is no such terminal. */
   readonly voltages: readonly (SequenceValues | null)[];
+  /** Into these elements, in the phase position of the fault; null where there is no such terminal. */
+  readonly into: readonly (SequenceCurrents | null)[];
 }
 
 export type Looked = { ok: true; seen: Sighting } | { ok: false; problems: readonly Problem[] };
@@ -73,6 +77,7 @@ class View {
   private readonly port: Port;
   private readonly cuts: readonly (Cut | null)[];
   private readonly nodes: readonly (number | undefined)[];
+  private readonly ends: readonly { readonly key: string; readonly node: number | undefined }[];
   /** Volts at the watched nodes for an ampere put in at the place. */
   private readonly transfer: Record<Sequence, ReadonlyMap<number, Complex>>;
   private readonly rows: Record<Sequence, ReadonlyMap<string, Row>>;
@@ -87,7 +92,14 @@ class View {
     this.port = portAt(assembly, place)!;
     this.cuts = watch.through.map((element) => cutAt(network, topology, element));
     this.nodes = (watch.voltagesAt ?? []).map(({ element, terminal }) => topology.nodeAt(element, terminal));
-    const ends = this.cuts.flatMap((cut) => cut?.carrying ?? []);
+    this.ends = (watch.into ?? []).map(({ element, terminal }) => ({
+      key: `${element}:${terminal}`,
+      node: topology.nodeAt(element, terminal),
+    }));
+    const ends = [
+      ...this.cuts.flatMap((cut) => cut?.carrying ?? []),
+      ...(watch.into ?? []).map((each) => ({ key: `${each.element}:${each.terminal}`, ...each })),
+    ];
     this.rows = bySequence(
       (sequence) =>
         new Map(
@@ -120,14 +132,23 @@ class View {
       fault,
       through: this.cuts.map((cut) => cut && this.through(fault, raised, cut)),
       voltages: this.nodes.map((node) => (node === undefined ? null : this.voltage(fault, raised, node))),
+      into: this.ends.map(({ key, node }) =>
+        node === undefined
+          ? null
+          : turned(scaleComponents(this.outOf(fault, raised, key), -1), this.lagBetween(node, fault.node)),
+      ),
     };
   }
 
-  private through(fault: Fault, raised: Raised | null, { node, side, keys, carrying }: Cut): SequenceCurrents {
+  private lagBetween(node: number, from: number): number {
     const { lag } = this.study.assembly;
+    return lag[node] - lag[from];
+  }
+
+  private through(fault: Fault, raised: Raised | null, { node, side, keys, carrying }: Cut): SequenceCurrents {
     let sum: SequenceCurrents = noCurrents;
     for (const { key } of carrying) sum = addComponents(sum, this.outOf(fault, raised, key));
-    let current = turned(sum, lag[node] - lag[fault.node]);
+    let current = turned(sum, this.lagBetween(node, fault.node));
     if (fault.at !== null && keys.has(fault.at))
       current = addComponents(current, scaleComponents(fault.components, -1));
     return side === 0 ? current : scaleComponents(current, -1);

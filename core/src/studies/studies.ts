@@ -13,8 +13,11 @@ import {
 import { conditionOf, conditionsOf, inState, networkIn, together, type State } from '../model/state';
 import { faultCaseOf, maximumSources, minimumSources, type Condition } from '../model/condition';
 import type { ElementId } from '../model/fields';
-import { withElements, type Network } from '../model/network';
+import { settingsOf, withElements, type Network } from '../model/network';
 import type { EarthingSwitch, Switch } from '../model/switching';
+import { loadFlow, type LoadFlow } from '../flow/loadFlow';
+import { c37Study, type C37Study } from '../faults/c37/study';
+import { voltageFactor } from '../faults/iec60909/voltageFactor';
 import { differsElectrically } from './electrical';
 
 /** With more elements changed than these a study is made anew. */
@@ -77,6 +80,20 @@ export class Studies {
     let made = this.made.get(key);
     if (!made) this.made.set(key, (made = this.takenOn(key) ?? this.make(state, options)));
     return made.study;
+  }
+
+  /** Fault duties by IEEE C37.010 in a state, its machines running as in maximum sources. The condition must exist. */
+  c37(state: State): C37Study {
+    return this.remembered(`c37 ${this.keyOf(state, {})}`, () => c37Study(networkIn(this.network, state)));
+  }
+
+  /** The load flow in a state, with taps and reactive limits at work. The condition must exist. */
+  flow(state: State): LoadFlow {
+    return this.remembered(`flow ${this.keyOf(state, {})}`, () => {
+      const faultCase = faultCaseOf(conditionOf(this.network, state.condition)!);
+      const factor = voltageFactor(settingsOf(this.network).lowVoltageTolerancePercent);
+      return loadFlow(networkIn(this.network, state), { faultCase, voltageFactor: factor });
+    });
   }
 
   /** Found once for the network as currents see it; `key` names everything else that it depends on. */

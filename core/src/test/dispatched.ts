@@ -21,7 +21,7 @@ export function dispatched({ network, random }: EveryKind): Network {
           return {
             ...element,
             ratedMva: 1 + random(),
-            behaves: random() < 0.5 ? 'constantPower' : 'constantImpedance',
+            behaves: (['constantPower', 'constantCurrent', 'constantImpedance'] as const)[Math.floor(random() * 3)],
           };
         case 'asynchronousMotor':
           return { ...element, loadingPercent: 60 };

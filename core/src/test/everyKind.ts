@@ -1,6 +1,6 @@
 /** Random networks that hold every kind of element the engine knows, with couplings, earthed dead lines and all sorts of earthing, for comparison with the phase-domain solver. */
 import type { Complex } from '../linear/complex';
-import { elementId, type ElementId, type Neutral } from '../model/fields';
+import { elementId, type ElementId, type Neutral, neutralOf } from '../model/fields';
 import type { Network } from '../model/network';
 import { Builder } from './network';
 
@@ -42,11 +42,11 @@ export function everyKind(seed: number): EveryKind {
   const loads = new Map<ElementId, Complex>();
   const neutral = (): Neutral =>
     pick([
-      { earthing: 'solid', rOhm: 0, xOhm: 0 },
-      { earthing: 'isolated', rOhm: 0, xOhm: 0 },
-      { earthing: 'resistor', rOhm: between(1, 40), xOhm: 0 },
-      { earthing: 'reactor', rOhm: between(0, 1), xOhm: between(1, 30) },
-      { earthing: 'coil', rOhm: between(1, 5), xOhm: between(100, 900) },
+      neutralOf('solid'),
+      neutralOf('isolated'),
+      neutralOf('resistor', between(1, 40)),
+      neutralOf('reactor', between(0, 1), between(1, 30)),
+      neutralOf('coil', between(1, 5), between(100, 900)),
     ] as const);
   const bus = (name: string, nominalKv: number): string => {
     b.add('bus', name, { nominalKv });
@@ -55,7 +55,7 @@ export function everyKind(seed: number): EveryKind {
       type: 'capacitor',
       ratedKv: nominalKv,
       ratedMvar: (between(0.2, 1) * nominalKv) / 1000,
-      neutral: { earthing: 'solid', rOhm: 0, xOhm: 0 },
+      neutral: neutralOf('solid'),
     });
     b.join(`C-${name}`, name);
     buses.push(name);
@@ -144,6 +144,9 @@ export function everyKind(seed: number): EveryKind {
       regulationPercent: 5,
       xd1Percent: null,
       xdPercent: null,
+      td2S: null,
+      td1S: null,
+      taS: null,
       rotor: 'turbo',
       excitation: 'series1',
     },

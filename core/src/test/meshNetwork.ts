@@ -81,7 +81,7 @@ export function mesh(buses: number, seed = 7): Mesh {
   };
 }
 
-/** The mesh as a project: 33 kV lines, feeders of 4 to 9 kA, a load at every fourth bus. */
+/** The mesh as a project: 33 kV lines, feeders of 4 to 9 kA. */
 export function meshElements({ buses, x, y, from, to, lengthKm, sources }: Mesh): Element[] {
   const id = elementId;
   const elements: Element[] = blankElements();
@@ -129,5 +129,25 @@ export function meshElements({ buses, x, y, from, to, lengthKm, sources }: Mesh)
     );
     connect(`n${k}a`, `n${k}`, 0, bus);
   });
+  return elements;
+}
+
+/** The same with a load of `share` times half a megavolt-ampere at every second bus, and rated currents of the lines. */
+export function loadedMesh(given: Mesh, share = 1): Element[] {
+  const elements = meshElements(given).map((element, k): Element =>
+    element.kind === 'line' ? { ...element, ratedA: 160 + 20 * (k % 5) } : element,
+  );
+  for (let k = 0; k < given.buses; k += 2) {
+    const load = newElement('load', elementId(`d${k}`), `D${k}`, {
+      ratedMva: share * (0.3 + 0.1 * (k % 5)),
+      powerFactor: 0.93,
+    });
+    elements.push(load, {
+      kind: 'connection',
+      id: elementId(`d${k}a`),
+      from: { element: load.id, terminal: 0 },
+      to: { element: elementId(`b${k}`), terminal: 0, at: 60 },
+    });
+  }
   return elements;
 }

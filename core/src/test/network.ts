@@ -1,7 +1,7 @@
 /** Small networks for tests, written briefly: elements by name, and what is joined to what. */
 import { newElement, type PlaceableKind } from '../model/defaults';
 import { defaultSettings, type Element, type ElementOf, type ProjectSettings } from '../model/element';
-import { elementId, type ElementId } from '../model/fields';
+import { elementId, neutralOf, type ElementId } from '../model/fields';
 import { networkOf, type Network } from '../model/network';
 
 export class Builder {
@@ -86,11 +86,7 @@ export function fromReference(reference: ReferenceNetwork): Network {
     b.join(f.name, f.bus);
   }
   for (const t of reference.trafos2 ?? []) {
-    const earthing = (winding: string) => ({
-      earthing: winding.endsWith('N') ? ('solid' as const) : ('isolated' as const),
-      rOhm: 0,
-      xOhm: 0,
-    });
+    const earthing = (winding: string) => neutralOf(winding.endsWith('N') ? 'solid' : 'isolated');
     b.add('transformer', t.name, {
       ratedMva: t.SrT_MVA,
       hvKv: t.UrHV_kV,
@@ -153,5 +149,33 @@ export function twoSidedLine(reference: TwoSidedLine, cutAt?: number): Network {
     line('LA', reference.line_length_km * cutAt, 'A', 'F');
     line('LB', reference.line_length_km * (1 - cutAt), 'B', 'F');
   }
+  return b.network();
+}
+
+/** Shape of the reference case of X and R reduced apart: resistance and reactance of two sources beside each other and of a line behind them. */
+export type TwoSources = Readonly<Record<'s1' | 's2' | 'ser', readonly [number, number]>>;
+
+/** Feeders N1 and N2 at bus A, line L to bus B. 1 per unit of 1 Ω at 10 kV: ohms stand for per unit. */
+export function twoSources({ s1, s2, ser: [r, x] }: TwoSources): Network {
+  const b = new Builder();
+  b.add('bus', 'A', { nominalKv: 10 });
+  b.add('bus', 'B', { nominalKv: 10 });
+  for (const [name, [rOhm, xOhm]] of [
+    ['N1', s1],
+    ['N2', s2],
+  ] as const) {
+    const level = {
+      given: 'current' as const,
+      ikKa: 10 / Math.sqrt(3) / Math.hypot(rOhm, xOhm),
+      skMva: null,
+      rOverX: rOhm / xOhm,
+      x0OverX1: 1,
+      r0OverX0: rOhm / xOhm,
+    };
+    b.add('networkFeeder', name, { max: level, min: level });
+    b.join(name, 'A');
+  }
+  b.add('line', 'L', { lengthKm: 1, r1OhmPerKm: r, x1OhmPerKm: x, r0OhmPerKm: r, x0OhmPerKm: x });
+  b.join('L:0', 'A', 'L:1', 'B');
   return b.network();
 }

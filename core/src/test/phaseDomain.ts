@@ -3,6 +3,7 @@
  * the model's data and the merging of switches with the program, and none of its sequence, assembly or fault code: vector groups
  * come about by how windings are wired, faults by what is connected.
  */
+import { neutralOf } from '../model/fields';
 import { add, divide, multiply, polar, scale, subtract, zero, type Complex } from '../linear/complex';
 import { addTo, denseMatrix, denseSolve } from '../linear/dense';
 import type { Line, LineCoupling } from '../model/branches';
@@ -266,7 +267,7 @@ class PhaseNetwork {
   }
 
   private isolatedStar(): NodeIndex {
-    return this.neutralTo({ earthing: 'isolated', rOhm: 0, xOhm: 0 });
+    return this.neutralTo(neutralOf('isolated'));
   }
 
   private element(element: Element): void {

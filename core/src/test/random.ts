@@ -1,4 +1,5 @@
 /** Random networks of three voltage levels with loops, motors and generators, for properties. */
+import { neutralOf } from '../model/fields';
 import fc from 'fast-check';
 import type { Network } from '../model/network';
 import { Builder } from './network';
@@ -54,7 +55,7 @@ export const networks: fc.Arbitrary<RandomNetwork> = fc
         vectorGroup: 'Dyn11',
         x0OverX1: 0.95,
         r0OverR1: 1,
-        lvNeutral: earthed ? { earthing: 'impedance', rOhm: 2, xOhm: 0.5 } : { earthing: 'isolated', rOhm: 0, xOhm: 0 },
+        lvNeutral: earthed ? neutralOf('impedance', 2, 0.5) : neutralOf('isolated'),
       });
       b.join(`T${k}:0`, `R${at % ring}`, `T${k}:1`, `A${k}`);
       line(`LB${k}`, `A${k}`, `B${k}`, km);

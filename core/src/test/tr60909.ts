@@ -1,6 +1,6 @@
 /** The test network of IEC TR 60909-4, clause 6, as a model of the program, and its currents; for the tests and the validation report. */
 import type { Network } from '../model/network';
-import { elementId } from '../model/fields';
+import { elementId, neutralOf } from '../model/fields';
 import { breakingCurrent } from '../faults/iec60909/breaking';
 import { steadyCurrent } from '../faults/iec60909/steady';
 import { faultAt, iec60909Study, type Fault, type Iec60909Study } from '../faults/iec60909/study';
@@ -95,8 +95,8 @@ interface Unit {
 
 const reference = faultCase<Reference>('iec-tr-60909-4-clause-6');
 const { expected } = reference;
-const solid = { earthing: 'solid', rOhm: 0, xOhm: 0 } as const;
-const isolated = { earthing: 'isolated', rOhm: 0, xOhm: 0 } as const;
+const solid = neutralOf('solid');
+const isolated = neutralOf('isolated');
 const earthed = (winding: string) => (winding === 'YN' ? solid : isolated);
 
 export function tr60909Network(data: Reference['network'] = reference.network): Network {
@@ -195,6 +195,9 @@ export function tr60909Network(data: Reference['network'] = reference.network): 
         rOhm: g.RG_ohm,
         regulationPercent: (g.pG ?? 0) * 100,
         xd1Percent: null,
+        td2S: null,
+        td1S: null,
+        taS: null,
         xdPercent: null,
         rotor: 'turbo',
         excitation: 'series1',
@@ -211,7 +214,7 @@ export function tr60909Network(data: Reference['network'] = reference.network): 
         x0OverX1: t.X0_over_X1,
         r0OverR1: 1,
       },
-      hvNeutral: t.vector[0] === 'YN' ? { earthing: 'reactor', rOhm: 0, xOhm: t.XN_hv_ohm ?? 0 } : isolated,
+      hvNeutral: t.vector[0] === 'YN' ? neutralOf('reactor', 0, t.XN_hv_ohm ?? 0) : isolated,
     });
     b.join(`${name}:0`, bus(at));
   }

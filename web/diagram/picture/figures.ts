@@ -219,7 +219,8 @@ export function paintLabel(
     left += size * 0.9;
   }
   context.textAlign = label.kind === 'tag' ? 'center' : label.align;
-  const at = context.textAlign === 'center' ? x + width / 2 : context.textAlign === 'right' ? x + width : left;
+  // Beside its arrow, not across it.
+  const at = context.textAlign === 'center' ? (left + x + width) / 2 : context.textAlign === 'right' ? x + width : left;
   label.lines.forEach((line, k) => {
     context.font = fontOf(line, size);
     context.fillStyle =

@@ -6,7 +6,7 @@ import { kinds } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { formSections } from '@mesura/core/fields/schemaFields';
 import { plainNumber } from '@mesura/core/fields/quantity';
-import bench from '../../stages/bench.module.css';
+import bench from '../../card/bench.module.css';
 import classes from './history.module.css';
 
 const words = { added: 'added', removed: 'removed', changed: 'changed' } as const;

@@ -7,6 +7,9 @@ import type { Problem } from '@mesura/core/model/problem';
 import { Studies } from '@mesura/core/studies/studies';
 import { sheetContent, type SheetContent } from '@mesura/core/sheets/sheet';
 import { readBatch, type ReadBatch } from '../batch';
+import { writtenReport, type ReportAnswer, type ReportJob } from './report';
+
+export type { ReportJob };
 
 /** A setting sheet's content; null when there is no such relay. */
 export interface SheetJob {
@@ -36,12 +39,14 @@ export type ReadFile =
     }
   | { readonly ok: false; readonly problems: readonly Problem[] };
 
-export type Job = SheetJob | BatchJob | ProjectJob;
+export type Job = SheetJob | BatchJob | ProjectJob | ReportJob;
 export type Answer<J extends Job> = J extends SheetJob
   ? SheetContent | null
   : J extends BatchJob
     ? ReadBatch | null
-    : ReadFile;
+    : J extends ReportJob
+      ? ReportAnswer
+      : ReadFile;
 
 function readFile(text: string): ReadFile {
   const read = readProject(text);
@@ -51,12 +56,14 @@ function readFile(text: string): ReadFile {
   return { ok: true, name, notes, rows };
 }
 
-export default function work(job: Job): Answer<Job> {
+export default function work(job: Job): Answer<Job> | Promise<Answer<Job>> {
   switch (job.task) {
     case 'sheet':
       return sheetContent(new Studies(networkOf(job.elements)), job.relay);
     case 'project':
       return readFile(job.text);
+    case 'report':
+      return writtenReport(job);
     case 'batch': {
       let body: unknown;
       try {

@@ -16,7 +16,7 @@ import { useDesk } from '../../desk/deskState';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
 import { commitCondition, duplicate, remove } from './edit';
 import card from '../../card/card.module.css';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 
 /** The conditions of the project, and what the chosen one changes of the network as drawn. */
 export function ConditionsBench() {

@@ -26,7 +26,7 @@ import { chiefColumns, factsOf, foundEntries, sampleOf } from '@mesura/core/form
 import { bringIn } from '../../desk/exchange';
 import { setEquipment, useEquipmentState } from './state';
 import { useShared } from './useShared';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 import classes from '../faults/faults.module.css';
 
 interface Row {
@@ -156,7 +156,7 @@ const rowsOf = (entries: readonly LibraryEntry[], demands: Demands | null): Row[
 
 function demandText(demands: Demands | null): string {
   if (!demands) return '…';
-  const { nominalKv, service, fault, board, relay } = demands;
+  const { nominalKv, service, fault, withstands, relay } = demands;
   if (relay) {
     const used = relay.element.functions.filter(({ enabled }) => enabled);
     return `${used.map((fn) => familyOf(fn).code(fn)).join(', ') || 'no function'} in use`;
@@ -167,7 +167,7 @@ function demandText(demands: Demands | null): string {
     levels.join(' / ') || 'voltage not known',
     ...(service ? [`${digits(service.ampere)} A (${service.of})`] : []),
     ...(fault ? [`Ik″ ${digits(fault.kA)} kA`] : []),
-    ...(board ? [`ip ${digits(largestPeak(board.faults).kA)} kA`] : []),
+    ...(withstands ? [`ip ${digits(largestPeak(withstands.faults).kA)} kA`] : []),
   ].join(', ');
 }
 

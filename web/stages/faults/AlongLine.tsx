@@ -14,7 +14,7 @@ import { formatCurrent, formatNumber } from '@mesura/core/fields/quantity';
 import { useQueries } from './queries';
 import { setFaults } from './state';
 import { currentSymbol } from './useFaults';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 import plots from '../../plots/plots.module.css';
 
 const sheet = {

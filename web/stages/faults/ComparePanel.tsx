@@ -10,7 +10,7 @@ import { useVersions } from '../../desk/versions';
 import { useProjectStore } from '../../project/ProjectContext';
 import { setFaults, useFaultsState, type Against } from './state';
 import { kilo, signedPercent, useCauses, useComparison } from './useComparison';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 import classes from './faults.module.css';
 
 /** What to compare with at first: the other of the two conditions that always exist. */

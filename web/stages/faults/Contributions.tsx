@@ -6,7 +6,7 @@ import type { PhaseCurrents } from '@mesura/core/sequence/components';
 import { settingsOf } from '@mesura/core/model/network';
 import { useProject } from '../../project/ProjectContext';
 import { formatCurrent, formatNumber } from '@mesura/core/fields/quantity';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 
 /** The phase with the most current stands for the phasor shown. */
 function leading(phases: PhaseCurrents, like: PhaseCurrents) {

@@ -5,7 +5,7 @@ import { goTo } from '../../desk/deskState';
 import { busPlace, setFaults } from './state';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import { currentSymbol, useFaultTable } from './useFaults';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 
 /** The fault level of one bus, beside its data. */
 export function ElementFaults({ bus }: { bus: Bus }) {

@@ -16,7 +16,7 @@ import { useProject } from '../../project/ProjectContext';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import { useRowWindow } from '../../card/useRowWindow';
 import { figureColumns } from './columns';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 
 const features = tableFeatures({ rowSortingFeature, sortedRowModel: createSortedRowModel(), sortFns });
 type Column = ColumnDef<typeof features, FaultRow>;

@@ -5,7 +5,7 @@ import { ActionIcon, Button, CopyButton, SegmentedControl, Tabs, Tooltip } from 
 import { IconAdjustments, IconArrowsDiff, IconCheck, IconCopy, IconDownload, IconX } from '@tabler/icons-react';
 import { csv, tabSeparated } from '@mesura/core/formats/tables/csv';
 import { peakMethodTitles } from '@mesura/core/faults/iec60909/peak';
-import { faultKinds, faultKindTitles, phasesTitle, type FaultKind } from '@mesura/core/faults/kinds';
+import { faultKinds, faultKindTitles, phasesTitle, shortKindTitles, type FaultKind } from '@mesura/core/faults/kinds';
 import { nameOf } from '@mesura/core/model/element';
 import type { Problem } from '@mesura/core/model/problem';
 import type { FaultRow } from '@mesura/core/studies/engine';
@@ -20,20 +20,15 @@ import { AlongLine } from './AlongLine';
 import { Contributions } from './Contributions';
 import { FaultTable } from './FaultTable';
 import { figureColumns, type FigureColumn } from './columns';
+import { OverTime } from './OverTime';
 import { BranchTable, VoltageTable } from './PlaceTables';
 import { MethodSelect, SetupPanel, useSetupChange } from './SetupPanel';
 import { useFaultDetail, useFaultTable } from './useFaults';
-import { samePlace, setFaults, useFaultsState } from './state';
-import { WorkingView } from './WorkingView';
-import bench from '../bench.module.css';
+import { samePlace, setFaults, tagFigures, tagTitles, useFaultsState, type ArrowFigure, type TagFigure } from './state';
+import { FaultReportButton } from './FaultReportButton';
+import { WorkingView } from '../../card/WorkingView';
+import bench from '../../card/bench.module.css';
 import classes from './faults.module.css';
-
-const kindLabels: Record<FaultKind, string> = {
-  '3ph': '3-phase',
-  '2ph': '2-phase',
-  '2phE': '2-phase-earth',
-  '1ph': '1-phase',
-};
 
 /** Rows as a spreadsheet takes them: tabs, decimal point, full digits. */
 function tableText(
@@ -78,7 +73,7 @@ export function FaultsBench() {
           size="xs"
           value={setup.kind}
           onChange={(value) => change({ kind: value as FaultKind })}
-          data={kinds.map((value) => ({ value, label: kindLabels[value] }))}
+          data={kinds.map((value) => ({ value, label: shortKindTitles[value] }))}
           aria-label="Kind of fault"
         />
         <MethodSelect />
@@ -103,6 +98,7 @@ export function FaultsBench() {
         </Button>
         {!against && (
           <>
+            {setup.method === 'iec60909' && <FaultReportButton />}
             <CopyButton value={tableText(rows, columns, condition.name, 'tab')}>
               {({ copied, copy }) => (
                 <Tooltip label={copied ? 'Copied' : 'Copy the table'} openDelay={300}>
@@ -141,12 +137,50 @@ export function FaultsBench() {
       <p className={bench.muted} style={{ margin: '4px 8px 0' }}>
         <StudyNote />
       </p>
+      {!against && <OnDrawing />}
       {table.failed && <p className={bench.muted}>The calculation failed: {table.failed}</p>}
       {table.value && rows.length === 0 && (
         <p className={bench.muted}>There is no bus yet. Place one in the Network stage.</p>
       )}
       {!against && <FaultCard rows={rows} isCurrent={table.isCurrent} />}
     </section>
+  );
+}
+
+/** Which figures stand on the drawing. */
+function OnDrawing() {
+  const { tag, arrows, setup } = useFaultsState();
+  const change = useSetupChange();
+  const iec = setup.method === 'iec60909';
+  return (
+    <div className={bench.head} style={{ margin: '4px 8px 0', columnGap: 9 }}>
+      <span className={bench.muted}>On the drawing</span>
+      <SegmentedControl
+        size="xs"
+        aria-label="Figure at buses"
+        value={tag}
+        onChange={(value) => {
+          setFaults({ tag: value as TagFigure });
+          // Breaking and thermal currents are found only where they are asked for.
+          if ((value === 'ib' || value === 'ith') && iec) change({ durations: true });
+        }}
+        data={tagFigures.map((value) => ({
+          value,
+          label: tagTitles[value],
+          disabled: !iec && (value === 'ib' || value === 'ith'),
+        }))}
+      />
+      <SegmentedControl
+        size="xs"
+        aria-label="Contributions"
+        value={arrows}
+        onChange={(value) => setFaults({ arrows: value as ArrowFigure })}
+        data={[
+          { value: 'current', label: 'kA' },
+          { value: 'share', label: '% of the fault current' },
+        ]}
+      />
+    </div>
   );
 }
 
@@ -208,6 +242,7 @@ function FaultCard({ rows, isCurrent }: { rows: readonly FaultRow[]; isCurrent: 
     );
   const shown = detail.value;
   const along = chosen?.at === 'line' ? chosen : null;
+  const overTime = row.method === 'iec60909' && row.result ? chosen : null;
   const panel = (make: (value: NonNullable<typeof shown>) => React.ReactNode) =>
     row.result ? shown && make(shown) : <Missing row={row} />;
   return (
@@ -220,6 +255,7 @@ function FaultCard({ rows, isCurrent }: { rows: readonly FaultRow[]; isCurrent: 
           <Tabs.Tab value="currents">Currents</Tabs.Tab>
           <Tabs.Tab value="voltages">Voltages</Tabs.Tab>
           {along && <Tabs.Tab value="along">Along the line</Tabs.Tab>}
+          {overTime && <Tabs.Tab value="time">Over time</Tabs.Tab>}
           <Tabs.Tab value="working">Working</Tabs.Tab>
           <ActionIcon
             variant="subtle"
@@ -256,6 +292,11 @@ function FaultCard({ rows, isCurrent }: { rows: readonly FaultRow[]; isCurrent: 
           {along && (
             <Tabs.Panel value="along">
               <AlongLine place={along} />
+            </Tabs.Panel>
+          )}
+          {overTime && (
+            <Tabs.Panel value="time">
+              <OverTime place={overTime} row={row} />
             </Tabs.Panel>
           )}
           <Tabs.Panel value="working">

@@ -6,7 +6,7 @@ import type { BranchFigures, BusFigures } from '@mesura/core/studies/engine';
 import { angle, magnitude, type Complex } from '@mesura/core/linear/complex';
 import { useProject } from '../../project/ProjectContext';
 import { formatNumber } from '@mesura/core/fields/quantity';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 import classes from './faults.module.css';
 
 const views = [

@@ -48,8 +48,17 @@ export const plainSetup: FaultSetup = {
   s: 1.1,
 };
 
+/** What stands at buses on the drawing. */
+export const tagFigures = ['ik', 'ip', 'ib', 'ith', 'xr'] as const;
+export type TagFigure = (typeof tagFigures)[number];
+export const tagTitles: Readonly<Record<TagFigure, string>> = { ik: 'Ik″', ip: 'ip', ib: 'Ib', ith: 'Ith', xr: 'X/R' };
+/** Contributions on the drawing: amperes, or the share of the fault current. */
+export type ArrowFigure = 'current' | 'share';
+
 interface FaultsState {
   readonly setup: FaultSetup;
+  readonly tag: TagFigure;
+  readonly arrows: ArrowFigure;
   /** Place whose fault is looked into. */
   readonly place: PlaceQuery | null;
   /** A place along a line or at its open end, listed above the buses. */
@@ -65,7 +74,15 @@ export type Against =
   | { readonly what: 'condition'; readonly condition: ElementId }
   | { readonly what: 'version'; readonly revision: number; readonly name: string };
 
-const fresh: FaultsState = { setup: plainSetup, place: null, linePlace: null, against: null, comparedBus: null };
+const fresh: FaultsState = {
+  setup: plainSetup,
+  tag: 'ik',
+  arrows: 'current',
+  place: null,
+  linePlace: null,
+  against: null,
+  comparedBus: null,
+};
 
 export const useFaultsState = create<FaultsState>()(() => fresh);
 export const setFaults = (part: Partial<FaultsState>): void => useFaultsState.setState(part);

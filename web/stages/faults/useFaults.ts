@@ -12,7 +12,7 @@ import { formatCurrent, formatNumber, withUnit } from '@mesura/core/fields/quant
 import { useProject } from '../../project/ProjectContext';
 import { differenceTags, useComparison } from './useComparison';
 import { useQueries } from './queries';
-import { samePlace, useFaultsState } from './state';
+import { samePlace, tagTitles, useFaultsState, type TagFigure } from './state';
 
 /** What the first current of a method is called. */
 export const currentSymbol = (method: Method): string =>
@@ -59,21 +59,31 @@ export function useFaultOverlay(wanted: boolean): Overlay {
   const detail = useFaultDetail(place);
   const rows = table.value?.rows;
   const { isCurrent } = table;
+  const tag = useFaultsState((state) => state.tag);
+  const arrows = useFaultsState((state) => state.arrows);
   const compared = useComparison();
   return useMemo(() => {
     if (wanted && stage === 'faults' && compared.value) return { ...noOverlay, tags: differenceTags(compared.value) };
     if (!wanted || !rows) return noOverlay;
     const tags = new Map<ElementId, BusTag>();
     for (const row of rows)
-      if (row.place.at === 'terminal') tags.set(row.place.element, tagOf(row, samePlace(row.place, place), isCurrent));
+      if (row.place.at === 'terminal')
+        tags.set(row.place.element, tagOf(row, samePlace(row.place, place), isCurrent, tag));
     const flows = new Map<ElementId, FlowMark>();
     const largest = Math.max(0, ...(detail.value?.flows.map((flow) => flow.currentA) ?? []));
+    const total = detail.value?.row.result?.ikA ?? 0;
     for (const flow of detail.value?.flows ?? [])
       if (flow.currentA > largest * 1e-6 && isTold(network, flow.element))
-        flows.set(flow.element, { text: formatCurrent(flow.currentA, 3), leavesAt: flow.leavesAt });
+        flows.set(flow.element, {
+          text:
+            arrows === 'share' && total > 0
+              ? `${formatNumber((100 * flow.atFaultA) / total, 3)}\u2009%`
+              : formatCurrent(flow.currentA, 3),
+          leavesAt: flow.leavesAt,
+        });
     const marks = place && place.at !== 'terminal' ? new Map([[place.element, 'fail']]) : noOverlay.marks;
     return { ...noOverlay, tags, flows, marks };
-  }, [wanted, stage, rows, isCurrent, detail.value, place, network, compared.value]);
+  }, [wanted, stage, rows, isCurrent, detail.value, place, network, compared.value, tag, arrows]);
 }
 
 /** Currents stand at branches, sources and couplers; at every breaker and CT of the same run they would only repeat. */
@@ -88,14 +98,30 @@ function isTold(network: Network, id: ElementId): boolean {
   );
 }
 
-function tagOf(row: FaultRow, active: boolean, current: boolean): BusTag {
+function tagOf(row: FaultRow, active: boolean, current: boolean, tag: TagFigure): BusTag {
   if (!row.result) return { lines: ['–'], title: row.problems.map((problem) => problem.message).join('; '), active };
   const { ikA, ipA } = row.result;
   const first = `${currentSymbol(row.method)} ${withUnit(ikA / 1000, 'kA')}`;
   const peak = ipA === null ? null : withUnit(ipA / 1000, 'kA');
   return {
-    lines: active ? [first, ...(peak === null ? [] : [`ip\u2007 ${peak}`])] : [`${formatNumber(ikA / 1000)}\u2009kA`],
+    lines: active ? activeLines(row.result, first, peak, tag) : [plainTag(row.result, tag)],
     title: `${row.name}: ${first}${peak === null ? '' : `, ip ${peak}`}${current ? '' : ' (being recalculated)'}`,
     active,
   };
+}
+
+type Result = NonNullable<FaultRow['result']>;
+
+/** The figure chosen for the drawing, with its unit; what the method does not give is a dash. */
+function plainTag({ ikA, ipA, ibA, ithA, xOverR }: Result, tag: TagFigure): string {
+  if (tag === 'xr') return xOverR === null ? '–' : `X/R ${formatNumber(xOverR, 3)}`;
+  const ampere = { ik: ikA, ip: ipA, ib: ibA, ith: ithA }[tag];
+  return ampere === null ? '–' : `${formatNumber(ampere / 1000)}\u2009kA`;
+}
+
+function activeLines(result: Result, first: string, peak: string | null, tag: TagFigure): string[] {
+  const lines = [first, ...(peak === null ? [] : [`ip\u2007 ${peak}`])];
+  return tag === 'ik' || tag === 'ip'
+    ? lines
+    : [...lines, tag === 'xr' ? plainTag(result, tag) : `${tagTitles[tag]} ${plainTag(result, tag)}`];
 }

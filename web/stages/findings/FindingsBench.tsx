@@ -2,20 +2,18 @@
 
 import { useDeferredValue, useEffect, useMemo, useRef } from 'react';
 import { Button, Progress, SegmentedControl, Select, TextInput } from '@mantine/core';
-import { faultKindTitles } from '@mesura/core/faults/kinds';
 import type { Check } from '@mesura/core/checks/check';
-import { conditionOf } from '@mesura/core/model/state';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import { useRowWindow } from '../../card/useRowWindow';
 import { Chip } from '../../desk/Chip';
-import { useChecks, useGoToProblem } from '../../desk/findings';
+import { useChecks } from '../../desk/findings';
 import { useVersion, useVersions } from '../../desk/versions';
 import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
-import { WorkingView } from '../faults/WorkingView';
+import { CheckCard } from '../../card/CheckCard';
 import { rowsFor, type CheckRow } from './rows';
 import { setFindings, useFindingsState, type Shown } from './state';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 
 const tones = { holds: 'pass', short: 'fail', doubtful: 'warn', notApplicable: 'warn' } as const;
 
@@ -174,46 +172,5 @@ function CheckTable({ rows, chosen, changed }: { rows: readonly CheckRow[]; chos
         {below > 0 && <tr style={{ height: below }} aria-hidden />}
       </tbody>
     </table>
-  );
-}
-
-/** What was compared, where, and the calculation behind it. */
-function CheckCard({ check }: { check: Check }) {
-  const network = useProject((state) => state.network);
-  const go = useGoToProblem();
-  const { id, rule, code, message, severity, subject, field, deciding } = check;
-  const working = useCore(`working ${id}`, (service) => service.checkWorking({ id, rule }));
-  const place = deciding?.place ? network.elements.get(deciding.place) : undefined;
-  return (
-    <article className={bench.card} aria-label={`Check ${check.title}`} style={{ marginTop: 10 }}>
-      <div className={bench.cardBody}>
-        <div className={bench.head}>
-          <h3 className={bench.title}>{check.title}</h3>
-          <span className={bench.spacer} />
-          <Button
-            size="compact-xs"
-            variant="light"
-            onClick={() => go({ severity, code, message, element: subject, field })}
-          >
-            Go there
-          </Button>
-        </div>
-        <p style={{ margin: '0 0 6px', fontSize: 13 }}>{message}</p>
-        {deciding && (
-          <p className={bench.muted} style={{ margin: '0 0 6px' }}>
-            Decided in {conditionOf(network, deciding.condition)?.name ?? 'a condition that is gone'}
-            {deciding.kind && `, ${faultKindTitles[deciding.kind]} fault`}
-            {place && 'name' in place && ` at ${place.name}`}
-          </p>
-        )}
-        {working.value && working.value.sections.length > 0 ? (
-          <div className={working.isCurrent ? undefined : bench.stale}>
-            <WorkingView working={{ ...working.value, omitted: 0 }} />
-          </div>
-        ) : (
-          working.isCurrent && <p className={bench.muted}>There is nothing to calculate here.</p>
-        )}
-      </div>
-    </article>
   );
 }

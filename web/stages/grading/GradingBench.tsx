@@ -32,7 +32,7 @@ import { FunctionRow } from './FunctionRow';
 import { PairTable } from './PairTable';
 import { TimeCurrentChart } from './TimeCurrentChart';
 import { useChart } from './pick';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 import classes from './grading.module.css';
 
 export function GradingBench() {

@@ -17,7 +17,7 @@ import { QuantityField } from '../../card/QuantityField';
 import { useProject } from '../../project/ProjectContext';
 import { useStable } from './useStable';
 import { shortName, type Edited, type JudgedPair } from './curves';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 import classes from './grading.module.css';
 
 interface Props {

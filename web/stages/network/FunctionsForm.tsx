@@ -10,7 +10,7 @@ import type { DeviceFunction } from '@mesura/core/protection/schemas';
 import { newId } from '../../project/newId';
 import { useProject } from '../../project/ProjectContext';
 import { FunctionRow } from '../grading/FunctionRow';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 
 const hostOf = (element: DeviceElement): Host => (element.kind === 'relay' ? 'relay' : element.type);
 

@@ -13,7 +13,7 @@ import { useProject } from '../../project/ProjectContext';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import { outOfBounds, QuantityField } from '../../card/QuantityField';
 import card from '../../card/card.module.css';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 
 function useStore<E extends Element>(name: string) {
   const commit = useProject((state) => state.commit);

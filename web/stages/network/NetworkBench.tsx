@@ -9,6 +9,7 @@ import { Chip } from '../../desk/Chip';
 import { ActionKey } from '../../diagram/around/ActionKey';
 import { removeSelected } from '../../diagram/hands/putting';
 import { ElementForm } from '../../card/ElementForm';
+import { LoadHere } from '../../card/LoadHere';
 import { ElementFaults } from '../faults/ElementFaults';
 import { useProject, useProjectStore, useSelected } from '../../project/ProjectContext';
 import { JoinedTo, NoteText, SelectionCard } from './SelectionCard';
@@ -16,7 +17,7 @@ import { CouplingForm, LineTowerForm, OffDrawing, TowerForm } from './LineLinks'
 import { familiesFor, FunctionsForm } from './FunctionsForm';
 import { RelayForm } from './RelayForm';
 import { TypeOf } from './TypeOf';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 
 /** Data of what is selected; of the project when nothing is. */
 export function NetworkBench() {
@@ -74,6 +75,7 @@ export function NetworkBench() {
         {selected.kind === 'lineCoupling' && <CouplingForm coupling={selected} />}
         <JoinedTo element={selected} />
         {selected.kind === 'bus' && <ElementFaults bus={selected} />}
+        <LoadHere element={selected} />
       </section>
     );
   }

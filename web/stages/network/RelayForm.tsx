@@ -11,7 +11,7 @@ import { newId } from '../../project/newId';
 import { useProject } from '../../project/ProjectContext';
 import { FunctionsForm } from './FunctionsForm';
 import card from '../../card/card.module.css';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 
 const row = { root: card.row, label: card.label };
 

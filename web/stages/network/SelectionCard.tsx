@@ -10,7 +10,7 @@ import { ElementForm } from '../../card/ElementForm';
 import { LongText } from '../../card/LongText';
 import { ActionKey } from '../../diagram/around/ActionKey';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 
 /** Several elements: of one kind they are changed together; of several kinds, one kind is picked first. */
 export function SelectionCard() {

@@ -10,7 +10,7 @@ import { goTo } from '../../desk/deskState';
 import { report } from '../../desk/report';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
 import { setEquipment } from '../equipment/state';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 
 /** The type that an element's values come from, and where it has values of its own. */
 export function TypeOf({ element }: { element: Element }) {

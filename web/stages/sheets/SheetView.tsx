@@ -5,7 +5,7 @@ import { notFinite } from '@mesura/core/sheets/finite';
 import type { SheetContent } from '@mesura/core/sheets/sheet';
 import { Chip } from '../../desk/Chip';
 import { formatCurrent, formatNumber, plainNumber, withUnit } from '@mesura/core/fields/quantity';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 
 /** A sheet on the screen: the same content as the PDF. */
 export function SheetView({ content }: { content: SheetContent }) {

@@ -15,7 +15,7 @@ import { useProject, useProjectStore } from '../../project/ProjectContext';
 import { who } from '../../project/who';
 import { digestsOf } from './digest';
 import { SheetView } from './SheetView';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 
 export function SheetsBench() {
   const network = useProject((state) => state.network);

@@ -18,7 +18,7 @@ import {
   type GridColumn,
   type Sorting,
 } from '@mesura/core/fields/cells';
-import bench from '../bench.module.css';
+import bench from '../../card/bench.module.css';
 import classes from './tables.module.css';
 
 interface Cell {

@@ -48,7 +48,7 @@ export const ratedCurrentRule = checkRule<Device>({
         severity: 'warning',
         message: `${nameOf(device)}: ${says} ${ratedA} A is ${holds ? 'not ' : ''}below the rated current of ${nameOf(worst.element)}, ${digits(worst.current)} A`,
         field,
-        ...(!holds && { proposal: { path: field, value, text: `${value} A` } }),
+        ...(!holds && { proposal: { text: `${value} A`, takes: [{ path: field, value }] } }),
       },
     ];
   },

@@ -5,8 +5,8 @@ import type { ElementOf } from '../../model/element';
 import type { ElementId } from '../../model/fields';
 import { settingsOf, ofKind } from '../../model/network';
 import { nextBreakingKa, nextPeakKa } from '../../model/standardSizes';
-import { formula, given, quantityOf } from '../../working/trace';
-import { checkRule, digits, type Check, type Context, type Deciding, type Subject } from '../check';
+import { checkRule, type Check, type Context, type Deciding, type Subject } from '../check';
+import { ratedCheck } from './rating';
 
 type Bus = ElementOf<'bus'>;
 
@@ -16,6 +16,7 @@ export interface BoardFault {
   readonly ikA: number;
   readonly ipA: number;
   readonly kappa: number;
+  readonly rOverX: number;
 }
 
 /** Three-phase and single-phase faults at a bus in every condition. */
@@ -24,19 +25,27 @@ export const faultsAtBus = ({ studies, conditions }: Context, bus: ElementId): B
     (['3ph', '1ph'] as const).flatMap((kind) => {
       const result = faultAt(studies.iec60909({ condition }), bus, 0, kind);
       if (!result.ok) return [];
-      const { ikA, ipA, kappa } = result.fault;
-      return [{ deciding: { condition, kind }, ikA, ipA, kappa }];
+      const { ikA, ipA, kappa, rOverX } = result.fault;
+      return [{ deciding: { condition, kind }, ikA, ipA, kappa, rOverX }];
     }),
   );
 
 export interface Withstood {
   readonly kA: number;
+  readonly rOverX: number;
+  /** Over Ik″. */
+  readonly factor: number;
   readonly deciding: Deciding;
 }
 
 const largest = (faults: readonly BoardFault[], ampere: (fault: BoardFault) => number): Withstood =>
   faults
-    .map((fault) => ({ kA: ampere(fault) / 1000, deciding: fault.deciding }))
+    .map((fault) => ({
+      kA: ampere(fault) / 1000,
+      deciding: fault.deciding,
+      rOverX: fault.rOverX,
+      factor: ampere(fault) / fault.ikA,
+    }))
     .reduce((best, each) => (each.kA > best.kA ? each : best));
 
 /** The largest ip, in kA; of one fault at least. */
@@ -65,33 +74,42 @@ export const withstandRule = checkRule<Bus>({
     const compared = (
       what: { id: 'peak' | 'shortTime'; title: string; rating: string; duty: string; says: string; over: string },
       rated: number | null,
-      { kA, deciding }: Withstood,
+      { kA, deciding, rOverX, factor }: Withstood,
       next: (value: number) => number,
+      timeS: number | null,
     ): Check[] => {
       if (rated === null) return [];
-      const field = what.id === 'peak' ? 'peakKa' : 'shortTimeKa';
-      const rating = given(what.rating, rated, 'kA', bus.id, field);
-      trace.step('ΔI', formula`${rating} - ${quantityOf(what.duty, kA, 'kA')}`, rated - kA, 'kA');
-      const holds = kA <= rated;
-      const value = next(kA);
       return [
-        {
-          id: `${what.id} ${bus.id}`,
-          rule: 'equipment.withstand',
-          code: `rating.${what.id}`,
-          subject: bus.id,
-          title: what.title,
-          value: rated,
-          bound: kA,
-          unit: 'kA',
-          sense: 'atLeast',
-          deciding,
-          verdict: holds ? 'holds' : 'short',
-          severity: 'error',
-          message: `${bus.name}: ${what.says} ${rated} kA is ${holds ? 'not ' : ''}below ${what.duty} ${digits(kA)} kA${what.over}`,
-          field,
-          ...(!holds && { proposal: { path: field, value, text: `${value} kA` } }),
-        },
+        ratedCheck(
+          context.network,
+          {
+            id: `${what.id} ${bus.id}`,
+            rule: 'equipment.withstand',
+            code: `rating.${what.id}`,
+            subject: bus.id,
+            name: bus.name,
+            title: what.title,
+            says: what.says,
+            field: what.id === 'peak' ? 'peakKa' : 'shortTimeKa',
+            unit: 'kA',
+            rating: rated,
+            duty: kA,
+            deciding,
+            over: what.over,
+            next: (duty) => ({ value: next(duty), unit: 'kA' }),
+            figures: {
+              table: what.id === 'peak' ? 'making' : 'thermal',
+              standard: bus.nominalKv <= 1 ? 'IEC 61439-1' : 'IEC 62271-1',
+              rating: what.rating,
+              symbol: what.duty,
+              whole: true,
+              xOverR: 1 / rOverX,
+              factor: timeS === null ? factor : null,
+              timeS,
+            },
+          },
+          trace,
+        ),
       ];
     };
     return [
@@ -107,6 +125,7 @@ export const withstandRule = checkRule<Bus>({
         bus.peakKa,
         largestPeak(faults),
         nextPeakKa,
+        null,
       ),
       ...compared(
         {
@@ -120,6 +139,7 @@ export const withstandRule = checkRule<Bus>({
         bus.shortTimeKa,
         largestThermal(faults, settingsOf(context.network).frequencyHz, bus.shortTimeS),
         nextBreakingKa,
+        bus.shortTimeS,
       ),
     ];
   },

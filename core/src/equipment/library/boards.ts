@@ -1,4 +1,5 @@
 /** Boards by standard ratings: what their busbars carry, and what they withstand. */
+import { boardPeakRatio } from '../../ratings/lowVoltage';
 import { shipped, type LibraryEntry } from '../entry';
 
 /** Rated peak over rated short-time withstand current at 50 Hz and a time constant of 45 ms (IEC 62271-1, 5.7). */
@@ -29,10 +30,6 @@ const boards = highVoltage.flatMap(([ratedKv, amperes, kiloamperes]) =>
   ),
 );
 
-/** Peak over r.m.s. value of the short-circuit current by its size in kA (IEC 61439-1, Table 7). */
-export const lowVoltagePeak = (kA: number): number =>
-  kA <= 5 ? 1.5 : kA <= 10 ? 1.7 : kA <= 20 ? 2 : kA <= 50 ? 2.1 : 2.2;
-
 const lowVoltage = (
   [
     [400, [10, 16, 25]],
@@ -55,7 +52,7 @@ const lowVoltage = (
         ratedA,
         shortTimeKa,
         shortTimeS: 1,
-        peakKa: digits(lowVoltagePeak(shortTimeKa) * shortTimeKa),
+        peakKa: digits(boardPeakRatio(shortTimeKa).n * shortTimeKa),
       },
       'IEC 61439-1, Table 7 for the peak; ratings commonly made',
     ),

@@ -1,5 +1,10 @@
 /** Breakers by standard ratings, contactors, fuses; current and voltage transformers. */
+import { closeAndLatchFactor } from '../../ratings/american';
+import { makingFactor, standardTimeConstantMs } from '../../ratings/highVoltage';
+import { makingRatio } from '../../ratings/lowVoltage';
 import { shipped, type LibraryEntry } from '../entry';
+
+const kilo = (value: number) => Number(value.toPrecision(4));
 
 /** Rated voltages of IEC 62271-1, 5.2, with rated currents and breaking currents of IEC 62271-100 that are commonly made. */
 const highVoltage: readonly (readonly [kv: number, amperes: readonly number[], kiloamperes: readonly number[]])[] = [
@@ -21,8 +26,19 @@ const breakers = highVoltage.flatMap(([ratedKv, amperes, kiloamperes]) =>
         `cb-${ratedKv}-${ratedA}-${breakingKa}`,
         'switch',
         `Breaker ${ratedKv} kV, ${ratedA} A, ${breakingKa} kA`,
-        { type: 'breaker', ratedKv, ratedA, breakingKa, openingTimeS: ratedKv > 52 ? 0.04 : 0.06 },
-        'ratings of IEC 62271-1, 5.2 and IEC 62271-100; opening time typical',
+        {
+          type: 'breaker',
+          ratedKv,
+          ratedA,
+          ratedBy: 'iec62271',
+          breakingKa,
+          makingKa: kilo(makingFactor(50, standardTimeConstantMs) * breakingKa),
+          shortTimeKa: breakingKa,
+          shortTimeS: 3,
+          timeConstantMs: standardTimeConstantMs,
+          openingTimeS: ratedKv > 52 ? 0.04 : 0.06,
+        },
+        'ratings of IEC 62271-1, 5.2 and IEC 62271-100, making current for 50 Hz; opening time typical',
       ),
     ),
   ),
@@ -41,7 +57,18 @@ const northBreakers = north.flatMap(([ratedKv, amperes, kiloamperes]) =>
         `cb-ieee-${ratedKv}-${ratedA}-${breakingKa}`,
         'switch',
         `Breaker ${ratedKv} kV, ${ratedA} A, ${breakingKa} kA (IEEE)`,
-        { type: 'breaker', ratedKv, ratedA, breakingKa, openingTimeS: 0.05 },
+        {
+          type: 'breaker',
+          ratedKv,
+          ratedA,
+          ratedBy: 'c37Symmetrical',
+          breakingKa,
+          makingKa: kilo(closeAndLatchFactor * breakingKa),
+          shortTimeKa: breakingKa,
+          shortTimeS: 2,
+          ratedCycles: 5,
+          openingTimeS: 0.05,
+        },
         'ratings of IEEE C37.06; opening time typical',
       ),
     ),
@@ -55,7 +82,18 @@ const low = (['Moulded-case breaker', 'Air circuit breaker'] as const).flatMap((
         `lv-${ratedA}-${breakingKa}`,
         'switch',
         `${make} 0.69 kV, ${ratedA} A, ${breakingKa} kA`,
-        { type: 'breaker', ratedKv: 0.69, ratedA, breakingKa, openingTimeS: k === 0 ? 0.01 : 0.05 },
+        {
+          type: 'breaker',
+          ratedKv: 0.69,
+          ratedA,
+          ratedBy: 'iec60947',
+          breakingKa,
+          makingKa: kilo(makingRatio(breakingKa).n * breakingKa),
+          // Moulded-case breakers trip at once (category A) and have no short-time rating.
+          shortTimeKa: k === 0 ? null : Math.min(breakingKa, 65),
+          shortTimeS: 1,
+          openingTimeS: k === 0 ? 0.01 : 0.05,
+        },
         'IEC 60947-2; ratings commonly made',
       ),
     ),
@@ -77,8 +115,8 @@ const fuses = [
       `hv-fuse-${ratedA}`,
       'switch',
       `Back-up fuse 12 kV, ${ratedA} A`,
-      { type: 'fuse', ratedKv: 12, ratedA, breakingKa: 63, openingTimeS: null },
-      'IEC 60282-1; ratings commonly made',
+      { type: 'fuse', ratedKv: 12, ratedA, breakingKa: 63, minimumBreakingA: kilo(3.5 * ratedA), openingTimeS: null },
+      'IEC 60282-1; ratings commonly made, minimum breaking current typical',
     ),
   ),
 ];

@@ -1,12 +1,13 @@
 /** Distribution and power transformers: preferred ratings (IEC 60076-1), least short-circuit impedance (IEC 60076-5, Table 1), typical load losses. */
+import { neutralOf } from '../../model/fields';
 import { leastUkPercent } from '../../drawing/shape/typical';
 import { shipped, type LibraryEntry } from '../entry';
 
 const fixed = { side: 'none', position: 0, steps: 0, stepPercent: 0, holds: 'nothing', targetPercent: 100 };
 const offLoad = { side: 'hv', position: 0, steps: 2, stepPercent: 2.5, holds: 'nothing', targetPercent: 100 };
 const onLoad = { side: 'hv', position: 0, steps: 8, stepPercent: 1.25, holds: 'lv', targetPercent: 100 };
-const isolated = { earthing: 'isolated', rOhm: 0, xOhm: 0 };
-const solid = { earthing: 'solid', rOhm: 0, xOhm: 0 };
+const isolated = neutralOf('isolated');
+const solid = neutralOf('solid');
 
 const make = (ratedMva: number, hvKv: number, lvKv: number, vectorGroup: string): LibraryEntry => {
   const toLow = lvKv < 1;

@@ -3,7 +3,7 @@ import { elementId } from '../../model/fields';
 import { ofKind } from '../../model/network';
 import { demoNetwork } from '../../test/demo';
 import { expectFollowed, lastResult } from '../../test/followed';
-import { Builder } from '../../test/network';
+import { Builder, twoSources, type TwoSources } from '../../test/network';
 import { protectionCases } from '../../test/reference';
 import {
   asymmetry,
@@ -52,43 +52,12 @@ describe('factors of IEEE C37.010 and C37.13, published', () => {
   });
 });
 
-/** Two sources beside each other and a line, impedances as in the published case of separate reduction. */
-function published() {
-  const { inputs, expected } = protectionCases('sepxr')[0] as unknown as {
-    inputs: Record<'s1' | 's2' | 'ser', [number, number]>;
-    expected: number[];
-  };
-  const b = new Builder();
-  // 1 per unit of 1 Ω at 10 kV: ohms stand for per unit.
-  b.add('bus', 'A', { nominalKv: 10 });
-  b.add('bus', 'B', { nominalKv: 10 });
-  for (const [name, [r, x]] of [
-    ['N1', inputs.s1],
-    ['N2', inputs.s2],
-  ] as const) {
-    const level = {
-      given: 'current' as const,
-      ikKa: 10 / Math.sqrt(3) / Math.hypot(r, x),
-      skMva: null,
-      rOverX: r / x,
-      x0OverX1: 1,
-      r0OverX0: r / x,
-    };
-    b.add('networkFeeder', name, { max: level, min: level });
-    b.join(name, 'A');
-  }
-  const [r, x] = inputs.ser;
-  b.add('line', 'L', { lengthKm: 1, r1OhmPerKm: r, x1OhmPerKm: x, r0OhmPerKm: r, x0OhmPerKm: x });
-  b.join('L:0', 'A', 'L:1', 'B');
-  return { network: b.network(), expected };
-}
-
 const breaker = breakerClasses[1];
 
 describe('duties', () => {
   it('X and R reduced apart, published', () => {
-    const { network, expected } = published();
-    const result = c37Fault(c37Study(network), elementId('B'), 0, '3ph', breaker);
+    const { inputs, expected } = protectionCases('sepxr')[0] as unknown as { inputs: TwoSources; expected: number[] };
+    const result = c37Fault(c37Study(twoSources(inputs)), elementId('B'), 0, '3ph', breaker);
     if (!result.ok) throw new Error('no result');
     const { xOhm, rOhm, xOverR, symmetricalA } = result.fault.firstCycle;
     expect(xOhm).toBeCloseTo(expected[0], 6);
@@ -101,7 +70,7 @@ describe('duties', () => {
   });
 
   it('E/Z lies below E/X; the single-phase loop holds all three sequences', () => {
-    const { network } = published();
+    const network = twoSources(protectionCases('sepxr')[0].inputs as unknown as TwoSources);
     const at = (options: Parameters<typeof c37Study>[1], kind: '3ph' | '1ph') => {
       const result = c37Fault(c37Study(network, options), elementId('B'), 0, kind, breaker);
       if (!result.ok) throw new Error('no result');

@@ -146,6 +146,8 @@ export interface ElementFlow {
   readonly element: ElementId;
   readonly components: SequenceCurrents;
   readonly currentA: number;
+  /** The same referred to the voltage of the fault. */
+  readonly atFaultA: number;
   readonly earthA: number;
   /** Terminal at which the current leaves the element. */
   readonly leavesAt: number;
@@ -153,7 +155,7 @@ export interface ElementFlow {
 
 /** Flows through all branches, sources, closed switches and CTs that carry current. */
 export function elementFlowsOf(fault: FaultState, flows: TerminalCurrents): ElementFlow[] {
-  const { network, topology, lag } = fault.assembly;
+  const { network, topology, lag, level } = fault.assembly;
   const list: ElementFlow[] = [];
   const note = (element: ElementId, components: SequenceCurrents, node: number, forward: number, backward: number) => {
     const phases = toPhases(components);
@@ -161,7 +163,9 @@ export function elementFlowsOf(fault: FaultState, flows: TerminalCurrents): Elem
     const unturned = rotate(components.positive, lag[node] - lag[fault.node]);
     const { positive } = fault.components;
     const leavesAt = unturned.re * positive.re + unturned.im * positive.im >= 0 ? forward : backward;
-    list.push({ element, components, currentA: largestPhase(phases), earthA: magnitude(phases.residual), leavesAt });
+    const currentA = largestPhase(phases);
+    const atFaultA = (currentA * level[node]) / level[fault.node];
+    list.push({ element, components, currentA, atFaultA, earthA: magnitude(phases.residual), leavesAt });
   };
   for (const [key, components] of flows) {
     const [element, terminal] = splitKey(key);

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { buildSequenceNetwork, drivingPoint, unitInjection } from '../../assembly/sequenceNetwork';
 import { add, magnitude, scale, subtract, zero, type Complex } from '../../linear/complex';
 import type { Element } from '../../model/element';
-import { elementId } from '../../model/fields';
+import { elementId, neutralOf } from '../../model/fields';
 import { withEndOpen } from '../../model/state';
 import { networkOf, type Network } from '../../model/network';
 import { toPhases } from '../../sequence/components';
@@ -289,13 +289,13 @@ describe('line capacitances', () => {
   });
   it('are compensated by a tuned coil, and left out where the neutral is earthed well', () => {
     // 3·XL = 1/(ωC0) for resonance: XL = 1/(3·800 µS).
-    const tuned = cable({ earthing: 'coil', rOhm: 0, xOhm: 1 / (3 * 80e-5) - 1 / 3 });
+    const tuned = cable(neutralOf('coil', 0, 1 / (3 * 80e-5) - 1 / 3));
     expect(tuned.earthA).toBeLessThan(0.02 * capacitive);
-    const solid = { earthing: 'solid', rOhm: 0, xOhm: 0 };
+    const solid = neutralOf('solid');
     expect(cable(solid).earthA).toBeCloseTo(cable(solid, 'never').earthA, 9);
     expect(cable(solid, 'always').earthA).not.toBeCloseTo(cable(solid).earthA, 2);
     // Behind a resistor the earth-fault factor exceeds 1.4.
-    const resistor = { earthing: 'resistor', rOhm: 40, xOhm: 0 };
+    const resistor = neutralOf('resistor', 40);
     expect(cable(resistor).earthA).toBeCloseTo(cable(resistor, 'always').earthA, 9);
     expect(cable(resistor, 'never').earthA).not.toBeCloseTo(cable(resistor).earthA, 2);
   });

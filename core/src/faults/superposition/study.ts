@@ -76,12 +76,15 @@ function prepared(flow: LoadFlow, assembly: Assembly): SuperpositionStudy {
 function loadImpedances(flow: LoadFlow): Map<ElementId, Complex> {
   const loads = new Map<ElementId, Complex>();
   const { network } = flow.assembly;
-  for (const { element, node, mva, asImpedance } of flow.demands) {
+  for (const { element, node, mva, behaves } of flow.demands) {
     const { kind } = network.elements.get(element)!;
     if (kind !== 'load' && kind !== 'staticDrive') continue;
     const nominal = flow.assembly.topology.nodes[node].nominalKv ?? 0;
     const v = valueAt(flow.voltages, node);
-    const kv2 = asImpedance ? nominal ** 2 : (3 * (v.re ** 2 + v.im ** 2)) / 1e6;
+    const own = (3 * (v.re ** 2 + v.im ** 2)) / 1e6;
+    const kv2 = { constantPower: own, constantCurrent: nominal * Math.sqrt(own), constantImpedance: nominal ** 2 }[
+      behaves
+    ];
     const s2 = mva.re ** 2 + mva.im ** 2;
     if (s2 > 0 && kv2 > 0) loads.set(element, scale(mva, kv2 / s2));
   }

@@ -232,7 +232,8 @@ export function typesFrom(
     for (const [j, head] of heads.entries()) {
       const cell = line[j] ?? '';
       const name = head.trim();
-      if (cell.trim() === '' || [titleHead, kindHead, sourceHead].includes(name)) continue;
+      // By place: of some kinds a field is headed as the name of the type is.
+      if (cell.trim() === '' || [titleHead, kindHead, sourceHead].some((own) => at(own) === j)) continue;
       const column = fieldColumns(kind).find((each) => each.id === name || headOf(each) === name);
       if (!column) {
         unknown.add(name);

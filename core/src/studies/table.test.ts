@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { maximumSources, minimumSources } from '../../model/condition';
-import { elementId } from '../../model/fields';
-import { ofKind } from '../../model/network';
-import { demoNetwork } from '../../test/demo';
-import { everyKind } from '../../test/everyKind';
-import { FaultEngine, type PlaceQuery, type StudyQuery } from '../../studies/engine';
-import { faultKinds, solidFault } from '../kinds';
-import { RowPacker, rowsOf } from './packed';
-import { methods } from './query';
+import { maximumSources, minimumSources } from '../model/condition';
+import { elementId } from '../model/fields';
+import { ofKind } from '../model/network';
+import { demoNetwork } from '../test/demo';
+import { everyKind } from '../test/everyKind';
+import { FaultEngine, type PlaceQuery, type StudyQuery } from './engine';
+import { faultKinds, solidFault } from '../faults/kinds';
+import { RowPacker, rowsOf } from '../faults/answers/packed';
+import { methods } from '../faults/answers/query';
 
 const drained = <T>(steps: Generator<number, T>): { value: T; shares: number[] } => {
   const shares: number[] = [];

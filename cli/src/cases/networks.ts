@@ -1,4 +1,6 @@
 /** Reference cases that describe a network of their own: the test network of IEC TR 60909-4, radial networks, a line fed from both ends, thermal currents. */
+import { breakerClasses } from '@mesura/core/faults/c37/factors';
+import { c37Fault, c37Study } from '@mesura/core/faults/c37/study';
 import { breakingCurrent } from '@mesura/core/faults/iec60909/breaking';
 import { contributions } from '@mesura/core/faults/iec60909/contributions';
 import { steadyCurrent } from '@mesura/core/faults/iec60909/steady';
@@ -8,14 +10,16 @@ import { solidFault, type FaultKind } from '@mesura/core/faults/kinds';
 import { magnitude } from '@mesura/core/linear/complex';
 import { elementId } from '@mesura/core/model/fields';
 import type { Network } from '@mesura/core/model/network';
-import { fromReference, twoSidedLine, type ReferenceNetwork, type TwoSidedLine } from '@mesura/core/test/network';
+import {
+  fromReference,
+  twoSidedLine,
+  twoSources,
+  type ReferenceNetwork,
+  type TwoSidedLine,
+  type TwoSources,
+} from '@mesura/core/test/network';
 import { tr60909Network } from '@mesura/core/test/tr60909';
-
-interface Figure {
-  readonly figure: string;
-  readonly expected: number;
-  readonly computed: number;
-}
+import type { Pair } from './case';
 
 type Raw = Record<string, unknown>;
 
@@ -25,18 +29,34 @@ const found = (result: FaultResult): Fault => {
 };
 
 /** Figures of a case whose form says what it is; null for any other. */
-export function networkCase(given: object): Figure[] | null {
+export function networkCase(given: object): Pair[] | null {
   const each = given as Raw;
   const network = typeof each.network === 'object' ? (each.network as Raw | null) : null;
   if (network && 'trafos3' in network) return wholeNetwork(each);
   if (network && 'feeders' in network && typeof each.expected === 'object') return smallNetwork(each);
   if ('expected_by_percent_from_A' in each) return alongLine(each as unknown as TwoSidedLine);
+  if (each.calc === 'sepxr') return reducedApart(each as never);
   if (Array.isArray(each.expected) && (each.expected as Raw[])[0]?.Tk_s !== undefined) return thermal(each);
   return null;
 }
 
+/** X, R, X/R and E/X in per unit. */
+function reducedApart({ inputs, expected }: { inputs: TwoSources & { E_pu: number }; expected: number[] }): Pair[] {
+  const result = c37Fault(
+    c37Study(twoSources(inputs), { prefaultPercent: 100 * inputs.E_pu }),
+    elementId('B'),
+    0,
+    '3ph',
+    breakerClasses[1],
+  );
+  if (!result.ok) throw new Error(result.problems.map(({ message }) => message).join('; '));
+  const { xOhm, rOhm, xOverR, symmetricalA } = result.fault.firstCycle;
+  const computed = [xOhm, rOhm, xOverR, (symmetricalA * Math.sqrt(3)) / 10000];
+  return ['X', 'R', 'X/R', 'E/X'].map((figure, k) => ({ figure, expected: expected[k], computed: computed[k] }));
+}
+
 /** Figures of the printed tables by their names in the file. */
-function wholeNetwork({ network, expected }: Raw): Figure[] {
+function wholeNetwork({ network, expected }: Raw): Pair[] {
   const study = iec60909Study(tr60909Network(network as never), 'max');
   const at = (bus: string, kind: FaultKind) => found(faultAt(study, elementId(`B${bus}`), 0, kind));
   const columns: Record<string, (bus: string) => number> = {
@@ -55,12 +75,12 @@ function wholeNetwork({ network, expected }: Raw): Figure[] {
   );
 }
 
-function smallNetwork({ network, expected, fault_bus }: Raw): Figure[] {
+function smallNetwork({ network, expected, fault_bus }: Raw): Pair[] {
   const model: Network = fromReference(network as ReferenceNetwork);
   const study = iec60909Study(model, 'max');
   const fault = (bus: string, kind: FaultKind) => found(faultAt(study, elementId(bus), 0, kind));
   const at = (fault_bus as string | undefined) ?? '';
-  return Object.entries(expected as Record<string, unknown>).flatMap(([name, value]): Figure[] => {
+  return Object.entries(expected as Record<string, unknown>).flatMap(([name, value]): Pair[] => {
     const named = /^Ik([123])(?:_(\w+))?_kA$/.exec(name);
     const bus = named?.[2] ?? at;
     if (typeof value !== 'number' || (!bus && !named)) return [];
@@ -75,7 +95,7 @@ function smallNetwork({ network, expected, fault_bus }: Raw): Figure[] {
   });
 }
 
-function alongLine(line: TwoSidedLine): Figure[] {
+function alongLine(line: TwoSidedLine): Pair[] {
   const study = iec60909Study(twoSidedLine(line), 'max');
   return Object.entries(line.expected_by_percent_from_A).flatMap(([percent, expected]) => {
     const fraction = Math.min(Math.max(Number(percent) / 100, 1e-9), 1 - 1e-9);
@@ -90,7 +110,7 @@ function alongLine(line: TwoSidedLine): Figure[] {
   });
 }
 
-function thermal({ expected, f_Hz }: Raw): Figure[] {
+function thermal({ expected, f_Hz }: Raw): Pair[] {
   return (expected as Record<string, number>[]).flatMap(({ kappa, Tk_s, Ik3_kA, n, m, Ith_kA }) => {
     const own = thermalCurrent(Ik3_kA * 1000, kappa, n ?? 1, (f_Hz as number) ?? 50, Tk_s);
     const where = `κ ${kappa}, ${Tk_s} s`;

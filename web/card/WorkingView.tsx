@@ -3,9 +3,9 @@
 import { Fragment } from 'react';
 import type { Working } from '@mesura/core/faults/solution/elementSections';
 import type { Part, Quantity, Step } from '@mesura/core/working/trace';
-import { useGoToField } from '../../desk/findings';
+import { useGoToField } from '../desk/findings';
 import { formatNumber } from '@mesura/core/fields/quantity';
-import bench from '../bench.module.css';
+import bench from './bench.module.css';
 
 const text = ({ value }: Pick<Quantity, 'value'>): string => {
   if (typeof value === 'number')

@@ -1,82 +1,13 @@
 /** A setting sheet as PDF: A4, title block on every page, page numbers, vector chart. Made from the frozen content alone. */
-import { createRequire } from 'node:module';
-import { dirname, join } from 'node:path';
-import pdfmake from 'pdfmake';
-import type { Content, TableCell, TDocumentDefinitions } from 'pdfmake/interfaces';
+import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces';
 import type { SheetContent } from '@mesura/core/sheets/sheet';
-import { sheetScene } from '../plots/sheetChart';
-import { svgOf } from '../plots/svg';
-import { light } from '../theme/tokens';
-import type { SheetHead } from './sheets';
+import { sheetScene } from '../../plots/sheetChart';
+import { svgOf } from '../../plots/svg';
+import { light } from '../../theme/tokens';
+import type { SheetHead } from '../sheets';
+import { cell, digits, head, list, number, pdfOf, runs, section, small, titleBlockOf } from './base';
 
-let ready = false;
-
-function prepare(): void {
-  if (ready) return;
-  // Next's bundler must not resolve these: they are files to be read at run time.
-  const find = createRequire(join(process.cwd(), 'package.json'));
-  const folder = (name: string) => join(dirname(find.resolve(`@fontsource/${name}/package.json`)), 'files');
-  const face = (name: string, subset: string, weight: number) =>
-    join(folder(name), `${name}-${subset}-${weight}-normal.woff`);
-  const family = (name: string, subset: string) => ({
-    normal: face(name, subset, 400),
-    bold: face(name, subset, 600),
-    italics: face(name, subset, 400),
-    bolditalics: face(name, subset, 600),
-  });
-  const fonts = {
-    Sans: family('ibm-plex-sans', 'latin'),
-    Mono: family('ibm-plex-mono', 'latin'),
-    Greek: family('ibm-plex-sans', 'greek'),
-  };
-  pdfmake.setFonts(fonts);
-  const allowed = new Set(Object.values(fonts).flatMap((each) => Object.values(each)));
-  // A sheet holds names that users typed; nothing in it may make the server read other files or addresses.
-  pdfmake.setLocalAccessPolicy((path: string) => allowed.has(path));
-  pdfmake.setUrlAccessPolicy(() => false);
-  ready = true;
-}
-
-/**
- * Runs of one font each: the packaged fonts come per alphabet, and the PDF library cannot read the space of the monospaced one.
- * Characters in none of them become a question mark, visibly.
- */
-export function runs(text: string, font = 'Sans'): { text: string; font: string }[] {
-  const parts = text.replaceAll('→', 'to').match(/[\u0370-\u03ff]+|[ \u00a0]+|[^\u0370-\u03ff \u00a0]+/g) ?? [''];
-  const merged: { text: string; font: string }[] = [];
-  for (const part of parts) {
-    const own = /^[\u0370-\u03ff]/.test(part) ? 'Greek' : /^[ \u00a0]/.test(part) ? 'Sans' : font;
-    const shown =
-      own === 'Greek'
-        ? part
-        : part.replace(/[^\n\u0020-\u00ff\u0131\u0152\u0153\u2000-\u206f\u20ac\u2122\u2212]/g, '?');
-    const last = merged.at(-1);
-    if (last?.font === own) last.text += shown;
-    else merged.push({ text: shown, font: own });
-  }
-  return merged;
-}
-
-const cell = (text: string, extra: object = {}): TableCell => ({ text: runs(text), ...extra });
-const head = (text: string, extra: object = {}): TableCell =>
-  cell(text, { bold: true, color: light.muted, fontSize: 8, ...extra });
-const number = (text: string): TableCell => ({ text: runs(text, 'Mono'), alignment: 'right' });
-const digits = (value: number, figures = 4) => String(Number(value.toPrecision(figures)));
 const amperes = (value: number) => (value >= 1000 ? `${digits(value / 1000)} kA` : `${digits(value)} A`);
-
-const rules = {
-  hLineWidth: (k: number) => (k === 0 ? 0 : k === 1 ? 0.8 : 0.4),
-  vLineWidth: () => 0,
-  hLineColor: (k: number) => (k === 1 ? light.ink : light.rule),
-  paddingTop: () => 3,
-  paddingBottom: () => 3,
-};
-
-const section = (title: string): Content => ({ text: runs(title), bold: true, fontSize: 11, margin: [0, 12, 0, 4] });
-const list = (widths: (string | number)[], heads: TableCell[], rows: TableCell[][]): Content => ({
-  table: { headerRows: 1, widths, body: [heads, ...rows] },
-  layout: rules,
-});
 
 const kindTitles: Record<string, string> = {
   '3ph': 'three-phase',
@@ -259,32 +190,16 @@ function titleBlock(
   page: number,
   pages: number,
 ): Content {
-  const small = (label: string, value: string): TableCell => ({
-    stack: [
-      { text: runs(label), fontSize: 6.5, color: light.muted },
-      { text: runs(value), fontSize: 8.5 },
-    ],
-  });
-  return {
-    margin: [40, 14, 40, 0],
-    table: {
-      widths: ['*', 'auto', 'auto', 'auto', 'auto', 'auto'],
-      body: [
-        [
-          small(project, `Setting sheet ${content.relay.name}`),
-          small('Revision', revision),
-          small('Issued', issue ? `${issue.issuedAt.slice(0, 10)} by ${issue.issuedBy}` : 'not issued'),
-          small('Digest', issue ? issue.digest.slice(0, 12) : '–'),
-          small('Seal', issue ? issue.seal.slice(0, 12) : '–'),
-          small('Page', `${page} of ${pages}`),
-        ],
-      ],
-    },
-    layout: { hLineWidth: () => 0.8, vLineWidth: () => 0.4, hLineColor: () => light.ink, vLineColor: () => light.rule },
-  };
+  return titleBlockOf([
+    small(project, `Setting sheet ${content.relay.name}`),
+    small('Revision', revision),
+    small('Issued', issue ? `${issue.issuedAt.slice(0, 10)} by ${issue.issuedBy}` : 'not issued'),
+    small('Digest', issue ? issue.digest.slice(0, 12) : '–'),
+    small('Seal', issue ? issue.seal.slice(0, 12) : '–'),
+    small('Page', `${page} of ${pages}`),
+  ]);
 }
 
-export async function sheetPdf(content: SheetContent, project: string, issue: SheetHead | null): Promise<Buffer> {
-  prepare();
-  return pdfmake.createPdf(sheetDocument(content, project, issue)).getBuffer();
+export function sheetPdf(content: SheetContent, project: string, issue: SheetHead | null): Promise<Buffer> {
+  return pdfOf(sheetDocument(content, project, issue));
 }

@@ -1,0 +1,51 @@
+/** Files of reference cases: what their cases are, and which kind of case is computed how. A new kind is a file beside this one and a line here. */
+import { basename } from 'node:path';
+import type { Read } from '../command';
+import { Refusal } from '../options';
+import { answerPairs, type Ask } from './answer';
+import { compared, pairsOf, type Compared, type Inputs, type Pair, type ReferenceCase } from './case';
+import { courseKinds } from './course';
+import { formulaPairs } from './formulas';
+import { loadCases } from './load';
+import { networkCase } from './networks';
+import { ratingKinds } from './ratings';
+
+type Computed = (inputs: Record<string, number>, given: Inputs) => unknown;
+
+/** By the kind that a case gives. */
+const kinds: Readonly<Record<string, Computed>> = { ...ratingKinds, ...courseKinds };
+
+/** All figures of the cases in a file. Refusals: no JSON, no list of cases. */
+export function comparisons(path: string, read: Read, ask: Ask): Compared[] {
+  const data = dataIn(path, read);
+  const whole = loadCases(data);
+  if (whole) return whole.flatMap((each) => each.pairs.map((pair) => compared(each.of, pair)));
+  return casesIn(data, path).flatMap((each) => pairs(each, path, ask).map((pair) => compared(each, pair)));
+}
+
+function pairs(each: ReferenceCase, path: string, ask: Ask): Pair[] {
+  const { kind, calc, inputs, expected } = each;
+  const computed = kind === undefined ? undefined : kinds[kind];
+  if (computed && inputs) return pairsOf(expected, computed(inputs as Record<string, number>, inputs));
+  return (
+    answerPairs(each, path, ask) ??
+    formulaPairs(each) ??
+    networkCase(each) ?? [{ figure: calc ?? kind ?? '', expected: null, computed: undefined }]
+  );
+}
+
+function dataIn(path: string, read: Read): object {
+  try {
+    return (JSON.parse(read(path)) ?? {}) as object;
+  } catch (error) {
+    throw new Refusal(1, `${path} cannot be read: ${(error as Error).message}`);
+  }
+}
+
+/** A file of another form is one case that is not computed yet. */
+function casesIn(data: object, path: string): readonly ReferenceCase[] {
+  const { cases, about } = data as { cases?: unknown; about?: unknown };
+  if (Array.isArray(cases)) return cases as ReferenceCase[];
+  if (about !== undefined) return [{ id: basename(path, '.json') }];
+  throw new Refusal(1, `${path} holds no list of cases`);
+}

@@ -1,0 +1,46 @@
+/** A report computed and written: in the thread. The PDF library is large and loaded when it is first needed. */
+import { conditionsOf } from '@mesura/core/model/state';
+import type { Element } from '@mesura/core/model/element';
+import { networkOf } from '@mesura/core/model/network';
+import { writeXlsx } from '@mesura/core/formats/tables/xlsx';
+import { faultReport } from '@mesura/core/reports/faults';
+import { ratingsReport } from '@mesura/core/reports/ratings';
+import { reportSheets, type Report } from '@mesura/core/reports/report';
+import { FaultEngine } from '@mesura/core/studies/engine';
+import type { ReportRequest } from '../reports';
+
+export interface ReportJob {
+  readonly task: 'report';
+  readonly elements: readonly Element[];
+  readonly project: string;
+  readonly revision: number;
+  readonly date: string;
+  readonly request: ReportRequest;
+}
+
+export type ReportAnswer =
+  { readonly ok: true; readonly bytes: Uint8Array } | { readonly ok: false; readonly message: string };
+
+export async function writtenReport({ elements, project, revision, date, request }: ReportJob): Promise<ReportAnswer> {
+  const network = networkOf(elements);
+  const all = conditionsOf(network);
+  const conditions = request.conditions.length > 0 ? all.filter(({ id }) => request.conditions.includes(id)) : all;
+  if (conditions.length < new Set(request.conditions).size)
+    return { ok: false, message: 'One of the conditions is not in the project any more.' };
+  const engine = new FaultEngine(network);
+  const report = finished(
+    request.study === 'ratings'
+      ? ratingsReport(engine.studies, conditions)
+      : faultReport(engine, { ...request, conditions }),
+  );
+  if (request.format === 'xlsx') return { ok: true, bytes: await writeXlsx(reportSheets(report)) };
+  const { reportPdf } = await import('../pdf/report');
+  return { ok: true, bytes: new Uint8Array(await reportPdf(report, project, revision, date)) };
+}
+
+function finished(steps: Generator<number, Report>): Report {
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+  }
+}

@@ -1,0 +1,44 @@
+/** Reports of studies: computed and written in a thread from the stored project. */
+import { z } from 'zod';
+import { faultKinds } from '@mesura/core/faults/kinds';
+import { elementIdSchema } from '@mesura/core/model/fields';
+import { ServiceError } from './errors';
+import type { ReportJob } from './jobs/job';
+import { openProject } from './projects';
+import { inThread } from './workers';
+
+const common = {
+  format: z.enum(['pdf', 'xlsx']),
+  /** Empty: all. */
+  conditions: z.array(elementIdSchema).max(100).default([]),
+};
+
+export const reportSchema = z.discriminatedUnion('study', [
+  z.object({ study: z.literal('ratings'), ...common }),
+  z.object({
+    study: z.literal('faults'),
+    ...common,
+    buses: z.array(elementIdSchema).max(5000).default([]),
+    kinds: z.array(z.enum(faultKinds)).min(1).max(4),
+    breakingS: z.number().min(0.01).max(10).default(0.1),
+    durationS: z.number().min(0.001).max(100).default(1),
+    workings: z.boolean().default(false),
+  }),
+]);
+export type ReportRequest = z.infer<typeof reportSchema>;
+
+const titles = { ratings: 'ratings', faults: 'fault currents' } as const;
+
+/** The file of a report on the stored project. Errors: `report.condition`, when one of the conditions is not in it. */
+export async function reportFile(
+  projectId: string,
+  request: ReportRequest,
+  signal?: AbortSignal,
+): Promise<{ name: string; bytes: Uint8Array }> {
+  const { name, elements, revision } = await openProject(projectId);
+  const date = new Date().toISOString().slice(0, 10);
+  const job: ReportJob = { task: 'report', elements, project: name, revision, date, request };
+  const answer = await inThread(job, signal);
+  if (!answer.ok) throw new ServiceError(422, 'report.condition', answer.message);
+  return { name: `${name}, ${titles[request.study]}.${request.format}`, bytes: answer.bytes };
+}
