@@ -11,7 +11,9 @@ import { genericRelays, newFunction } from '../core/src/protection/overcurrent/l
 import { rated } from './demoRatings';
 import { terminalsOf } from '../core/src/drawing/shape/terminals';
 
-const elements: Element[] = [{ ...defaultSettings, owner: 'Sorrel Island Power & Water' }];
+const elements: Element[] = [
+  { ...defaultSettings, wantedMarginS: 0.3, marginCounts: 'curves', owner: 'Sorrel Island Power & Water' },
+];
 const overhead132 = {
   type: 'overhead' as const,
   r1OhmPerKm: 0.118,

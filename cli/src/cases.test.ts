@@ -19,7 +19,9 @@ describe('mesura cases', () => {
   it.each([
     ['core/reference/audit1.json', 20],
     ['core/reference/iec60909.json', 60],
-    ['core/reference/protection.json', 60],
+    ['core/reference/protection.json', 235],
+    ['core/reference/curves.json', 69],
+    ['core/reference/margins.json', 157],
     ['core/reference/study/ratings.json', 511],
     ['core/reference/study/decrement.json', 415],
     ['core/reference/study/load.json', 1894],

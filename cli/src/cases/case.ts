@@ -8,6 +8,10 @@ export interface Tolerance {
   readonly rel?: number;
   /** Of angles in degrees. */
   readonly absDeg?: number;
+  /** Of times, in seconds. */
+  readonly marginS?: number;
+  /** Of currents. */
+  readonly currentRel?: number;
 }
 
 export interface ReferenceCase {
@@ -60,10 +64,17 @@ export function compared({ id, status = '', tolerance = usualTolerance }: Refere
   };
 }
 
-function agrees({ figure, expected }: Pair, computed: Figure, { abs = 0, rel = 0, absDeg }: Tolerance): boolean {
+function agrees({ figure, expected }: Pair, computed: Figure, tolerance: Tolerance): boolean {
+  const { abs = 0, rel = 0, absDeg, marginS = 0, currentRel = 0 } = tolerance;
   if (typeof expected !== 'number' || typeof computed !== 'number') return expected === computed;
   const ofAngle = absDeg !== undefined && /deg$/i.test(figure) ? absDeg : 0;
-  return Math.abs(computed - expected) <= Math.max(abs, ofAngle, rel * Math.abs(expected), 1e-12);
+  const ofTime = /S$/.test(figure) ? marginS : 0;
+  const ofCurrent = /A$/.test(figure) ? currentRel * Math.abs(expected) : 0;
+  // Small figures are given by few digits.
+  const decimals = String(expected).split('.')[1]?.length ?? 0;
+  const printed = decimals >= 6 ? 0.5 * 10 ** -decimals : 0;
+  const allowed = Math.max(abs, ofAngle, ofTime, ofCurrent, printed, rel * Math.abs(expected), 1e-12);
+  return Math.abs(computed - expected) <= allowed;
 }
 
 /** Words about a case rather than figures of it. */

@@ -7,13 +7,20 @@ import { compared, pairsOf, type Compared, type Inputs, type Pair, type Referenc
 import { courseKinds } from './course';
 import { formulaPairs } from './formulas';
 import { loadCases } from './load';
+import { marginKinds } from './margins';
 import { networkCase } from './networks';
+import { protectionKinds } from './protection';
 import { ratingKinds } from './ratings';
 
 type Computed = (inputs: Record<string, number>, given: Inputs) => unknown;
 
 /** By the kind that a case gives. */
-const kinds: Readonly<Record<string, Computed>> = { ...ratingKinds, ...courseKinds };
+const kinds: Readonly<Record<string, Computed>> = {
+  ...ratingKinds,
+  ...courseKinds,
+  ...protectionKinds,
+  ...marginKinds,
+};
 
 /** All figures of the cases in a file. Refusals: no JSON, no list of cases. */
 export function comparisons(path: string, read: Read, ask: Ask): Compared[] {

@@ -6,6 +6,7 @@ import { runUp } from '@mesura/core/flow/motor';
 import { heatLossFrom, type Metal } from '@mesura/core/ratings/conductors';
 import { windingTemperature, type WindingMetal } from '@mesura/core/ratings/transformers';
 import type { Pair, ReferenceCase } from './case';
+import { protectionFormulas } from './protection';
 
 type Numbers = Record<string, number>;
 
@@ -16,6 +17,7 @@ const milesPerKm = 1.609344;
 const formulas: Readonly<
   Record<string, (inputs: Numbers, words: Record<string, string>) => number | readonly number[]>
 > = {
+  ...protectionFormulas,
   toc: ({ k, alpha, c, M, tms }) => inverseTime({ k, alpha, c }, M, tms),
   mfremote: ({ XR, C_cycles, S }) => remoteFactor(XR, { partingCycles: C_cycles, s: S }),
   asym: ({ XR, cycles }) => asymmetry(XR, cycles),

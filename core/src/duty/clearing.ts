@@ -9,10 +9,11 @@ import type { ElementId } from '../model/fields';
 import { find, settingsOf, type Network } from '../model/network';
 import type { Switch } from '../model/switching';
 import { terminalKey } from '../model/topology';
-import { currentOf, devicesOf, timeCurrents, type Device } from '../protection/device';
+import { measuredBy } from '../protection/curve';
+import { devicesOf, timeCurrents, type Device } from '../protection/device';
+import { latestClearing } from '../protection/family';
 import { seenBy } from '../protection/seen';
 import { neighboursIn, splitKey } from '../studies/cut';
-import { usualOpeningS } from './through';
 
 export interface Clearing {
   readonly timeS: number;
@@ -109,20 +110,15 @@ function timesOf(study: Iec60909Study, devices: readonly Device[], place: Place,
   if (devices.length === 0) return [];
   const [seen] = seenBy(study, place, [kind], devices);
   if (!seen) return [];
-  const { network } = study.assembly;
   return devices.flatMap((device, k): Clearing[] => {
     const inputs = seen.devices[k];
     if (!inputs) return [];
-    const times = timeCurrents(device).flatMap((fn) => {
-      const current = inputs[fn.input] ? currentOf(inputs[fn.input], fn.quantity) : 0;
-      return current < fn.assuredA ? [] : [fn.at(current).latestS];
-    });
-    const relayS = Math.min(...times);
-    const openingS =
-      device.kind === 'relay'
-        ? Math.max(...device.opens.map((id) => find(network, 'switch', id)?.openingTimeS ?? usualOpeningS))
-        : 0;
-    const timeS = relayS + openingS;
+    const timeS = Math.min(
+      ...timeCurrents(device).map((fn) => {
+        const current = measuredBy(fn, inputs);
+        return current < fn.assuredA ? Infinity : latestClearing(fn, current, device.openingS);
+      }),
+    );
     return timeS <= longestS ? [{ timeS, device: device.id, known: true }] : [];
   });
 }

@@ -26,9 +26,6 @@ import type { Studies } from '../studies/studies';
 /** Kinds of fault whose current may be the largest. */
 export const dutyKinds = ['3ph', '2phE', '1ph'] as const satisfies readonly FaultKind[];
 
-/** Not typed: the time from the trip until contacts part, in seconds. */
-export const usualOpeningS = 0.06;
-
 export interface DutyFault {
   readonly condition: ElementId;
   readonly kind: FaultKind;

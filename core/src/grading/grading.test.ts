@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { newElement } from '../model/defaults';
 import { maximumSources, minimumSources, type Condition } from '../model/condition';
+import { defaultSettings } from '../model/element';
 import { elementId } from '../model/fields';
 import { find, networkOf, ofKind, withElements, type Network } from '../model/network';
 import { currentInput, type GradingPair, type Relay } from '../model/protection';
@@ -41,6 +42,8 @@ const device = (...made: Made[]): Curves => ({
         pickupA,
         assuredA,
         cornersA,
+        accuracy: { share: 0, fixedS: 0, overshootS: 0 },
+        clears: false,
         at(currentA: number) {
           if (currentA < pickupA) return { earliestS: Infinity, latestS: Infinity };
           const time = at(currentA);
@@ -198,7 +201,13 @@ const definite = (pickup: number, delayS: number): Partial<OvercurrentFunction> 
   delayS,
 });
 const two = (down: readonly Partial<OvercurrentFunction>[], up: readonly Partial<OvercurrentFunction>[]): Network =>
-  networkOf([ctAt('a'), ctAt('b'), relayAt('down', 'a', down), relayAt('up', 'b', up)]);
+  networkOf([
+    { ...defaultSettings, wantedMarginS: 0.3, marginCounts: 'curves' },
+    ctAt('a'),
+    ctAt('b'),
+    relayAt('down', 'a', down),
+    relayAt('up', 'b', up),
+  ]);
 const pair: GradingPair = { downstream: elementId('down'), upstream: elementId('up'), wantedMarginS: 0.3 };
 
 describe('the verdict', () => {

@@ -2,6 +2,7 @@
  * Grading margin of a pair over the currents that both devices see. The network is linear: for faults beyond the downstream device
  * the currents at both keep their proportion. So each fault state close in is scaled from its full size down to where one
  * of them stops picking up, and the smallest difference is looked for on the way: earliest operation upstream less latest operation downstream.
+ * Between two links that melt by energy, times of less than a tenth of a second say nothing: there their energies are compared.
  */
 import type { FaultKind } from '../faults/kinds';
 import type { Condition } from '../model/condition';
@@ -10,7 +11,7 @@ import { settingsOf, type Network } from '../model/network';
 import type { GradingPair, Measured } from '../model/protection';
 import { curvesOf, measuredBy, operatingTime, quantityOfMode, type Curves } from '../protection/curve';
 import { deviceFrom, deviceOf, type Device, type DeviceElement } from '../protection/device';
-import type { Band, DeviceSeen, TimeCurrent } from '../protection/family';
+import { earliestOperation, latestClearing, type DeviceSeen, type TimeCurrent } from '../protection/family';
 import { seenBy } from '../protection/seen';
 import { closeInPlace } from '../protection/zone';
 import type { Studies } from '../studies/studies';
@@ -42,6 +43,18 @@ export interface DecisivePoint {
   readonly upstreamBy: string;
 }
 
+/** What the one below lets through, and what melts the one above, in A²s; `share` of the full fault state. */
+export interface EnergyPoint {
+  readonly kind: FaultKind;
+  readonly condition: ElementId;
+  readonly downstreamA: number;
+  readonly throughA2s: number;
+  readonly meltingA2s: number;
+}
+
+/** What counts as the time between two devices: the curves as they are set, or the bands of what they really do. */
+export type Counting = 'curves' | 'bands';
+
 export type Verdict = 'holds' | 'short' | 'blind' | 'noBackup' | 'unknown';
 
 export interface PairMargin {
@@ -49,6 +62,10 @@ export interface PairMargin {
   readonly wantedS: number;
   readonly verdict: Verdict;
   readonly decisive: DecisivePoint | null;
+  /** Where energies decide, the worst of them. */
+  readonly energy: EnergyPoint | null;
+  /** Of two devices whose bands hold all they do: up to so many amperes at the one below they are selective; null where over all that flows. */
+  readonly selectiveUpToA: number | null;
   /** Below this current at the downstream device, in amperes, only the upstream one picks up; null when the pickups grade. */
   readonly upstreamFirstBelowA: number | null;
   /** In plain words, what stands behind the verdict when there is no decisive point. */
@@ -86,30 +103,66 @@ function statesOf(
   );
 }
 
-/** A function with what it measures in one full state. */
-interface Measuring {
+/** A function with what it measures in one full state, and how soon and how late it operates there. */
+export interface Measuring {
   readonly fn: TimeCurrent;
   readonly fullA: number;
+  /** Part of it that stays whatever the fault: load that goes on. */
+  readonly steadyA?: number;
+  /** Below this it counts for nothing. */
+  readonly fromA: number;
+  timeAt(currentA: number): number;
 }
 
-const measuring = ({ functions }: Curves, seen: DeviceSeen): readonly Measuring[] =>
-  functions.map((fn) => ({ fn, fullA: measuredBy(fn, seen) }));
+/** One function of the device below: by when it has certainly cleared. `openingS`: of its breaker. */
+export const clearingBy = (fn: TimeCurrent, fullA: number, openingS: number, counting: Counting): Measuring => ({
+  fn,
+  fullA,
+  fromA: fn.assuredA,
+  timeAt:
+    counting === 'bands' ? (currentA) => latestClearing(fn, currentA, openingS) : (currentA) => fn.at(currentA).latestS,
+});
 
-/** The quickest of the functions that operate with assurance at a share of the full state; null when none does. `edge` is what makes it quick. */
-function assuredOperation(functions: readonly Measuring[], scale: number, edge: keyof Band): Measuring | null {
+/** One function of the device above: from when on it may operate. */
+export const operatingBy = (fn: TimeCurrent, fullA: number, counting: Counting): Measuring => ({
+  fn,
+  fullA,
+  // A link may melt, a release may trip as soon as its band begins.
+  fromA: fn.accuracy ? fn.assuredA : fn.pickupA,
+  timeAt:
+    counting === 'bands' ? (currentA) => earliestOperation(fn, currentA) : (currentA) => fn.at(currentA).earliestS,
+});
+
+/** Fast operations of a recloser are not what it grades by: it goes on to the slow ones. */
+const lasting = ({ functions }: Curves) => functions.filter(({ fast }) => !fast);
+
+const clearing = (curves: Curves, seen: DeviceSeen, counting: Counting): readonly Measuring[] =>
+  lasting(curves).map((fn) => clearingBy(fn, measuredBy(fn, seen), curves.device.openingS, counting));
+
+const operating = (curves: Curves, seen: DeviceSeen, counting: Counting): readonly Measuring[] =>
+  lasting(curves).map((fn) => operatingBy(fn, measuredBy(fn, seen), counting));
+
+/** The quickest of the functions that count at a share of the full state; null when none does. */
+function quickestOf(functions: readonly Measuring[], scale: number): Measuring | null {
   let best: Measuring | null = null;
   let bestS = Infinity;
   for (const each of functions) {
-    const timeS = assuredTime(each, scale, edge);
+    const timeS = timeOf(each, scale);
     if (timeS < bestS) [best, bestS] = [each, timeS];
   }
   return best;
 }
 
-function assuredTime({ fn, fullA }: Measuring, scale: number, edge: keyof Band): number {
-  const currentA = fullA * scale;
-  return currentA < fn.assuredA ? Infinity : fn.at(currentA)[edge];
+function timeOf({ fullA, steadyA = 0, fromA, timeAt }: Measuring, scale: number): number {
+  const currentA = (fullA - steadyA) * scale + steadyA;
+  return currentA < fromA ? Infinity : timeAt(currentA);
 }
+
+const quickest = (functions: readonly Measuring[], scale: number): number => {
+  let timeS = Infinity;
+  for (const each of functions) timeS = Math.min(timeS, timeOf(each, scale));
+  return timeS;
+};
 
 /** Current that stands for a device on a chart of this mode, in one state: at the first of its inputs. */
 const standingFor = ({ device }: Curves, seen: DeviceSeen, measured: Measured): number => {
@@ -126,36 +179,44 @@ export function upstreamFirstBelow(
 ): number | null {
   let worst: number | null = null;
   for (const state of states) {
-    const startOf = ({ functions }: Curves, seen: DeviceSeen) =>
-      Math.min(...functions.map((fn) => fn.pickupA / measuredBy(fn, seen)));
-    const below = startOf(downstream, state.downstream);
-    if (startOf(upstream, state.upstream) >= below || below > 1) continue;
+    const startOf = ({ functions }: Curves, seen: DeviceSeen, from: (fn: TimeCurrent) => number) =>
+      Math.min(...functions.map((fn) => from(fn) / measuredBy(fn, seen)));
+    const below = startOf(downstream, state.downstream, (fn) => (fn.accuracy ? fn.pickupA : fn.assuredA));
+    if (startOf(upstream, state.upstream, (fn) => fn.pickupA) >= below || below > 1) continue;
     const currentA = below * standingFor(downstream, state.downstream, measured);
     worst = Math.max(worst ?? 0, currentA);
   }
   return worst;
 }
 
-/** The point of one state with the smallest margin; null when they never both operate. */
-export function decisiveIn(
-  state: PairState,
-  downstream: Curves,
-  upstream: Curves,
-  measured: Measured,
-): DecisivePoint | null {
-  const below = measuring(downstream, state.downstream);
-  const above = measuring(upstream, state.upstream);
-  const quickest = (functions: readonly Measuring[], scale: number, edge: keyof Band): number => {
-    let timeS = Infinity;
-    for (const each of functions) timeS = Math.min(timeS, assuredTime(each, scale, edge));
-    return timeS;
-  };
-  /** Infinity where they do not both operate. */
+/** Below this time links are compared by energy, in seconds. */
+export const energyBelowS = 0.1;
+
+const meltsByEnergy = (functions: readonly Measuring[]) =>
+  functions.length > 0 && functions.every(({ fn }) => fn.energy !== undefined);
+
+export interface LeastMargin {
+  /** Share of the full state. */
+  readonly scale: number;
+  readonly marginS: number;
+  readonly downstreamS: number;
+  readonly upstreamS: number;
+  readonly downstream: Measuring;
+  readonly upstream: Measuring;
+}
+
+/** The smallest time between two devices on the way of one state from a share up to its full size; null when they never both operate. */
+export function leastMargin(below: readonly Measuring[], above: readonly Measuring[], from = 0): LeastMargin | null {
+  if (assuredBySeries(below, above)) return null;
+  const byEnergy = meltsByEnergy(below) && meltsByEnergy(above);
+  /** Infinity where they do not both operate, and where their energies decide. */
   const marginAt = (scale: number): number => {
-    const first = quickest(below, scale, 'latestS');
-    return first === Infinity ? Infinity : quickest(above, scale, 'earliestS') - first;
+    const first = quickest(below, scale);
+    if (first === Infinity || (byEnergy && first < energyBelowS)) return Infinity;
+    return quickest(above, scale) - first;
   };
-  const scales = breakpoints(below, above);
+  const scales = breakpoints(below, above).filter((scale) => scale > from);
+  if (from > 0) scales.unshift(from);
   let best: { scale: number; marginS: number } | null = null;
   const consider = (scale: number) => {
     const marginS = marginAt(scale);
@@ -166,10 +227,27 @@ export function decisiveIn(
   consider(1);
   if (!best) return null;
   const { scale } = best as { scale: number };
-  const first = assuredOperation(below, scale, 'latestS')!;
-  const second = assuredOperation(above, scale, 'earliestS')!;
-  const downstreamS = first.fn.at(first.fullA * scale).latestS;
-  const upstreamS = second.fn.at(second.fullA * scale).earliestS;
+  const downstream = quickestOf(below, scale)!;
+  const upstream = quickestOf(above, scale)!;
+  const downstreamS = timeOf(downstream, scale);
+  const upstreamS = timeOf(upstream, scale);
+  return { scale, marginS: upstreamS - downstreamS, downstreamS, upstreamS, downstream, upstream };
+}
+
+/** The point of one state with the smallest margin; null when they never both operate. */
+export function decisiveIn(
+  state: PairState,
+  downstream: Curves,
+  upstream: Curves,
+  measured: Measured,
+  counting: Counting = 'curves',
+): DecisivePoint | null {
+  const least = leastMargin(
+    clearing(downstream, state.downstream, counting),
+    operating(upstream, state.upstream, counting),
+  );
+  if (!least) return null;
+  const { scale, marginS, downstreamS, upstreamS } = least;
   return {
     kind: state.kind,
     condition: state.condition,
@@ -178,19 +256,105 @@ export function decisiveIn(
     upstreamA: standingFor(upstream, state.upstream, measured) * scale,
     downstreamS,
     upstreamS,
-    marginS: upstreamS - downstreamS,
-    downstreamBy: first.fn.code,
-    upstreamBy: second.fn.code,
+    marginS,
+    downstreamBy: least.downstream.fn.code,
+    upstreamBy: least.upstream.fn.code,
   };
 }
+
+/** Links of one standard with selective energies: it assures them over all currents, more than the gates of their curves tell. */
+const assuredBySeries = (below: readonly Measuring[], above: readonly Measuring[]): boolean =>
+  below.length === 1 &&
+  above.length === 1 &&
+  below[0].fn.energy?.series !== undefined &&
+  below[0].fn.energy.series === above[0].fn.energy?.series &&
+  above[0].fullA <= below[0].fullA * (1 + 1e-9) &&
+  selectiveByEnergy(below[0].fn.energy.throughA2s(below[0].fullA), above[0].fn.energy.meltingA2s);
+
+/** The one below clears with less energy than melts the one above. */
+export const selectiveByEnergy = (throughA2s: number, meltingA2s: number): boolean => throughA2s <= meltingA2s;
+
+/** Energies of two links in one state; null where it comes to no times that short, or one of them does not melt by energy. */
+export function energyIn(
+  state: PairState,
+  downstream: Curves,
+  upstream: Curves,
+  measured: Measured,
+): EnergyPoint | null {
+  const below = clearing(downstream, state.downstream, 'bands');
+  const above = operating(upstream, state.upstream, 'bands');
+  if (!meltsByEnergy(below) || !meltsByEnergy(above) || quickest(below, 1) >= energyBelowS) return null;
+  const first = quickestOf(below, 1)!;
+  const second = above.reduce((p, q) => (q.fn.energy!.meltingA2s < p.fn.energy!.meltingA2s ? q : p));
+  return {
+    kind: state.kind,
+    condition: state.condition,
+    downstreamA: standingFor(downstream, state.downstream, measured),
+    throughA2s: first.fn.energy!.throughA2s(first.fullA),
+    meltingA2s: second.fn.energy!.meltingA2s * (second.fullA > 0 ? (first.fullA / second.fullA) ** 2 : Infinity),
+  };
+}
+
+/** Smallest share of a state from which on the upstream device may open before the downstream one has cleared; null where it never may. */
+export function failsFrom(below: readonly Measuring[], above: readonly Measuring[], wantedS: number): number | null {
+  const fails = (scale: number) => {
+    const first = quickest(below, scale);
+    return first < Infinity && quickest(above, scale) - first < wantedS - tolerance;
+  };
+  const scales = breakpoints(below, above);
+  for (let k = 0; k + 1 < scales.length; k++) {
+    // Just behind a corner, then on the way to the next one.
+    const [from, to] = [scales[k] * (1 + 1e-9), scales[k + 1]];
+    if (fails(from)) return scales[k];
+    const steps = 16;
+    for (let n = 1; n <= steps; n++) {
+      const here = from * (to / from) ** (n / steps);
+      if (fails(here)) return bisected(from * (to / from) ** ((n - 1) / steps), here, fails);
+    }
+  }
+  return null;
+}
+
+/**
+ * Smallest current at the downstream device, in amperes, from which on the upstream one may open before the downstream one has cleared; null where over the
+ * whole range it does not. Of breakers and links, whose bands hold all that they do.
+ */
+export function selectiveUpTo(
+  state: PairState,
+  downstream: Curves,
+  upstream: Curves,
+  measured: Measured,
+  wantedS: number,
+): number | null {
+  const scale = failsFrom(
+    clearing(downstream, state.downstream, 'bands'),
+    operating(upstream, state.upstream, 'bands'),
+    wantedS,
+  );
+  return scale === null ? null : scale * standingFor(downstream, state.downstream, measured);
+}
+
+/** Where a condition that does not hold at `from` begins to, up to `to`, where it does. */
+function bisected(from: number, to: number, holds: (x: number) => boolean): number {
+  let [low, high] = [from, to];
+  for (let k = 0; k < 50; k++) {
+    const middle = Math.sqrt(low * high);
+    if (holds(middle)) high = middle;
+    else low = middle;
+  }
+  return high;
+}
+
+/** What rounding may leave of a margin, in seconds. */
+const tolerance = 1e-9;
 
 /** Scales at which a curve of either device begins, steps or bends, between 0 and 1. */
 function breakpoints(below: readonly Measuring[], above: readonly Measuring[]): number[] {
   const scales = [1];
-  for (const { fn, fullA } of [...below, ...above])
+  for (const { fn, fullA, steadyA = 0 } of [...below, ...above])
     for (const cornerA of fn.cornersA) {
-      const scale = cornerA / fullA;
-      if (scale < 1) scales.push(scale);
+      const scale = (cornerA - steadyA) / (fullA - steadyA);
+      if (scale < 1 && scale > 0) scales.push(scale);
     }
   return [...new Set(scales)].sort((p, q) => p - q);
 }
@@ -224,6 +388,13 @@ function walk(from: number, to: number, f: (x: number) => number): number {
   return f(middle) < least ? middle : x(best);
 }
 
+const holdsAll = ({ functions }: Curves) =>
+  functions.length > 0 && functions.every(({ accuracy }) => accuracy === null);
+
+/** The margin that a pair needs: its own, none where the bands of both hold all that they do, else that of the project. */
+export const wantedMargin = (network: Network, pair: GradingPair, downstream: Curves, upstream: Curves): number =>
+  pair.wantedMarginS ?? (holdsAll(downstream) && holdsAll(upstream) ? 0 : settingsOf(network).wantedMarginS);
+
 /** Judges a pair. Devices may be given with settings that are not stored yet (a curve under the pointer). */
 export function pairMargin(
   network: Network,
@@ -232,21 +403,21 @@ export function pairMargin(
   measured: Measured,
   edited: ReadonlyMap<ElementId, DeviceElement> = new Map(),
 ): PairMargin {
-  const wantedS = pair.wantedMarginS ?? settingsOf(network).wantedMarginS;
-  const judge = (verdict: Verdict, reason: string): PairMargin => ({
-    pair,
-    wantedS,
-    verdict,
-    decisive: null,
-    upstreamFirstBelowA: null,
-    reason,
-  });
   const deviceAt = (id: ElementId) => {
     const element = edited.get(id);
     return element ? deviceFrom(network, element) : deviceOf(network, id);
   };
   const below = deviceAt(pair.downstream);
   const above = deviceAt(pair.upstream);
+  const nothing = {
+    pair,
+    wantedS: pair.wantedMarginS ?? settingsOf(network).wantedMarginS,
+    decisive: null,
+    energy: null,
+    selectiveUpToA: null,
+    upstreamFirstBelowA: null,
+  };
+  const judge = (verdict: Verdict, reason: string): PairMargin => ({ ...nothing, verdict, reason });
   if (!below || !above) return judge('unknown', 'a device of this pair does not exist any more');
   const homeless = [below, above].find(({ inputs }) => inputs.length === 0);
   if (homeless) return judge('unknown', `${homeless.name} measures at no current transformer`);
@@ -262,12 +433,41 @@ export function pairMargin(
   if (!seesFull(downstream, 'downstream')) return judge('blind', `${below.name}: no pickup for close-in faults`);
   if (!seesFull(upstream, 'upstream'))
     return judge('noBackup', `${above.name}: no pickup for faults beyond ${below.name}`);
+  const counting = settingsOf(network).marginCounts;
+  const wantedS = wantedMargin(network, pair, downstream, upstream);
   const points = states
-    .map((state) => decisiveIn(state, downstream, upstream, measured))
+    .map((state) => decisiveIn(state, downstream, upstream, measured, counting))
     .filter((point) => point !== null);
-  if (points.length === 0) return judge('noBackup', 'no common pickup range');
-  const decisive = points.reduce((p, q) => (q.marginS < p.marginS ? q : p));
-  const holds = decisive.marginS >= wantedS - 1e-9;
-  const upstreamFirstBelowA = upstreamFirstBelow(states, downstream, upstream, measured);
-  return { pair, wantedS, verdict: holds ? 'holds' : 'short', decisive, upstreamFirstBelowA, reason: '' };
+  const energies = states.flatMap((state) => energyIn(state, downstream, upstream, measured) ?? []);
+  if (points.length === 0 && energies.length === 0) return judge('noBackup', 'no common pickup range');
+  const decisive = points.length === 0 ? null : points.reduce((p, q) => (q.marginS < p.marginS ? q : p));
+  const ratio = ({ throughA2s, meltingA2s }: EnergyPoint) => throughA2s / meltingA2s;
+  const energy = energies.length === 0 ? null : energies.reduce((p, q) => (ratio(q) > ratio(p) ? q : p));
+  const holds =
+    (decisive === null || decisive.marginS >= wantedS - tolerance) &&
+    (energy === null || selectiveByEnergy(energy.throughA2s, energy.meltingA2s));
+  const limits =
+    holds || !holdsAll(downstream) || !holdsAll(upstream)
+      ? []
+      : states.flatMap((state) => selectiveUpTo(state, downstream, upstream, measured, wantedS) ?? []);
+  return {
+    pair,
+    wantedS,
+    verdict: holds ? 'holds' : 'short',
+    decisive,
+    energy,
+    selectiveUpToA: limits.length === 0 ? null : Math.min(...limits),
+    upstreamFirstBelowA: upstreamFirstBelow(states, downstream, upstream, measured),
+    reason:
+      energy && !selectiveByEnergy(energy.throughA2s, energy.meltingA2s)
+        ? energyReason(energy, above.name, below.name)
+        : '',
+  };
 }
+
+const energyReason = ({ throughA2s, meltingA2s }: EnergyPoint, above: string, below: string): string =>
+  throughA2s === Infinity
+    ? `${below} limits no energy: in less than ${energyBelowS} s ${above} may melt with it`
+    : `${below} lets through up to ${kilo(throughA2s)} kA²s, ${above} melts from ${kilo(meltingA2s)} kA²s`;
+
+const kilo = (a2s: number): string => String(Number((a2s / 1000).toPrecision(3)));

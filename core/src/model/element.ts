@@ -112,6 +112,12 @@ export const projectSettingsSchema = z.object({
     'one',
   ),
   wantedMarginS: quantity('Required grading margin', 's', { min: 0, max: 5 }),
+  marginCounts: withDefault(
+    choice('Margin between', ['curves', 'bands'], {
+      help: 'Curves as set: errors, overshoot and breaker time are part of the required margin. Bands: they are counted, the margin is what remains',
+    }),
+    'curves',
+  ),
   ratingLimits: withDefault(ratingLimitsSchema.meta({ title: 'Ratings' }), usualRatingLimits),
   loadLimits: withDefault(loadLimitsSchema.meta({ title: 'Limits of the load flow' }), usualLoadLimits),
   baseMva: quantity('Base for percent impedances', 'MVA', { above: 0 }),
@@ -208,7 +214,8 @@ export const defaultSettings: ProjectSettings = {
   frequencyHz: 50,
   lowVoltageTolerancePercent: 10,
   minimumFactors: 'one',
-  wantedMarginS: 0.3,
+  wantedMarginS: 0.1,
+  marginCounts: 'bands',
   loadLimits: usualLoadLimits,
   ratingLimits: usualRatingLimits,
   baseMva: 100,

@@ -277,7 +277,9 @@ const help: Readonly<Record<string, string>> = {
   'projectSettings.minimumFactors':
     'Impedance correction factors in minimum short-circuit currents: 1 after the 2016 edition of IEC 60909-0 (7.1.2, as remembered), or those of the maximum.',
   'projectSettings.wantedMarginS':
-    'Between two curves that follow each other: opening time, overshoot, errors and a reserve; 0.3 s is usual with digital relays.',
+    'Between two devices that follow each other: 0.3 s is usual between curves as they are set, 0.1 s where errors, overshoot and the breaker are counted.',
+  'projectSettings.marginCounts':
+    'Curves as they are set: errors, overshoot and the breaker are part of the required margin. Bands: the margin is what remains after them.',
   'projectSettings.baseMva': 'For percent and per-unit values as they are shown; no influence on results.',
   'projectSettings.symbols': 'IEC 60617 or IEEE 315, for the drawing only.',
 };

@@ -55,6 +55,7 @@ const plausible: Readonly<Record<string, number>> = {
   '°C': 1e3,
   'µS/km': 1e6,
   '× In': 1e3,
+  '× pickup': 1000,
   '× Ir': 1e3,
   Ω: 1e7,
   'Ω/km': 1e5,

@@ -44,7 +44,17 @@ export interface Device {
   readonly functions: readonly DeviceFunction[];
   /** Switches that it opens. */
   readonly opens: readonly ElementId[];
+  /** Of the slowest of them, from the trip to the end of the current; what is usual where it is not given. */
+  readonly openingS: number;
+  /** Voltage transformer that it measures at. */
+  readonly voltageAt: { readonly element: ElementId; readonly reversed: boolean; readonly ratedKv: number } | null;
 }
+
+/** Not typed: the time from the trip until contacts part, in seconds. */
+export const usualOpeningS = 0.06;
+/** From the parting of contacts to the end of the arc, in seconds; typical. */
+export const arcingS = 0.015;
+const clearsAfter = (openingTimeS: number | null) => (openingTimeS ?? usualOpeningS) + arcingS;
 
 const kindOfSwitch = (device: Switch): DeviceKind =>
   device.type === 'fuse'
@@ -69,6 +79,8 @@ export function deviceFrom(network: Network, element: DeviceElement): Device | n
       // The lower side of an unturned drawing is the protected one, as with current transformers.
       inputs: [{ id: ownInput, through: id, towards: 1, reversed: false, rating }],
       opens: [id],
+      openingS: element.type === 'fuse' ? 0 : clearsAfter(element.openingTimeS),
+      voltageAt: null,
     };
   }
   const inputs = element.inputs.flatMap(({ id: input, element: at, towards, reversed }): DeviceInput[] => {
@@ -76,7 +88,17 @@ export function deviceFrom(network: Network, element: DeviceElement): Device | n
     return ct ? [{ id: input, through: ct.id, towards, reversed, rating: ct }] : [];
   });
   const opens = [...new Set(element.circuits.flatMap(({ breakers }) => breakers))];
-  return { ...common, kind: 'relay', inputs, opens };
+  const opening = opens.map((breaker) => clearsAfter(find(network, 'switch', breaker)?.openingTimeS ?? null));
+  const vt = element.inputs.find(({ type }) => type === 'voltage');
+  const measuring = vt && find(network, 'voltageTransformer', vt.element);
+  return {
+    ...common,
+    kind: 'relay',
+    inputs,
+    opens,
+    openingS: opening.length > 0 ? Math.max(...opening) : clearsAfter(null),
+    voltageAt: measuring ? { element: measuring.id, reversed: vt.reversed, ratedKv: measuring.primaryKv } : null,
+  };
 }
 
 /** The device under this identifier; undefined when there is none. */
@@ -98,8 +120,7 @@ export const mainInput = (device: Device): DeviceInput | undefined => device.inp
 export const timeCurrents = (device: Device): TimeCurrent[] =>
   device.functions.flatMap((fn) => {
     const input = device.inputs.find(({ id }) => id === (fn.input ?? ownInput));
-    const curve = fn.enabled && input ? familyOf(fn).timeCurrent?.(fn, input.rating) : undefined;
-    return curve ? [curve] : [];
+    return fn.enabled && input ? (familyOf(fn).timeCurrents?.(fn, input.rating) ?? []) : [];
   });
 
 export const currentOf = (seen: SeenCurrents, quantity: Quantity): number =>

@@ -4,8 +4,21 @@ import { elementId } from '../model/fields';
 import { functionSchema } from './schemas';
 import { familyNamed, familyOf } from './registry';
 import { genericRelays } from './overcurrent/library';
+import { functionCodes } from './overcurrent/schema';
 
-const families = (['overcurrent', 'fuse', 'release', 'reclosing', 'overload'] as const).map((id) => familyNamed(id));
+const families = (
+  [
+    'overcurrent',
+    'fuse',
+    'release',
+    'reclosing',
+    'overload',
+    'miniature',
+    'thermal',
+    'undercurrent',
+    'breakerFailure',
+  ] as const
+).map((id) => familyNamed(id));
 
 describe('a family', () => {
   it.each(families.map((family) => [family.id, family] as const))(
@@ -22,14 +35,17 @@ describe('a family', () => {
         expect([family.code(made), family.name(made)]).not.toContain('');
         const settings = family.settings(made);
         expect(settings.length).toBeGreaterThan(0);
-        for (const { field, title, value: now, role, range } of settings) {
+        for (const { field, title, value: now, role, range, sizes } of settings) {
           expect(title).not.toBe('');
-          expect((made as unknown as Record<string, unknown>)[field]).toBe(now);
-          const other = range ? range.min + range.step : now * 1.5;
+          const valueIn = (fn: typeof made) =>
+            field.split('.').reduce<unknown>((at, key) => (at as Record<string, unknown>)[key], fn);
+          expect(valueIn(made)).toBe(now);
+          const other = range ? range.min + range.step : (sizes?.[1] ?? (now || 1) * 1.5);
           const changed = family.withSetting(made, field, other);
-          expect(changed).toEqual({ ...made, [field]: other });
+          expect(valueIn(changed)).toBe(other);
+          expect(family.withSetting(changed, field, now)).toEqual(made);
           expect(family.settings(changed).find((each) => each.field === field)!.value).toBe(other);
-          expect(['pickup', 'time']).toContain(role);
+          expect(['pickup', 'time', 'other']).toContain(role);
         }
         for (const choice of family.choices?.(made) ?? []) {
           expect(choice.options.map((option) => option.value)).toContain(choice.value);
@@ -45,17 +61,18 @@ describe('a family', () => {
     },
   );
 
-  it('overcurrent: five functions, high-set ones of definite time alone, ranges of the function beside it', () => {
+  it('overcurrent: its functions, high-set ones of definite time alone, ranges of the function beside it', () => {
     const family = familyNamed('overcurrent');
     expect(family.hosts).toEqual(['relay', 'recloser']);
-    expect(family.variants.map(({ value }) => value)).toEqual(['51', '50', '51N', '50N', '46']);
+    expect(family.variants.map(({ value }) => value)).toEqual([...functionCodes]);
     expect(family.variants[1].label).toBe('50 phase overcurrent, high-set');
     const [timed, high] = ['51', '50'].map((variant) => family.fresh(elementId('f'), variant, null));
-    expect(family.settings(timed).map(({ field, unit }) => [field, unit])).toEqual([
+    const chief = (fn: typeof timed) => family.settings(fn).filter(({ more }) => !more);
+    expect(chief(timed).map(({ field, unit }) => [field, unit])).toEqual([
       ['pickup', '× In'],
       ['timeMultiplier', ''],
     ]);
-    expect(family.settings(high).map(({ field, unit }) => [field, unit])).toEqual([
+    expect(chief(high).map(({ field, unit }) => [field, unit])).toEqual([
       ['pickup', '× In'],
       ['delayS', 's'],
     ]);

@@ -2,6 +2,7 @@
  * What a family of functions brings, as far as it has it. A family is a folder under `protection/`, registered once (`registry`); grading, sheets, checks and
  * charts ask families, never a code or a kind of device.
  */
+import type { Complex } from '../linear/complex';
 import type { SettingRange } from '../model/deviceFunction';
 import type { ElementId } from '../model/fields';
 import type { Switch } from '../model/switching';
@@ -11,8 +12,28 @@ import type { DeviceFunction } from './schemas';
 /** What a function measures: the largest phase current, the residual current 3·I0, the negative-sequence current I2. */
 export type Quantity = 'phase' | 'residual' | 'negative';
 
+/** Phasors L1, L2, L3. */
+export type ThreePhasors = readonly [Complex, Complex, Complex];
+
+/** Currents at one input and the voltages that go with them, as phasors. */
+export interface SeenVectors {
+  /** Primary amperes towards the protected side, as the relay is connected: a reversed polarity turns them. */
+  readonly currents: ThreePhasors;
+  /** Phase to earth, in volts; null without a voltage transformer. */
+  readonly voltages: ThreePhasors | null;
+  /** The same before the fault. */
+  readonly before: ThreePhasors | null;
+  /** Rated voltage between phases, in volts. */
+  readonly ratedV: number;
+  /** Smallest voltage between phases in per unit of the rated one; null without a voltage transformer. */
+  readonly leastVoltage: number | null;
+}
+
 /** Currents at one input, as magnitudes in primary amperes. */
-export type SeenCurrents = Readonly<Record<`${Quantity}A`, number>>;
+export interface SeenCurrents extends Readonly<Record<`${Quantity}A`, number>> {
+  /** Known where the device asks for directions or voltages. */
+  readonly vectors?: SeenVectors;
+}
 
 /** What a device sees in one state of the system, by its inputs. */
 export type DeviceSeen = Readonly<Record<string, SeenCurrents>>;
@@ -32,14 +53,33 @@ export interface Band {
   readonly latestS: number;
 }
 
+/** How far a relay may be off its nominal time. */
+export interface Accuracy {
+  /** Of the operating time; 0.05 is five per cent. */
+  readonly share: number;
+  readonly fixedS: number;
+  /** How long it goes on when the current has ceased. */
+  readonly overshootS: number;
+}
+
 export const never: Band = { earliestS: Infinity, latestS: Infinity };
 export const exactly = (timeS: number): Band => ({ earliestS: timeS, latestS: timeS });
+
+/** What melts a link and what it lets through at most, in A²s. */
+export interface Energy {
+  readonly meltingA2s: number;
+  throughA2s(currentA: number): number;
+  /** Standard by which links of selective energies are selective over all currents. */
+  readonly series?: string;
+}
 
 /** A function with operating time over current, in primary amperes of its input. */
 export interface TimeCurrent {
   readonly fn: DeviceFunction;
   /** "51", "50N": how it is called beside a curve. */
   readonly code: string;
+  /** Which part of a function that has several curves. */
+  readonly part?: string;
   readonly input: string;
   readonly quantity: Quantity;
   readonly pickupA: number;
@@ -47,8 +87,36 @@ export interface TimeCurrent {
   readonly assuredA: number;
   /** Where the curve begins, steps or bends. */
   readonly cornersA: readonly number[];
-  /** Operating time at a steady current. */
+  /**
+   * Time at a steady current: the nominal operating time of a relay; from melting to the end of the arc of a fuse; the band of a release or of a trip class,
+   * from which on the breaker certainly opens to when the current has certainly ceased.
+   */
   at(currentA: number): Band;
+  /** What the nominal time may be off by; null where {@link at} holds all of it. */
+  readonly accuracy: Accuracy | null;
+  /** Whether {@link at} runs to the end of the current; else the opening of a breaker comes on top. */
+  readonly clears: boolean;
+  /** What it measures of what its device sees, where that is not simply its quantity: a direction that it heeds, a voltage. */
+  measure?(seen: SeenCurrents): number;
+  /** By energy, in A²s, where times of less than a cycle say nothing: what melts a fuse, and what it lets through at most. */
+  readonly energy?: Energy;
+  /** In use only while a recloser runs through its fast operations. */
+  readonly fast?: boolean;
+  /** What of the curve is only remembered of a standard. */
+  readonly remembered?: string;
+}
+
+/** Latest end of the current; `openingS`: of the breaker, where the function does not interrupt by itself. */
+export function latestClearing({ at, accuracy, clears }: TimeCurrent, currentA: number, openingS: number): number {
+  const { latestS } = at(currentA);
+  const opening = clears ? 0 : openingS;
+  return accuracy ? latestS * (1 + accuracy.share) + accuracy.fixedS + opening : latestS + opening;
+}
+
+/** From when on it may operate: an overshooting relay that saw the current until then still trips. */
+export function earliestOperation({ at, accuracy }: TimeCurrent, currentA: number): number {
+  const { earliestS } = at(currentA);
+  return accuracy ? earliestS * (1 - accuracy.share) - accuracy.fixedS - accuracy.overshootS : earliestS;
 }
 
 /** A value that can be set. */
@@ -59,8 +127,14 @@ export interface Setting {
   readonly value: number;
   /** What the device can be set to; null: anything that the field takes. */
   readonly range: SettingRange | null;
-  /** Raised to trip later, or at more current. */
-  readonly role: 'pickup' | 'time';
+  /** Where it can only be one of so many: the sizes that a link or a breaker is made with. */
+  readonly sizes?: readonly number[];
+  /** Raised to trip later, or at more current; others move no curve by themselves. */
+  readonly role: 'pickup' | 'time' | 'other';
+  /** Seldom changed: shown on demand. */
+  readonly more?: boolean;
+  /** The part of a function with several curves that it belongs to. */
+  readonly part?: string;
 }
 
 /** A row of a setting sheet: primary, secondary and in the device's own terms. */
@@ -88,6 +162,8 @@ export interface Response {
 export interface Progress {
   readonly share: number;
   readonly tripped: boolean;
+  /** Seconds since the current fell below pickup, where the travel is held for a time. */
+  readonly restS?: number;
 }
 
 export const atRest: Progress = { share: 0, tripped: false };
@@ -100,10 +176,12 @@ export interface Choice {
   readonly options: readonly { readonly value: string; readonly label: string }[];
   /** Fixed by another setting. */
   readonly fixed?: boolean;
+  /** Seldom changed: shown on demand. */
+  readonly more?: boolean;
 }
 
 /** What a curve is held by: its pickup, moved sideways, or its time, moved up and down. */
-export type Grip = Setting['role'];
+export type Grip = 'pickup' | 'time';
 
 /** What may have functions of a family: relays, or switches of a type. */
 export type Host = 'relay' | Switch['type'];
@@ -129,9 +207,15 @@ export interface Family<F extends FunctionLike = DeviceFunction> {
   choices?(fn: F): readonly Choice[];
   withChoice?(fn: F, field: string, value: string): F;
   /** Moved by hand so that its curve is gripped at a primary current and a time; the nearest that the device has. */
-  dragged?(fn: F, rating: InputRating, grip: Grip, at: { readonly currentA: number; readonly timeS: number }): F;
-  /** As operating time over current; families without one grade by other means. */
-  timeCurrent?(fn: F, rating: InputRating): TimeCurrent;
+  dragged?(
+    fn: F,
+    rating: InputRating,
+    grip: Grip,
+    at: { readonly currentA: number; readonly timeS: number },
+    part?: string,
+  ): F;
+  /** As operating time over current, a curve for each of its parts; families without one grade by other means. */
+  timeCurrents?(fn: F, rating: InputRating): readonly TimeCurrent[];
   /** What it does at steady quantities, with its working. */
   respond?(fn: F, rating: InputRating, seen: SeenCurrents, trace: Trace): Response;
   /** What it does while quantities change: `seconds` further at these. Under constant quantities it ends as {@link respond} says. */

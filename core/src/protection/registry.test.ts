@@ -31,9 +31,7 @@ describe('a family in one folder with one registration', () => {
   });
   it('stands on a chart, with both edges of its band', () => {
     const curves = curvesOf(deviceOf(changed, relay.id)!);
-    const [late, early] = (['latestS', 'earliestS'] as const).map((edge) =>
-      curvePoints(curves, 'phase', 2000, 20, edge),
-    );
+    const [late, early] = (['latest', 'earliest'] as const).map((edge) => curvePoints(curves, 'phase', 2000, 20, edge));
     expect(late[0].currentA).toBeGreaterThan(120);
     for (const [k, point] of late.entries()) {
       expect(point.timeS).toBeCloseTo(1.1 * (120 / point.currentA) ** 2, 6);

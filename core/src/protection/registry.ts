@@ -1,11 +1,15 @@
 /** The families of functions. A new one is a folder, its schema in `schemas` and a line here. */
 import type { z } from 'zod';
 import type { Family } from './family';
+import { breakerFailure } from './breakerFailure';
 import { fuse } from './fuse';
+import { miniature } from './miniature';
 import { overcurrent } from './overcurrent';
 import { overload } from './overload';
 import { reclosing } from './reclosing';
 import { release } from './release';
+import { thermal } from './thermal';
+import { undercurrent } from './undercurrent';
 import { admitSchema, type DeviceFunction, type FamilyId, type FunctionOf } from './schemas';
 
 const builtIn: { readonly [F in FamilyId]: Family<FunctionOf<F>> } = {
@@ -14,6 +18,10 @@ const builtIn: { readonly [F in FamilyId]: Family<FunctionOf<F>> } = {
   release,
   reclosing,
   overload,
+  miniature,
+  thermal,
+  undercurrent,
+  breakerFailure,
 };
 
 const families = new Map<string, Family>(Object.entries(builtIn as unknown as Record<string, Family>));

@@ -3,11 +3,15 @@
  * `registry`; the compiler asks for the second.
  */
 import { z } from 'zod';
+import { breakerFailureFunctionSchema } from './breakerFailure/schema';
 import { fuseFunctionSchema } from './fuse/schema';
+import { miniatureFunctionSchema } from './miniature/schema';
 import { overcurrentFunctionSchema } from './overcurrent/schema';
 import { overloadFunctionSchema } from './overload/schema';
 import { reclosingFunctionSchema } from './reclosing/schema';
 import { releaseFunctionSchema } from './release/schema';
+import { thermalFunctionSchema } from './thermal/schema';
+import { undercurrentFunctionSchema } from './undercurrent/schema';
 
 const builtIn = [
   overcurrentFunctionSchema,
@@ -15,6 +19,10 @@ const builtIn = [
   releaseFunctionSchema,
   reclosingFunctionSchema,
   overloadFunctionSchema,
+  miniatureFunctionSchema,
+  thermalFunctionSchema,
+  undercurrentFunctionSchema,
+  breakerFailureFunctionSchema,
 ] as const;
 
 export type DeviceFunction = z.infer<(typeof builtIn)[number]>;

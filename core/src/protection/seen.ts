@@ -1,13 +1,13 @@
 /** What devices see during a fault, by their inputs, as magnitudes in primary amperes. */
-import { magnitude } from '../linear/complex';
+import { magnitude, scale, subtract } from '../linear/complex';
 import { largestPhase } from '../faults/solution/contributions';
 import type { FaultKind } from '../faults/kinds';
 import type { Fault, Iec60909Study } from '../faults/iec60909/study';
 import type { Place } from '../faults/solution/solve';
-import { toPhases, type SequenceCurrents } from '../sequence/components';
+import { toPhases, type SequenceCurrents, type SequenceValues } from '../sequence/components';
 import { look, type Sighting } from '../studies/seen';
-import type { Device } from './device';
-import type { DeviceSeen, SeenCurrents } from './family';
+import { timeCurrents, type Device, type DeviceInput } from './device';
+import type { DeviceSeen, SeenCurrents, SeenVectors, ThreePhasors } from './family';
 
 export const figuresOf = (components: SequenceCurrents): SeenCurrents => {
   const phases = toPhases(components);
@@ -17,6 +17,10 @@ export const figuresOf = (components: SequenceCurrents): SeenCurrents => {
     negativeA: magnitude(components.negative),
   };
 };
+
+/** Whether a device asks for more than magnitudes: a direction, a voltage. */
+export const asksForVectors = (device: Device): boolean =>
+  timeCurrents(device).some(({ measure }) => measure !== undefined);
 
 /** One fault as several devices see it. */
 export interface SeenFault {
@@ -33,21 +37,63 @@ export function seenBy(
   devices: readonly Device[],
 ): (SeenFault | null)[] {
   const through = devices.flatMap(({ inputs }) => inputs.map((input) => input.through));
-  return look(study, place, kinds, { through }).map((looked) =>
-    looked.ok ? { fault: looked.seen.fault, devices: dealt(looked.seen, devices) } : null,
+  const asking = devices.map(asksForVectors);
+  const voltagesAt = devices.flatMap(({ voltageAt }, k) =>
+    voltageAt && asking[k] ? [{ element: voltageAt.element, terminal: 0 }] : [],
+  );
+  return look(study, place, kinds, { through, voltagesAt }).map((looked) =>
+    looked.ok ? { fault: looked.seen.fault, devices: dealt(looked.seen, devices, asking) } : null,
   );
 }
 
-function dealt({ through }: Sighting, devices: readonly Device[]): (DeviceSeen | null)[] {
+function dealt(
+  { through, voltages, voltagesBefore }: Sighting,
+  devices: readonly Device[],
+  asking: readonly boolean[],
+): (DeviceSeen | null)[] {
   let next = 0;
-  return devices.map(({ inputs }) => {
-    const own = through.slice(next, (next += inputs.length));
+  let voltage = 0;
+  return devices.map((device, d) => {
+    const own = through.slice(next, (next += device.inputs.length));
+    const at = device.voltageAt && asking[d] ? voltage++ : null;
     if (!own[0]) return null;
     return Object.fromEntries(
-      inputs.flatMap(({ id }, k): [string, SeenCurrents][] => {
+      device.inputs.flatMap((input, k): [string, SeenCurrents][] => {
         const components = own[k];
-        return components ? [[id, figuresOf(components)]] : [];
+        if (!components) return [];
+        const figures = figuresOf(components);
+        if (!asking[d]) return [[input.id, figures]];
+        const during = at === null ? null : voltages[at];
+        const before = at === null ? null : voltagesBefore[at];
+        return [[input.id, { ...figures, vectors: vectorsOf(device, input, components, during, before) }]];
       }),
     );
   });
+}
+
+const phasorsOf = (values: SequenceValues, factor: number): ThreePhasors => {
+  const { l1, l2, l3 } = toPhases(values);
+  return [scale(l1, factor), scale(l2, factor), scale(l3, factor)];
+};
+
+/** Currents count towards the protected side; a reversed polarity turns them, or the voltages, for the relay. */
+function vectorsOf(
+  { voltageAt }: Device,
+  { towards, reversed }: DeviceInput,
+  components: SequenceCurrents,
+  during: SequenceValues | null,
+  before: SequenceValues | null,
+): SeenVectors {
+  const currents = phasorsOf(components, (towards === 1 ? 1 : -1) * (reversed ? -1 : 1));
+  const way = voltageAt?.reversed ? -1 : 1;
+  const ratedV = (voltageAt?.ratedKv ?? 0) * 1000;
+  const voltages = during && phasorsOf(during, way);
+  const least = voltages && Math.min(...[0, 1, 2].map((k) => magnitude(subtract(voltages[k], voltages[(k + 1) % 3]))));
+  return {
+    currents,
+    voltages,
+    before: before && phasorsOf(before, way),
+    ratedV,
+    leastVoltage: least === null ? null : least / ratedV,
+  };
 }

@@ -28,7 +28,11 @@ describe('a setting sheet', () => {
     expect(q32.relay).toMatchObject({ name: 'BRA Q32 relay', device: relayOf('bra-q32-relay').device });
     expect(sheet('pen-r1').relay.device).toBe('Recloser');
     expect(sheet('pen-f1').relay.device).toBe('Fuse');
-    expect(sheet('pen-f1')).toMatchObject({ ct: null, functions: [], margins: [], chart: [] });
+    expect(sheet('pen-f1')).toMatchObject({
+      ct: null,
+      functions: [{ code: 'fuse', curve: 'expulsionK' }],
+      margins: [],
+    });
     expect(sheetContent(new Studies(demo), id('nobody'))).toBeNull();
   });
   it('has functions in use with their settings, and the codes of the others', () => {

@@ -38,6 +38,8 @@ export interface Sighting {
   readonly through: readonly (SequenceCurrents | null)[];
   /** Phase to earth, in volts; null where there is no such terminal. */
   readonly voltages: readonly (SequenceValues | null)[];
+  /** The same before the fault. */
+  readonly voltagesBefore: readonly (SequenceValues | null)[];
   /** Into these elements, in the phase position of the fault; null where there is no such terminal. */
   readonly into: readonly (SequenceCurrents | null)[];
 }
@@ -132,6 +134,7 @@ class View {
       fault,
       through: this.cuts.map((cut) => cut && this.through(fault, raised, cut)),
       voltages: this.nodes.map((node) => (node === undefined ? null : this.voltage(fault, raised, node))),
+      voltagesBefore: this.nodes.map((node) => (node === undefined ? null : this.voltageBefore(fault, raised, node))),
       into: this.ends.map(({ key, node }) =>
         node === undefined
           ? null
@@ -181,6 +184,11 @@ class View {
   private change(sequence: Sequence, node: number, drawn: Complex, raised: Raised | null): Complex {
     const changed = scale(multiply(this.transfer[sequence].get(node)!, drawn), -1);
     return raised ? add(changed, { re: raised.values.re[node], im: raised.values.im[node] }) : changed;
+  }
+
+  private voltageBefore(fault: Fault, raised: Raised | null, node: number): SequenceValues {
+    const positive = prefaultOf(this.study, fault.node, raised).voltageAt(node);
+    return turned({ positive, negative: zero, zero }, this.lagBetween(node, fault.node));
   }
 
   private voltage(fault: Fault, raised: Raised | null, node: number): SequenceValues {

@@ -5,7 +5,8 @@ import { elementId, neutralOf, type ElementId } from '../model/fields';
 import { networkOf, type Network } from '../model/network';
 
 export class Builder {
-  readonly elements: Element[] = [{ ...defaultSettings }];
+  // Margins between the curves as they are set, which tests work out by hand.
+  readonly elements: Element[] = [{ ...defaultSettings, wantedMarginS: 0.3, marginCounts: 'curves' }];
   private joins = 0;
 
   constructor(settings: Partial<ProjectSettings> = {}) {

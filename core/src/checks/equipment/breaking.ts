@@ -2,9 +2,10 @@
  * Breaking: breakers by IEC 62271-100 with the d.c. component, IEC 60947-2 with Icu and Ics, IEEE C37.010 and C37.13; fuses and contactors by what they break,
  * fuses by their minimum breaking current too.
  */
-import { breakingDuties, dutyFaults, usualOpeningS, worstOf, type DutyFault } from '../../duty/through';
+import { breakingDuties, dutyFaults, worstOf, type DutyFault } from '../../duty/through';
 import { americanDuties, type AmericanDuty } from '../../duty/american';
 import { deviceFigures } from '../../grading/figures';
+import { usualOpeningS } from '../../protection/device';
 import type { ElementOf } from '../../model/element';
 import { ofKind, settingsOf } from '../../model/network';
 import { nextBreakingKa } from '../../model/standardSizes';

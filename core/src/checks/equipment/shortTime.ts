@@ -12,13 +12,8 @@ import { nameOf, type ElementOf } from '../../model/element';
 import type { ElementId, Neutral } from '../../model/fields';
 import { ofKind, settingsOf } from '../../model/network';
 import { nextBreakingKa } from '../../model/standardSizes';
-import {
-  bareDensity,
-  bareDensityOver,
-  cableShortCircuit,
-  conductorTemperatures,
-  type Metal,
-} from '../../ratings/conductors';
+import { bareDensity, cableShortCircuit } from '../../ratings/conductors';
+import { lineWithstand } from '../../ratings/lineWithstand';
 import { withstandOver } from '../../ratings/thermal';
 import { addComponents } from '../../sequence/components';
 import { formula, quantityOf, type Trace } from '../../working/trace';
@@ -261,27 +256,14 @@ function lineHeatings(context: Context, line: ElementOf<'line'>): (Heating & { r
   );
 }
 
-/** Conductor temperatures in °C: in service, and at the end of a short circuit; of bare ones as IEC 60865-1 recommends. */
-function limitsOf(metal: Metal, insulation: ElementOf<'line'>['insulation'], sectionMm2: number) {
-  if (insulation === 'none') return { service: 80, fault: metal === 'copper' ? 300 : 200 };
-  const { service, fault, faultAbove300Mm2 } = conductorTemperatures[insulation];
-  return { service, fault: sectionMm2 > 300 ? faultAbove300Mm2 : fault };
-}
-
 function conductor(context: Context, line: ElementOf<'line'>, trace: Trace): Check[] {
   const { network } = context;
   const { frequencyHz } = settingsOf(network);
   const section = line.sectionMm2!;
   const bare = line.insulation === 'none';
-  const limits = limitsOf(line.metal, line.insulation, section);
-  const initialC = line.serviceTemperatureC ?? limits.service;
   const heatings = lineHeatings(context, line);
   const nominalKv = heatings[0]?.nominalKv;
-  const allowedA = (durationS: number): number =>
-    line.insulation === 'none'
-      ? bareDensityOver(bareDensity(line.metal, initialC, limits.fault), durationS) * section
-      : cableShortCircuit(line.metal, line.insulation, section, initialC, limits.fault, durationS, nominalKv)
-          .permissibleA;
+  const { initialC, finalC, allowedA } = lineWithstand(line, nominalKv)!;
   const worst = worstOf(heatings, (each) => heatOf(each, frequencyHz) / allowedA(each.clearing.timeS));
   if (!worst) return [];
   trace.section(line.name, line.id);
@@ -292,11 +274,11 @@ function conductor(context: Context, line: ElementOf<'line'>, trace: Trace): Che
   if (line.insulation === 'none')
     trace.step(
       'Iz',
-      formula`${quantityOf('Sthr', bareDensity(line.metal, initialC, limits.fault), 'A/mm²')} · ${s} · √(1 / ${t}) / 1000`,
+      formula`${quantityOf('Sthr', bareDensity(line.metal, initialC, finalC), 'A/mm²')} · ${s} · √(1 / ${t}) / 1000`,
       kilo(allowed),
       'kA',
       'IEC 60865-1, clause 8 (constants as remembered)',
-      `${initialC} °C to ${limits.fault} °C`,
+      `${initialC} °C to ${finalC} °C`,
     );
   else {
     const { adiabaticA, loss } = cableShortCircuit(
@@ -304,7 +286,7 @@ function conductor(context: Context, line: ElementOf<'line'>, trace: Trace): Che
       line.insulation,
       section,
       initialC,
-      limits.fault,
+      finalC,
       timeS,
       nominalKv,
     );
@@ -315,7 +297,7 @@ function conductor(context: Context, line: ElementOf<'line'>, trace: Trace): Che
       kilo(adiabaticA),
       'kA',
       'IEC 60949, 4 (constants as remembered)',
-      `${initialC} °C to ${limits.fault} °C`,
+      `${initialC} °C to ${finalC} °C`,
     );
     if (loss)
       trace.step(

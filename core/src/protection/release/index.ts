@@ -1,6 +1,17 @@
-/** Releases of low-voltage breakers. Their curves are not computed yet. */
-import type { Family, Setting } from '../family';
-import type { ReleaseFunction } from './schema';
+/** Releases of low-voltage breakers: overload, short-time, instantaneous and earth-fault parts, each with its band. */
+import { quantityOf as figure, formula, type Trace } from '../../working/trace';
+import {
+  type Family,
+  type InputRating,
+  type Progress,
+  type Response,
+  type SeenCurrents,
+  type Setting,
+  type TimeCurrent,
+} from '../family';
+import { travelled } from '../travel';
+import { releaseCurves } from './curves';
+import { releaseParts, type ReleaseFunction, type ReleasePart } from './schema';
 
 const partNames = {
   longTime: 'overload',
@@ -39,11 +50,16 @@ export const release: Family<ReleaseFunction> = {
     ii: 10,
     ig: 0.4,
     tgS: 0.2,
+    trTolerancePercent: 20,
+    isdTolerancePercent: 10,
+    iiTolerancePercent: 20,
+    clearingS: 0.03,
   }),
   code: () => 'release',
   name: () => 'Release of a low-voltage breaker (IEC 60947-2)',
   settings: (fn) => {
-    const uses = (part: ReleaseFunction['parts'][number], ...list: Setting[]) => (fn.parts.includes(part) ? list : []);
+    const uses = (part: ReleasePart, ...list: Setting[]) =>
+      fn.parts.includes(part) ? list.map((each) => ({ ...each, part })) : [];
     const pickup = (field: string, title: string, unit: string, value: number): Setting => ({
       field,
       title,
@@ -95,4 +111,95 @@ export const release: Family<ReleaseFunction> = {
   ],
   withChoice: (fn, field, value) =>
     field === 'parts' ? { ...fn, parts: value.split('+') as ReleaseFunction['parts'] } : { ...fn, [field]: value },
+  dragged: (fn, _, grip, { currentA, timeS }, part = fn.parts[0]) => {
+    const fine = (value: number, least: number, most: number) =>
+      Number(Math.min(Math.max(value, least), most).toPrecision(3));
+    const ir = fn.ir * fn.ratedA;
+    const moves: Readonly<Record<ReleasePart, Readonly<Record<'pickup' | 'time', () => Partial<ReleaseFunction>>>>> = {
+      longTime: {
+        pickup: () => ({ ir: fine(currentA / fn.ratedA, 0.2, 1) }),
+        time: () => ({ trS: fine(timeS * (currentA / (6 * ir)) ** 2, 0.5, 60) }),
+      },
+      shortTime: {
+        pickup: () => ({ isd: fine(currentA / ir, 1, 20) }),
+        time: () => ({ tsdS: fine(timeS, 0, 1) }),
+      },
+      instantaneous: { pickup: () => ({ ii: fine(currentA / fn.ratedA, 1, 40) }), time: () => ({}) },
+      earthFault: {
+        pickup: () => ({ ig: fine(currentA / fn.ratedA, 0.05, 2) }),
+        time: () => ({ tgS: fine(timeS, 0, 1) }),
+      },
+    };
+    return { ...fn, ...moves[releaseParts.find((each) => each === part) ?? 'longTime'][grip]() };
+  },
+  timeCurrents: releaseCurves,
+  respond,
+  advance,
+  sheet: (fn, { primaryA }) => ({
+    code: 'release',
+    curve: fn.parts.join('+'),
+    characteristic: fn.parts.map((part) => partNames[part]).join(', '),
+    pickupIn: (fn.ir * fn.ratedA) / primaryA,
+    primaryA: fn.ir * fn.ratedA,
+    secondaryA: fn.ir * fn.ratedA,
+    timeMultiplier: null,
+    delayS: fn.parts.includes('longTime') ? fn.trS : null,
+  }),
 };
+
+const measured = ({ quantity }: TimeCurrent, seen: SeenCurrents) => seen[`${quantity}A`];
+
+/** The part that releases first. */
+function quickest(fn: ReleaseFunction, seen: SeenCurrents): { part: TimeCurrent; latestS: number } | null {
+  let best: { part: TimeCurrent; latestS: number } | null = null;
+  for (const part of releaseCurves(fn)) {
+    const { latestS } = part.at(measured(part, seen));
+    if (latestS < (best?.latestS ?? Infinity)) best = { part, latestS };
+  }
+  return best;
+}
+
+function respond(fn: ReleaseFunction, _: InputRating, seen: SeenCurrents, trace: Trace): Response {
+  const curves = releaseCurves(fn);
+  const first = quickest(fn, seen);
+  const multiples = curves.map((part) => measured(part, seen) / part.pickupA);
+  const multiple = Math.max(0, ...multiples);
+  if (!first) {
+    const earliestS = Math.min(Infinity, ...curves.map((part) => part.at(measured(part, seen)).earliestS));
+    return { pickedUp: earliestS < Infinity, multiple, band: { earliestS, latestS: Infinity } };
+  }
+  const { part } = first;
+  const ir = trace.step(
+    'Ir',
+    formula`${figure('ir', fn.ir)} · ${figure('In', fn.ratedA, 'A')}`,
+    fn.ir * fn.ratedA,
+    'A',
+  );
+  const current = figure('I', measured(part, seen), 'A');
+  const cleared = figure('ta', fn.clearingS, 's');
+  if (part.part === 'longTime') {
+    const off = figure('', 1 + fn.trTolerancePercent / 100);
+    trace.step(
+      'tclear',
+      formula`${figure('tr', fn.trS, 's')} · (6 · ${ir} / ${current})^2 · ${off} + ${cleared}`,
+      first.latestS,
+      's',
+      'IEC 60947-2',
+    );
+  } else
+    trace.step(
+      'tclear',
+      formula`${figure('t', first.latestS - fn.clearingS, 's')} + ${cleared}`,
+      first.latestS,
+      's',
+      'IEC 60947-2',
+      partNames[part.part as ReleasePart],
+    );
+  const earliestS = Math.min(...curves.map((each) => each.at(measured(each, seen)).earliestS));
+  return { pickedUp: true, multiple, band: { earliestS, latestS: first.latestS } };
+}
+
+/** The overload part keeps what it has heated; here all parts do, for the time of a trial. */
+function advance(fn: ReleaseFunction, _: InputRating, before: Progress, seen: SeenCurrents, seconds: number): Progress {
+  return travelled(before, quickest(fn, seen)?.latestS ?? Infinity, seconds);
+}

@@ -27,21 +27,25 @@ const toy: Family<ToyFunction> = {
     },
   ],
   withSetting: (fn, field, value) => ({ ...fn, [field]: value }),
-  timeCurrent: (fn) => ({
-    fn: fn as unknown as DeviceFunction,
-    code: 'T',
-    input: fn.input ?? ownInput,
-    quantity: 'phase',
-    pickupA: fn.level,
-    assuredA: fn.level,
-    cornersA: [fn.level],
-    at: (currentA) => {
-      const timeS = (fn.level / currentA) ** 2;
-      return currentA > fn.level
-        ? { earliestS: 0.9 * timeS, latestS: 1.1 * timeS }
-        : { earliestS: Infinity, latestS: Infinity };
+  timeCurrents: (fn) => [
+    {
+      accuracy: null,
+      clears: true,
+      fn: fn as unknown as DeviceFunction,
+      code: 'T',
+      input: fn.input ?? ownInput,
+      quantity: 'phase',
+      pickupA: fn.level,
+      assuredA: fn.level,
+      cornersA: [fn.level],
+      at: (currentA) => {
+        const timeS = (fn.level / currentA) ** 2;
+        return currentA > fn.level
+          ? { earliestS: 0.9 * timeS, latestS: 1.1 * timeS }
+          : { earliestS: Infinity, latestS: Infinity };
+      },
     },
-  }),
+  ],
   sheet: (fn, { primaryA, secondaryA }) => ({
     code: 'T',
     curve: 'toy',

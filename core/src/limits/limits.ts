@@ -1,0 +1,156 @@
+/** The lines of an element: damage, load, inrush, start. Elements that have none give none. */
+import { startingMotor, impedanceAt, runUp } from '../flow/motor';
+import { magnitude } from '../linear/complex';
+import { kinds, nameOf, type Element, type ElementOf } from '../model/element';
+import { settingsOf, type Network } from '../model/network';
+import type { CurvePair } from '../protection/pointCurve';
+import { lineWithstand } from '../ratings/lineWithstand';
+import { timesRated } from '../ratings/transformers';
+import type { LimitCurve } from './limit';
+import { categoryOf, damageCurve, iecWithstand, inrushPoints } from './transformer';
+
+/** Lines of one element; `nominalKv`: of the node that it stands at. */
+export function limitsOf(network: Network, element: Element, nominalKv: number | null): readonly LimitCurve[] {
+  switch (element.kind) {
+    case 'transformer':
+      return transformerLimits(element);
+    case 'line':
+      return lineLimits(element, nominalKv);
+    case 'asynchronousMotor':
+      return motorLimits(element, settingsOf(network).frequencyHz);
+    default:
+      return [];
+  }
+}
+
+/** Kinds of element that may have lines. */
+export const limitedKinds = ['transformer', 'line', 'asynchronousMotor'] as const;
+
+const round = (points: readonly CurvePair[], factor: number): CurvePair[] =>
+  points.map(([times, timeS]) => [times * factor, timeS]);
+
+function transformerLimits(transformer: ElementOf<'transformer'>): readonly LimitCurve[] {
+  const { id, ratedMva, hvKv, ukPercent } = transformer;
+  const ratedA = (ratedMva * 1000) / (Math.sqrt(3) * hvKv);
+  const uk = ukPercent / 100;
+  const category = categoryOf(ratedMva * 1000);
+  const of = { element: id, kv: hvKv };
+  const name = nameOf(transformer);
+  return [
+    {
+      ...of,
+      id: `${id} withstand`,
+      title: `${name} withstand`,
+      kind: 'damage',
+      points: round(iecWithstand(timesRated(ukPercent, ratedMva, Infinity)), ratedA),
+      source: 'IEC 60076-5, 4.1.3',
+      mark: '',
+    },
+    {
+      ...of,
+      id: `${id} category`,
+      title: `${name} category ${category}`,
+      kind: 'damage',
+      points: round(damageCurve(category, uk), ratedA),
+      source: `IEEE C57.109, category ${category}, frequent faults`,
+      mark: 'remembered',
+    },
+    {
+      ...of,
+      id: `${id} inrush`,
+      title: `${name} inrush`,
+      kind: 'inrush',
+      points: round(inrushPoints, ratedA),
+      source: 'convention: 12 × In for 0.1 s, 25 × In for 0.01 s',
+      mark: 'typical',
+    },
+    {
+      ...of,
+      id: `${id} load`,
+      title: `${name} Ir`,
+      kind: 'load',
+      points: vertical(ratedA),
+      source: 'rated current',
+      mark: '',
+    },
+  ];
+}
+
+/** A current that flows on and on. */
+const vertical = (currentA: number): CurvePair[] => [
+  [currentA, 1e4],
+  [currentA, 1],
+];
+
+const durations = [0.1, 0.2, 0.5, 1, 2, 3, 5] as const;
+
+function lineLimits(line: ElementOf<'line'>, nominalKv: number | null): readonly LimitCurve[] {
+  const { id, insulation, circuits, ratedA } = line;
+  if (nominalKv === null) return [];
+  const name = nameOf(line);
+  const curves: LimitCurve[] = [];
+  const withstand = lineWithstand(line, nominalKv);
+  if (withstand) {
+    const points = durations.map((timeS): CurvePair => [withstand.allowedA(timeS) * circuits, timeS]);
+    curves.push({
+      id: `${id} conductor`,
+      element: id,
+      title: `${name} conductor`,
+      kind: 'damage',
+      kv: nominalKv,
+      points: points.reverse(),
+      source: insulation === 'none' ? 'IEC 60865-1, clause 8' : 'IEC 60949, 3 and 4',
+      mark: '',
+    });
+  }
+  if (ratedA !== null)
+    curves.push({
+      id: `${id} load`,
+      element: id,
+      title: `${name} Ir`,
+      kind: 'load',
+      kv: nominalKv,
+      points: vertical(ratedA * circuits),
+      source: 'rated current',
+      mark: '',
+    });
+  return curves;
+}
+
+function motorLimits(motor: ElementOf<'asynchronousMotor'>, frequencyHz: number): readonly LimitCurve[] {
+  const starting = startingMotor(motor, frequencyHz);
+  const { ratedA, startingA, torque, load, inertiaKgM2, synchronousRpm, ratedSlip } = starting;
+  if (inertiaKgM2 === null) return [];
+  const run = runUp({ torque, load, inertiaKgM2, synchronousRpm, endSlip: ratedSlip * 1.05, factor: () => 1 });
+  if (!run.runsUp) return [];
+  const at = (slip: number) => startingA / magnitude(impedanceAt(starting, slip));
+  const name = nameOf(motor);
+  // Right to left in time: at each current the time until which it flows.
+  const course = run.course.filter(({ timeS }) => timeS > 0);
+  const points: CurvePair[] = [
+    [ratedA, 1e3],
+    [ratedA, run.timeS!],
+    ...[...course].reverse().map(({ slip, timeS }): CurvePair => [Math.max(at(slip), ratedA), timeS]),
+    [startingA, 0.02],
+  ];
+  return [
+    {
+      id: `${motor.id} start`,
+      element: motor.id,
+      title: `${name} start`,
+      kind: 'start',
+      kv: motor.ratedKv,
+      points: monotone(points),
+      source: `run-up at rated voltage${starting.assumed.length > 0 ? ', typical torques (IEC 60034-12)' : ''}`,
+      mark: starting.assumed.length > 0 ? 'typical' : '',
+    },
+  ];
+}
+
+/** The outermost line: no later point lies to the left of an earlier one. */
+function monotone(points: readonly CurvePair[]): CurvePair[] {
+  let most = 0;
+  return points.map(([current, timeS]) => [(most = Math.max(most, current)), timeS]);
+}
+
+export const limitKindTitle = (element: Element): string => kinds[element.kind].title;

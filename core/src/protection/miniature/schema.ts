@@ -1,0 +1,13 @@
+/** Stored data of a miniature circuit breaker (IEC 60898-1): nothing can be set, its rated current and type say all. */
+import { z } from 'zod';
+import { choice, functionBase, quantity } from '../../model/deviceFunction';
+
+export const miniatureTypes = ['B', 'C', 'D'] as const;
+
+export const miniatureFunctionSchema = z.object({
+  family: z.literal('miniature'),
+  ...functionBase,
+  type: choice('Type of instantaneous tripping', miniatureTypes),
+  ratedA: quantity('Rated current', 'A', { above: 0, max: 125 }, { symbol: 'In' }),
+});
+export type MiniatureFunction = z.infer<typeof miniatureFunctionSchema>;
