@@ -270,6 +270,69 @@ describe('mesura faults', () => {
   });
 });
 
+describe('mesura grading and curve', () => {
+  const demo = 'demo/sorrel-island.json';
+  const ask = (...args: string[]) => run(args, (path) => readFileSync(path, 'utf8'));
+  it('gives every pair with its margin and the deciding condition, and ends with 3 where one is not met', () => {
+    const { code, output, errors } = ask('grading', demo);
+    expect(code).toBe(3);
+    expect(output).toMatch(/phase +BRA Q32 relay +BRA Q21 relay +[\d.]+ +[\d.]+ +[\d.]+ +[\d.]+ +0\.3 +short/);
+    expect(output).toMatch(/PEN F2 +PEN R1 /);
+    expect(errors).toMatch(/^\d+ pairs, \d+ not met/);
+    const { pairs } = JSON.parse(ask('grading', demo, '--format', 'json').output) as {
+      pairs: {
+        faults: string;
+        downstream: { id: string };
+        upstream: { id: string };
+        charts: string[];
+        follows: string[];
+      }[];
+    };
+    const of = (down: string, up: string) =>
+      pairs.find(
+        ({ faults, downstream, upstream }) => faults === 'phase' && downstream.id === down && upstream.id === up,
+      )!;
+    expect(of('bra-q21-relay', 'bra-q11-relay').charts).toEqual(['Brackwater low voltage to Fernhill']);
+    expect(of('pen-f2', 'pen-r1')).toMatchObject({ charts: [], follows: expect.arrayContaining(['Maximum sources']) });
+    const failed = ask('grading', demo, '--show', 'failed').output;
+    expect(
+      failed
+        .split('\n')
+        .slice(1)
+        .filter(Boolean)
+        .every((line) => /short|blind/.test(line)),
+    ).toBe(true);
+    const one = ask('grading', demo, '--condition', 'Maximum sources');
+    expect(one.output).not.toContain('Night');
+    expect(ask('grading', demo, '--show', 'nothing').code).toBe(2);
+  });
+  it('gives the points of a curve with the edges of its band, and says what of it is only remembered', () => {
+    const { code, output, errors } = ask('curve', demo, '--device', 'PEN F2');
+    expect(code).toBe(0);
+    expect(output).toMatch(/earliest/);
+    expect(output).not.toMatch(/nominal/);
+    expect(errors).toMatch(/IEEE C37.42.*as remembered/);
+    const relay = ask(
+      'curve',
+      demo,
+      '--device',
+      'BRA Q32 relay',
+      '--faults',
+      'earth',
+      '--to',
+      '500',
+      '--format',
+      'csv',
+    );
+    expect(relay.output).toMatch(/,nominal,/);
+    expect(ask('curve', demo).code).toBe(2);
+    expect(ask('curve', demo, '--device', 'nobody').errors).toMatch(/no device is called "nobody"; there are: /);
+    expect(ask('curve', demo, '--device', 'PEN F2', '--faults', 'earth').errors).toMatch(
+      /has no curve for earth faults/,
+    );
+  });
+});
+
 describe('mesura outages, ratings, flow with a start', () => {
   const demo = 'demo/sorrel-island.json';
   const read = (path: string) => readFileSync(path, 'utf8');

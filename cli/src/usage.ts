@@ -63,6 +63,14 @@ Outages
 Ratings
   --show making|breaking|thermal|unknown    which summaries (default all); may be repeated
 
+Grading (all conditions unless some are named)
+  --show all|failed         which pairs a table lists (default all)
+
+Curve
+  --device NAME             relay, fuse, breaker with a release, recloser
+  --faults phase|earth|negative    what it measures (default phase)
+  --to AMPERES              end of the curve (default 20000)
+
 Matrix
   --sequence positive|negative|zero      (default positive)
   --method iec60909|superposition        impedances for faults, or as the network runs

@@ -2,9 +2,11 @@
 import type { Command } from '../command';
 import { aroundCommand } from './around';
 import { casesCommand } from './cases';
+import { curveCommand } from './curve';
 import { exportCommand, importCommand } from './exchange';
 import { faultsCommand } from './faults';
 import { flowCommand } from './flow';
+import { gradingCommand } from './grading';
 import { matrixCommand } from './matrix';
 import { outagesCommand } from './outages';
 import { ratingsCommand } from './ratings';
@@ -17,6 +19,8 @@ export const commands: readonly Command[] = [
   outagesCommand,
   ratingsCommand,
   matrixCommand,
+  gradingCommand,
+  curveCommand,
   verifyCommand,
   casesCommand,
   importCommand,

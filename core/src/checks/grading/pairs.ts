@@ -1,5 +1,6 @@
 /** Margins of the pairs on the project's charts. */
 import { pairMargin, pairStates, type PairMargin } from '../../grading/margin';
+import { marginWords } from '../../grading/network';
 import { settingsOf, ofKind } from '../../model/network';
 import type { GradingChart, GradingPair } from '../../model/protection';
 import { curvesOf } from '../../protection/curve';
@@ -35,9 +36,11 @@ export const pairsRule = checkRule<Pair>({
     ofKind(network, 'gradingChart').flatMap((chart) =>
       chart.pairs.map((pair): Subject<Pair> => {
         const elements = [pair.downstream, pair.upstream].map((id) => network.elements.get(id));
-        const inputs = [pair.downstream, pair.upstream].flatMap(
-          (id) => deviceOf(network, id)?.inputs.map(({ through }) => network.elements.get(through)) ?? [],
-        );
+        const inputs = [pair.downstream, pair.upstream].flatMap((id) => {
+          const device = deviceOf(network, id);
+          const places = device ? [...device.inputs.map(({ through }) => through), ...device.opens] : [];
+          return places.map((place) => network.elements.get(place));
+        });
         return {
           key: `${chart.id} ${pair.downstream} ${pair.upstream}`,
           value: { chart, pair },
@@ -54,13 +57,7 @@ export const pairsRule = checkRule<Pair>({
     const margin = pairMargin(network, states, pair, chart.mode);
     writeWorking(context, [below, above], margin, trace);
     const { decisive, wantedS, verdict } = margin;
-    const figures = decisive && `${decisive.marginS.toFixed(3)} s at ${Math.round(decisive.downstreamA)} A`;
-    const what =
-      verdict === 'holds'
-        ? `margin ${figures}`
-        : verdict === 'short'
-          ? `margin ${figures}, ${(wantedS - decisive!.marginS).toFixed(3)} s below the required ${wantedS} s`
-          : margin.reason;
+    const what = marginWords(margin);
     return [
       {
         id: `pair ${chart.id} ${pair.downstream} ${pair.upstream}`,
