@@ -5,7 +5,7 @@ import { elementId, type ElementId, type Neutral, neutralOf } from '../core/src/
 import { maximumSources, minimumSources } from '../core/src/model/condition';
 import { familyNamed } from '../core/src/protection/registry';
 import type { FamilyId, FunctionOf } from '../core/src/protection/schemas';
-import { currentInput, tripCircuit } from '../core/src/model/protection';
+import { currentInput, newChart, tripCircuit } from '../core/src/model/protection';
 import type { FunctionCode, OvercurrentFunction } from '../core/src/protection/overcurrent/schema';
 import { genericRelays, newFunction } from '../core/src/protection/overcurrent/library';
 import { rated } from './demoRatings';
@@ -663,7 +663,16 @@ run(
       ratedA: 200,
       openingTimeS: 0.05,
       functions: [
-        { ...own('overcurrent', 'PEN R1', '51'), pickup: 0.8, timeMultiplier: 0.15 },
+        // Two fast operations save the spur fuses, two slow ones leave it to them to clear.
+        {
+          ...own('overcurrent', 'PEN R1', '51'),
+          id: elementId('pen-r1-fast'),
+          characteristic: 'iecC',
+          pickup: 0.8,
+          timeMultiplier: 0.05,
+          operations: 'fast',
+        },
+        { ...own('overcurrent', 'PEN R1', '51'), pickup: 0.8, timeMultiplier: 0.15, operations: 'slow' },
         own('reclosing', 'PEN R1', '79'),
       ],
     }),
@@ -674,7 +683,7 @@ run(
 const rural2 = put('bus', 'Rural 2', -320, 950, { nominalKv: 11, length: 160 });
 // The second stretch runs on from the first.
 run(rural1, [put('line', 'Rural line 2', -330, 880, { ...rural, lengthKm: 4.8, turn: 270 })], rural2);
-spur(rural1, 'PEN F1', 'Pole 1', 'High farm', -460, 950, 100, 16);
+spur(rural1, 'PEN F1', 'Pole 1', 'High farm', -460, 950, 100, 15);
 spur(rural2, 'PEN F2', 'Pole 2', 'Quarry', -240, 950, 200, 25);
 
 // Drawn in its own corner, then set below Brackwater.
@@ -748,11 +757,7 @@ const rFer = relay(
 );
 
 elements.push(
-  {
-    kind: 'gradingChart',
-    id: elementId('chart-phase'),
-    name: 'Brackwater low voltage to Fernhill',
-    mode: 'phase',
+  newChart(elementId('chart-phase'), 'Brackwater low voltage to Fernhill', {
     referenceKv: 11,
     relays: [rLv, rTl1, rInc, rT1, rCable, rFer],
     pairs: [
@@ -762,16 +767,24 @@ elements.push(
       [rT1, rCable],
       [rCable, rFer],
     ].map(([downstream, upstream]) => ({ downstream, upstream, wantedMarginS: null })),
-  },
-  {
-    kind: 'gradingChart',
-    id: elementId('chart-earth'),
-    name: 'Brackwater 11 kV, earth',
+    limits: [{ element: idOf('BRA T1'), line: 'withstand' }],
+  }),
+  newChart(elementId('chart-earth'), 'Brackwater 11 kV, earth', {
     mode: 'earth',
     referenceKv: 11,
     relays: [rTl1, rInc],
     pairs: [{ downstream: rTl1, upstream: rInc, wantedMarginS: null }],
-  },
+  }),
+  newChart(elementId('chart-spurs'), 'Pennywell recloser and spurs', {
+    referenceKv: 11,
+    relays: [idOf('PEN F1'), idOf('PEN F2'), idOf('PEN R1')],
+    pairs: ['PEN F1', 'PEN F2'].map((name) => ({
+      downstream: idOf(name),
+      upstream: idOf('PEN R1'),
+      wantedMarginS: null,
+    })),
+    limits: ['withstand', 'inrush'].map((line) => ({ element: idOf('Pole 2'), line })),
+  }),
   {
     ...maximumSources,
     id: elementId('cable-out'),

@@ -3,7 +3,7 @@ import { newElement } from '../core/src/model/defaults';
 import { maximumSources } from '../core/src/model/condition';
 import type { Element, ElementOf } from '../core/src/model/element';
 import { elementId, type ElementId } from '../core/src/model/fields';
-import { currentInput, tripCircuit } from '../core/src/model/protection';
+import { currentInput, newChart, tripCircuit } from '../core/src/model/protection';
 import { genericRelays, newFunction } from '../core/src/protection/overcurrent/library';
 import { bigNetwork } from './bigNetwork';
 
@@ -42,15 +42,14 @@ export function protectedNetwork(relays: number): Element[] {
   for (let k = 0; k < backbone; k++) {
     const chain = [2, 1, 0].map((depth) => relayAt(backbone * (depth + 1) + k));
     for (const mode of ['phase', 'earth'] as const)
-      elements.push({
-        kind: 'gradingChart',
-        id: elementId(`chart-${mode}-${k}`),
-        name: `Branch ${k}, ${mode}`,
-        relays: chain,
-        pairs: [0, 1].map((n) => ({ downstream: chain[n], upstream: chain[n + 1], wantedMarginS: null })),
-        referenceKv: 33,
-        mode,
-      });
+      elements.push(
+        newChart(elementId(`chart-${mode}-${k}`), `Branch ${k}, ${mode}`, {
+          relays: chain,
+          pairs: [0, 1].map((n) => ({ downstream: chain[n], upstream: chain[n + 1], wantedMarginS: null })),
+          referenceKv: 33,
+          mode,
+        }),
+      );
   }
   elements.push({
     ...maximumSources,

@@ -91,6 +91,17 @@ function Drawn({
           pointerEvents="none"
         />
       );
+    case 'area':
+      return (
+        <path
+          d={`${pathOf(mark.points)}Z`}
+          fill={ink(mark.ink)}
+          fillOpacity={mark.opacity}
+          stroke="none"
+          clipPath={mark.clipped ? clip : undefined}
+          pointerEvents="none"
+        />
+      );
     case 'dot':
       return <circle cx={mark.at.x} cy={mark.at.y} r={mark.radius} fill={ink(mark.ink)} pointerEvents="none" />;
   }

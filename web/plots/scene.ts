@@ -47,6 +47,13 @@ export type Mark =
       readonly line?: Ink;
       readonly radius?: number;
     }
+  | {
+      readonly kind: 'area';
+      readonly points: readonly Point[];
+      readonly ink: Ink;
+      readonly opacity: number;
+      readonly clipped?: boolean;
+    }
   | { readonly kind: 'dot'; readonly at: Point; readonly radius: number; readonly ink: Ink };
 
 export interface Axis {

@@ -26,6 +26,10 @@ function written(mark: Mark): string {
       const line = mark.line === undefined ? '' : ` stroke="${colour(mark.line)}" stroke-width="0.8"`;
       return `<rect x="${figure(mark.at.x)}" y="${figure(mark.at.y)}" width="${figure(mark.width)}" height="${figure(mark.height)}" rx="${mark.radius ?? 0}" fill="${mark.fill === null ? 'none' : colour(mark.fill)}"${line}/>`;
     }
+    case 'area': {
+      const clip = mark.clipped ? ' clip-path="url(#frame)"' : '';
+      return `<path d="${pathOf(mark.points)}Z" fill="${colour(mark.ink)}" fill-opacity="${mark.opacity}"${clip}/>`;
+    }
     case 'dot':
       return `<circle cx="${figure(mark.at.x)}" cy="${figure(mark.at.y)}" r="${mark.radius}" fill="${colour(mark.ink)}"/>`;
   }

@@ -31,8 +31,30 @@ export interface PlottedCurve {
   readonly points: readonly CurvePoint[];
   /** As it was before it was changed. */
   readonly before?: readonly CurvePoint[];
+  /** A second line of the same device: fast operations. */
+  readonly fast?: readonly CurvePoint[];
+  /** Edges of its band, from the early one; empty where it has none. */
+  readonly band?: {
+    readonly early: readonly CurvePoint[];
+    readonly late: readonly CurvePoint[];
+    /** The early edge is a line too: melting, before clearing. */
+    readonly solid?: boolean;
+  };
   /** Stands out before the others. */
   readonly strong: boolean;
+}
+
+/** A line of what is protected, or one of one's own. */
+export interface PlottedLimit {
+  readonly label: string;
+  readonly kind: 'damage' | 'load' | 'inrush' | 'start' | 'supply' | 'device';
+  readonly points: readonly CurvePoint[];
+}
+
+export interface PlottedNote {
+  readonly text: string;
+  readonly currentA: number;
+  readonly timeS: number;
 }
 
 export interface PlottedFlag {
@@ -52,6 +74,10 @@ export interface PlottedMargin {
 export interface TimeCurrentPlot {
   readonly curves: readonly PlottedCurve[];
   readonly flags: readonly PlottedFlag[];
+  readonly limits?: readonly PlottedLimit[];
+  readonly notes?: readonly PlottedNote[];
+  /** Current that is asked about. */
+  readonly asked?: number | null;
   readonly margin: PlottedMargin | null;
   readonly extents: { readonly currents: Extent; readonly times: Extent };
   /** What the axes are about. */
@@ -77,9 +103,16 @@ export function timeCurrentScene(plot: TimeCurrentPlot, paper: Paper): PlottedTi
     border(paper),
     caption(paper, plot.caption),
     ...flags(plot, paper, x),
+    ...plot.curves.flatMap((curve) => band(curve, x, y)),
+    ...(plot.limits ?? []).flatMap((limit) => limitMarks(limit, paper, x, y)),
     ...plot.curves.flatMap((curve) => drawn(curve, paper, x, y)),
   ];
-  const over = [...names(plot, paper, x, y), ...caliper(plot.margin, paper, x, y)];
+  const over = [
+    ...names(plot, paper, x, y),
+    ...(plot.notes ?? []).flatMap((note) => noteMarks(note, paper, x, y)),
+    ...askedMarks(plot.asked ?? null, paper, x),
+    ...caliper(plot.margin, paper, x, y),
+  ];
   return { x, y, under: { paper, marks: under }, over: { paper, marks: over } };
 }
 
@@ -92,7 +125,12 @@ export const placesOf = (points: readonly CurvePoint[], x: Axis, y: Axis): Point
       y: y.at(Math.min(Math.max(p.timeS, y.extent.from / 2), y.extent.to * 2)),
     }));
 
-function drawn({ points, before = [], style, strong, label }: PlottedCurve, { text }: Paper, x: Axis, y: Axis): Mark[] {
+function drawn(
+  { points, before = [], fast = [], band: edges, style, strong, label }: PlottedCurve,
+  { text }: Paper,
+  x: Axis,
+  y: Axis,
+): Mark[] {
   const width = (strong ? 0.24 : 0.16) * text;
   const line = (
     list: readonly CurvePoint[],
@@ -103,8 +141,122 @@ function drawn({ points, before = [], style, strong, label }: PlottedCurve, { te
   };
   return [
     ...line(before, { width: 0.09 * text, dash: '1.5 3', opacity: 0.8 }),
+    ...line(fast, { width: 0.12 * text, dash: '6 2 1 2' }),
+    ...(edges && edges.solid ? line(edges.early, { width: 0.11 * text }) : []),
     ...line(points, { width, dash: deviceStyles[style % deviceStyles.length].dash, of: label }),
   ];
+}
+
+/** Between the early and the late edge. Where only the early one has begun the band is open to above. */
+function band({ band: edges, style }: PlottedCurve, x: Axis, y: Axis): Mark[] {
+  if (!edges || edges.early.length === 0) return [];
+  const beyond = { currentA: edges.early[0].currentA, timeS: y.extent.to * 2 };
+  const start = edges.late.length > 0 ? { currentA: edges.late[0].currentA, timeS: y.extent.to * 2 } : null;
+  const rim = [beyond, ...edges.early, ...[...edges.late].reverse(), ...(start ? [start] : [])];
+  return [{ kind: 'area', points: placesOf(rim, x, y), ink: style, opacity: 0.13, clipped: true }];
+}
+
+const limitDash: Readonly<Record<PlottedLimit['kind'], string | undefined>> = {
+  damage: undefined,
+  load: '2 4',
+  inrush: '1 3',
+  start: '6 3 1 3',
+  supply: '8 3',
+  device: '4 2',
+};
+
+/** What must not be reached is hatched on its far side; the rest is a thin line that must stay below the devices. */
+function limitMarks({ points, kind, label }: PlottedLimit, paper: Paper, x: Axis, y: Axis): Mark[] {
+  const places = placesOf(points, x, y);
+  if (places.length === 0) return [];
+  const { text } = paper;
+  const ink = kind === 'damage' ? 'fail' : 'ink';
+  const marks: Mark[] = [];
+  if (kind === 'inrush' && places.length < 4)
+    for (const place of places)
+      if (inFrame(place, paper)) marks.push({ kind: 'dot', at: place, radius: 0.32 * text, ink });
+  marks.push({
+    kind: 'line',
+    points: places,
+    ink,
+    width: 0.13 * text,
+    dash: limitDash[kind],
+    clipped: true,
+    of: label,
+  });
+  if (kind === 'damage')
+    for (const tick of hatch(places, 0.85 * text))
+      marks.push({ kind: 'line', points: tick, ink, width: 0.07 * text, clipped: true });
+  const at = places.find((place) => inFrame(place, paper));
+  if (at) {
+    const size = 0.86 * text;
+    const { right } = frameOf(paper);
+    const room = right - at.x > widthOf(paper, label, size) + 8;
+    marks.push({
+      kind: 'text',
+      at: { x: at.x + (room ? 6 : -6), y: at.y + (kind === 'damage' ? -4 : 2) + size },
+      text: label,
+      size,
+      ink,
+      anchor: room ? 'start' : 'end',
+    });
+  }
+  return marks;
+}
+
+const inFrame = ({ x, y }: Point, paper: Paper): boolean => {
+  const { left, right, top, bottom } = frameOf(paper);
+  return x >= left && x <= right && y >= top && y <= bottom;
+};
+
+/** Short strokes to the upper right of a line, evenly spread along it. */
+function hatch(places: readonly Point[], length: number): Point[][] {
+  const strokes: Point[][] = [];
+  const every = 0.8 * length;
+  let left = every / 2;
+  for (let k = 1; k < places.length; k++) {
+    const [p, q] = [places[k - 1], places[k]];
+    const span = Math.hypot(q.x - p.x, q.y - p.y);
+    let at = left;
+    for (; at <= span && strokes.length < 400; at += every) {
+      const from = { x: p.x + ((q.x - p.x) * at) / span, y: p.y + ((q.y - p.y) * at) / span };
+      strokes.push([from, { x: from.x + 0.75 * length, y: from.y - 0.75 * length }]);
+    }
+    left = at - span;
+  }
+  return strokes;
+}
+
+function noteMarks({ text: words, currentA, timeS }: PlottedNote, paper: Paper, x: Axis, y: Axis): Mark[] {
+  const at = { x: x.at(currentA), y: y.at(timeS) };
+  if (!inFrame(at, paper)) return [];
+  const size = 0.95 * paper.text;
+  const width = widthOf(paper, words, size) + size;
+  const left = Math.max(Math.min(at.x + 8, frameOf(paper).right - width), frameOf(paper).left);
+  return [
+    { kind: 'dot', at, radius: 0.25 * paper.text, ink: 'ink' },
+    {
+      kind: 'box',
+      at: { x: left, y: at.y - 1.9 * size },
+      width,
+      height: 1.6 * size,
+      fill: 'panel',
+      line: 'muted',
+      radius: 3,
+    },
+    { kind: 'text', at: { x: left + size / 2, y: at.y - 0.75 * size }, text: words, size, ink: 'ink' },
+  ];
+}
+
+function askedMarks(currentA: number | null, paper: Paper, x: Axis): Mark[] {
+  if (currentA === null || currentA < x.extent.from || currentA > x.extent.to) return [];
+  const { top, bottom } = frameOf(paper);
+  const place = x.at(currentA);
+  const points = [
+    { x: place, y: top },
+    { x: place, y: bottom },
+  ];
+  return [{ kind: 'line', points, ink: 'accent', width: 1.2, dash: '6 3' }];
 }
 
 function flags({ flags: all }: TimeCurrentPlot, paper: Paper, x: Axis): Mark[] {

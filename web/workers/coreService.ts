@@ -1,4 +1,7 @@
 /** What the worker answers: studies of the model it was given last, kept until the model changes. Plain data in and out. */
+import { pairsFrom, type FoundPair } from '@mesura/core/grading/chain';
+import type { LimitCurve } from '@mesura/core/limits/limit';
+import { limitsOf } from '@mesura/core/limits/limits';
 import { transfer } from 'comlink';
 import type { Check } from '@mesura/core/checks/check';
 import { Checker, findingsOf, workingOf } from '@mesura/core/checks/run';
@@ -13,7 +16,7 @@ import {
 import type { Course, CourseOptions } from '@mesura/core/faults/course/course';
 import { buffersOf, type PackedRows } from '@mesura/core/faults/answers/packed';
 import { pairStates, type PairState } from '@mesura/core/grading/margin';
-import { deviceFigures, referenceFactor, type DeviceFigures } from '@mesura/core/grading/figures';
+import { deviceFigures, referenceFactor, referenceFactorAt, type DeviceFigures } from '@mesura/core/grading/figures';
 import { kinds, type Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find, networkOf, settingsOf, type Network } from '@mesura/core/model/network';
@@ -61,8 +64,15 @@ export interface ChecksAnswer {
 }
 
 /** What a chart needs besides the settings, which may change under the pointer: all of it independent of them. */
+/** A line of what is protected with the amperes on the chart for one of its own. */
+export interface ReferredLimit {
+  limit: LimitCurve;
+  factor: number;
+}
+
 export interface GradingBasis {
   devices: { id: ElementId; factor: number | null; figures: DeviceFigures }[];
+  limits: ReferredLimit[];
   pairs: { pair: GradingPair; states: readonly PairState[] }[];
 }
 
@@ -240,12 +250,36 @@ export class CoreService {
         const factor = referenceFactor(studies, device, chart.referenceKv);
         return [{ id, factor, figures: deviceFigures(studies, device, conditions) }];
       }),
+      limits: [...new Set(chart.limits.map(({ element }) => element))].flatMap((id) => {
+        const element = network.elements.get(id);
+        const factor = referenceFactorAt(studies, id, chart.referenceKv);
+        if (!element || factor === null) return [];
+        const shown = new Set(chart.limits.filter((each) => each.element === id).map(({ line }) => `${id} ${line}`));
+        return this.limitsOf(id)
+          .filter((limit) => shown.has(limit.id))
+          .map((limit): ReferredLimit => ({ limit, factor }));
+      }),
       pairs: chart.pairs.flatMap((pair) => {
         const [below, above] = [deviceOf(network, pair.downstream), deviceOf(network, pair.upstream)];
         if (!below || !above) return [];
         return [{ pair, states: pairStates(studies, below, above, chart.mode, conditions) }];
       }),
     };
+  }
+
+  /** The lines of an element: damage, load, inrush, start. */
+  limitsOf(id: ElementId): readonly LimitCurve[] {
+    const { network, engine } = this;
+    const element = network.elements.get(id);
+    const { topology } = engine.studies.max.assembly;
+    const node = topology.nodeAt(id, 0);
+    return element ? limitsOf(network, element, node === undefined ? null : topology.nodes[node].nominalKv) : [];
+  }
+
+  /** Pairs of devices that follow each other, found from the network over all conditions. */
+  pairsFound(): readonly FoundPair[] {
+    const { studies } = this.engine;
+    return pairsFrom(studies, studies.conditions);
   }
 
   /** All checks over all conditions, and the findings; in slices, so that nothing else waits. Errors as in {@link faults}. */

@@ -121,9 +121,14 @@ export function placeName({ study, node, place }: Fault): string {
 
 /** Voltage ratio for referring a device's currents to a level, by rated transformer ratios; by nominal voltages where no bus of that level is in reach. */
 export function referenceFactor(studies: Studies, device: Device, referenceKv: number): number | null {
-  const { topology, level, part, network } = studies.max.assembly;
   const main = mainInput(device);
-  const at = main && topology.nodeAt(main.through, 0);
+  return main ? referenceFactorAt(studies, main.through, referenceKv) : null;
+}
+
+/** The same for currents at the first terminal of an element. */
+export function referenceFactorAt(studies: Studies, element: ElementId, referenceKv: number): number | null {
+  const { topology, level, part, network } = studies.max.assembly;
+  const at = topology.nodeAt(element, 0);
   if (at === undefined) return null;
   const own = topology.nodes[at].nominalKv;
   if (own === referenceKv) return 1;

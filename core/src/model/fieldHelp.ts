@@ -264,6 +264,8 @@ const help: Readonly<Record<string, string>> = {
     'Mutual zero-sequence resistance: from the tower, or measured. Empty: from the tower that both lines refer to.',
   'lineCoupling.x0mOhmPerKm':
     'Mutual zero-sequence reactance: from the tower, or measured. Empty: from the tower that both lines refer to.',
+  'gradingChart.bands':
+    'Around each curve what the device really does: errors of a relay, melting to clearing of a fuse, tolerances of a release.',
   'gradingChart.referenceKv': 'All currents of the chart are referred to this voltage by the rated ratios between.',
   'gradingChart.mode': 'Phase curves against phase faults, or earth curves against earth faults.',
   'load.reactive':

@@ -1,5 +1,6 @@
 /** Relays with their inputs, functions and trip circuits, and the grading charts kept with the project. */
 import { z } from 'zod';
+import { curvePointsSchema } from './curvePoints';
 import { functionSchema } from '../protection/schemas';
 import { choice, elementIdSchema, placed, quantity, reference, type ElementId } from './fields';
 import { firstCircuit, firstInput } from './upgrade';
@@ -89,5 +90,70 @@ export const gradingChartSchema = z.object({
   pairs: z.array(gradingPairSchema).max(60),
   referenceKv: quantity('Referred to', 'kV', { above: 0 }),
   mode: choice('Faults', chartModes),
+  /** Whether bands are drawn around the curves. */
+  bands: z.boolean().default(true).meta({ title: 'Bands' }),
+  /** Lines of what is protected: damage, inrush, start, load. */
+  limits: z
+    .array(
+      z.object({
+        element: reference(['transformer', 'line', 'asynchronousMotor'], 'owner'),
+        /** Which of its lines; see `limits`. */
+        line: z.string().max(40),
+      }),
+    )
+    .max(40)
+    .default([]),
+  /** Curves by points that are of nothing in the network: an arc furnace, a machine still to come. Amperes at the voltage of the chart, seconds. */
+  own: z
+    .array(
+      z.object({
+        name: z.string().trim().min(1).max(60),
+        kind: choice('Kind', ['device', 'damage', 'load']),
+        points: curvePointsSchema,
+      }),
+    )
+    .max(12)
+    .default([]),
+  /** Notes at places of the chart. */
+  notes: z
+    .array(
+      z.object({
+        text: z.string().trim().min(1).max(200),
+        currentA: quantity('Current', 'A', { above: 0 }),
+        timeS: quantity('Time', 's', { above: 0 }),
+      }),
+    )
+    .max(40)
+    .default([]),
+  /** Range of the axes; null: by what is drawn. */
+  range: z
+    .object({
+      fromA: quantity('From', 'A', { above: 0 }),
+      toA: quantity('To', 'A', { above: 0 }),
+      fromS: quantity('From', 's', { above: 0 }),
+      toS: quantity('To', 's', { above: 0 }),
+    })
+    .nullable()
+    .default(null),
 });
 export type GradingChart = z.infer<typeof gradingChartSchema>;
+
+/** A chart with nothing on it but what is given. */
+export const newChart = (
+  id: ElementId,
+  name: string,
+  over: Partial<Omit<GradingChart, 'kind' | 'id' | 'name'>> & Pick<GradingChart, 'referenceKv'>,
+): GradingChart => ({
+  kind: 'gradingChart',
+  id,
+  name,
+  relays: [],
+  pairs: [],
+  mode: 'phase',
+  bands: true,
+  limits: [],
+  own: [],
+  notes: [],
+  range: null,
+  ...over,
+});

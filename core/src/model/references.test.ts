@@ -19,7 +19,7 @@ describe('references, as the schemas declare them', () => {
       ['bra-q32', 'switch', 'entry'],
     ]);
     const [chart] = ofKind(network, 'gradingChart');
-    expect(referencesOf(chart)).toHaveLength(chart.relays.length + 2 * chart.pairs.length);
+    expect(referencesOf(chart)).toHaveLength(chart.relays.length + 2 * chart.pairs.length + chart.limits.length);
     const [wire] = ofKind(network, 'connection');
     expect(referencesOf(wire).map(({ id }) => id)).toEqual([wire.from.element, wire.to.element]);
   });

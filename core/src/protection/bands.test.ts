@@ -12,7 +12,8 @@ import { ggGates } from './fuse/gates';
 import { nearestLink } from './fuse';
 import { cutOffA, linkCurves, linkSizes } from './fuse/link';
 import { fuseClasses, type FuseFunction } from './fuse/schema';
-import { currentOn, pointsProblem, timeOn, type CurvePair } from './pointCurve';
+import { pointsProblem } from '../model/curvePoints';
+import { currentOn, timeOn, type CurvePair } from './pointCurve';
 import { familyNamed } from './registry';
 import type { DeviceFunction } from './schemas';
 

@@ -74,7 +74,10 @@ describe('devices', () => {
     expect(replaced.functions.map(({ enabled }) => enabled)).toEqual([true, true, true, true]);
     expect(replaced.functions[0]).toBe(functions[0]);
     const recloser = deviceOf(demo, id('pen-r1'))!;
-    expect(timeCurrents(recloser).map(({ code, input: at }) => [code, at])).toEqual([['51', 'own']]);
+    expect(timeCurrents(recloser).map(({ code, input: at }) => [code, at])).toEqual([
+      ['51', 'own'],
+      ['51', 'own'],
+    ]);
   });
 });
 

@@ -1,7 +1,8 @@
 /** Time over current given by points, straight between them where both axes are logarithmic. */
 
-/** Amperes (or multiples) and seconds. */
-export type CurvePair = readonly [current: number, timeS: number];
+import type { CurvePair } from '../model/curvePoints';
+
+export type { CurvePair };
 
 /**
  * Time at a current: Infinity below the first point, between points straight on log–log paper, beyond the last one on with the last slope.
@@ -29,18 +30,4 @@ export function currentOn(points: readonly CurvePair[], timeS: number): number |
   const [[i1, t1], [i2, t2]] = [points[k - 1], points[k]];
   if (t1 === t2) return i1;
   return i1 * (timeS / t1) ** (Math.log(i2 / i1) / Math.log(t2 / t1));
-}
-
-/** What is wrong with points as they were given; null when they can be a curve. */
-export function pointsProblem(points: readonly CurvePair[]): string | null {
-  if (points.length < 2) return 'at least two points are needed';
-  for (let k = 0; k < points.length; k++) {
-    const [current, timeS] = points[k];
-    if (!(current > 0) || !(timeS > 0)) return `point ${k + 1}: current and time must be above 0`;
-    if (k === 0) continue;
-    if (current < points[k - 1][0]) return `point ${k + 1}: the current lies below that of the point before`;
-    if (timeS > points[k - 1][1]) return `point ${k + 1}: the time lies above that of the point before`;
-    if (current === points[k - 1][0] && timeS === points[k - 1][1]) return `point ${k + 1} stands there twice`;
-  }
-  return null;
 }

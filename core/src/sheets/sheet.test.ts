@@ -72,8 +72,8 @@ describe('a setting sheet', () => {
     expect(unseen).toHaveLength(2);
     for (const { by } of unseen) expect(by).toBeNull();
     for (const { by, tripS } of faults) expect(by === null).toBe(tripS === null);
-    // A fuse has no curve yet: currents, no times.
-    for (const fault of sheet('pen-f1').faults) expect(fault).toMatchObject({ tripS: null, by: null });
+    // A fuse clears by its curve.
+    expect(sheet('pen-f1').faults.find(({ kind }) => kind === '3ph')).toMatchObject({ by: '15 A K' });
     const [fault] = q32.faults;
     expect(fault).toMatchObject({ condition: 'Maximum sources', conditionId: 'maximum', by: '50' });
   });

@@ -16,7 +16,7 @@ import { svgOf } from '../../plots/svg';
 import { saveText } from '../../card/saveText';
 import { useCore } from '../../workers/useCore';
 import { useProject } from '../../project/ProjectContext';
-import { savePng } from './savePng';
+import { savePng } from '../../card/savePng';
 import { useQueries } from './queries';
 import bench from '../../card/bench.module.css';
 import plots from '../../plots/plots.module.css';

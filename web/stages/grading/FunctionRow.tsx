@@ -1,6 +1,6 @@
 'use client';
 
-import type { ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
 import { ActionIcon, NativeSelect } from '@mantine/core';
 import { IconMinus, IconPlus } from '@tabler/icons-react';
 import type { InputRating, Setting } from '@mesura/core/protection/family';
@@ -8,6 +8,7 @@ import { familyOf } from '@mesura/core/protection/registry';
 import type { DeviceFunction } from '@mesura/core/protection/schemas';
 import { isSettable, snap } from '@mesura/core/protection/settings/range';
 import { formatNumber, plainNumber } from '@mesura/core/fields/quantity';
+import { steppedTo } from './dragging';
 import { QuantityField } from '../../card/QuantityField';
 import classes from './grading.module.css';
 
@@ -25,6 +26,11 @@ export function FunctionRow({ fn, rating, onChange, extra }: Props) {
   const family = familyOf(fn);
   const code = family.code(fn);
   const row = rating ? family.sheet?.(fn, rating) : undefined;
+  const [all, setAll] = useState(false);
+  const shown = <T extends { readonly more?: boolean }>(list: readonly T[]) => list.filter(({ more }) => all || !more);
+  const choices = family.choices?.(fn) ?? [];
+  const settings = family.settings(fn);
+  const hasMore = [...choices, ...settings].some(({ more }) => more);
   return (
     <div
       className={classes.function}
@@ -34,7 +40,7 @@ export function FunctionRow({ fn, rating, onChange, extra }: Props) {
       title={family.name(fn)}
     >
       <strong className={classes.code}>{code}</strong>
-      {family.choices?.(fn).map(({ field, title, value, options, fixed }) => (
+      {shown(choices).map(({ field, title, value, options, fixed }) => (
         <div key={field} className={classes.setting}>
           <span className={classes.settingLabel}>{title}</span>
           <NativeSelect
@@ -48,7 +54,7 @@ export function FunctionRow({ fn, rating, onChange, extra }: Props) {
           />
         </div>
       ))}
-      {family.settings(fn).map((setting) => (
+      {shown(settings).map((setting) => (
         <SettingField
           key={setting.field}
           code={code}
@@ -64,6 +70,11 @@ export function FunctionRow({ fn, rating, onChange, extra }: Props) {
           </span>
         </div>
       )}
+      {hasMore && (
+        <button type="button" className={classes.proposal} onClick={() => setAll(!all)} aria-expanded={all}>
+          {all ? 'less' : 'more'}
+        </button>
+      )}
       <span className={classes.extra}>{extra}</span>
     </div>
   );
@@ -71,16 +82,21 @@ export function FunctionRow({ fn, rating, onChange, extra }: Props) {
 
 function SettingField({
   code,
-  setting: { title, unit, value, range },
+  setting,
   onChange,
 }: {
   code: string;
   setting: Setting;
   onChange: (value: number) => string | null;
 }) {
-  const label = title.toLowerCase();
+  const { title, unit, value, range, sizes } = setting;
+  const label = title.length > 2 ? title.toLowerCase() : title;
   const set = (wanted: number | null): string | null => {
     if (wanted === null) return 'A value is needed here.';
+    if (sizes && !sizes.includes(wanted)) {
+      const nearest = sizes.reduce((p, q) => (Math.abs(q - wanted) < Math.abs(p - wanted) ? q : p));
+      return `Not made in this size; nearest ${plainNumber(nearest)}.`;
+    }
     if (!range) return onChange(wanted);
     const { min, max, step } = range;
     if (wanted < min || wanted > max) return `The device takes ${plainNumber(min)} to ${plainNumber(max)}.`;
@@ -89,12 +105,12 @@ function SettingField({
     return onChange(snap(range, wanted));
   };
   const step = (way: 1 | -1, word: string, icon: ReactNode) =>
-    range && (
+    (range || sizes) && (
       <ActionIcon
         variant="default"
         size={28}
         aria-label={`${code} ${label} one step ${word}`}
-        onClick={() => set(snap(range, value + way * range.step))}
+        onClick={() => set(steppedTo(setting, way))}
       >
         {icon}
       </ActionIcon>

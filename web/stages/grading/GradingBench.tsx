@@ -1,16 +1,17 @@
 'use client';
 
 import { useDeferredValue, useMemo, useState } from 'react';
-import { ActionIcon, Button, Menu, SegmentedControl, Select } from '@mantine/core';
-import { IconDots, IconPlus, IconX } from '@tabler/icons-react';
+import { ActionIcon, Button, SegmentedControl, Select } from '@mantine/core';
+import { IconArrowsVertical, IconPlus, IconX } from '@tabler/icons-react';
 import { freeName } from '@mesura/core/model/defaults';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind } from '@mesura/core/model/network';
-import type { GradingChart } from '@mesura/core/model/protection';
+import { newChart, type GradingChart } from '@mesura/core/model/protection';
 import { quantityOfMode } from '@mesura/core/protection/curve';
 import { deviceOf, timeCurrents, withFunction, type DeviceElement } from '@mesura/core/protection/device';
 import { ownInput } from '@mesura/core/protection/family';
 import { logExtent } from '../../plots/ticks';
+import type { PlottedLimit } from '../../plots/timeCurrent';
 import { newId } from '../../project/newId';
 import { Chip } from '../../desk/Chip';
 import { useDesk } from '../../desk/deskState';
@@ -24,12 +25,17 @@ import {
   flagsOf,
   judgePairs,
   LastAnswers,
+  limitsOnChart,
   proposalsFor,
   type ChartCurve,
   type JudgedPair,
 } from './curves';
+import { ChartMenu } from './ChartMenu';
 import { FunctionRow } from './FunctionRow';
+import { LinesMenu } from './LinesMenu';
 import { PairTable } from './PairTable';
+import { ReadRow } from './ReadRow';
+import { SupplyPaths } from './SupplyPaths';
 import { TimeCurrentChart } from './TimeCurrentChart';
 import { useChart } from './pick';
 import bench from '../../card/bench.module.css';
@@ -40,27 +46,12 @@ export function GradingBench() {
   const commit = useProject((state) => state.commit);
   const network = useProject((state) => state.network);
   const charts = useMemo(() => ofKind(network, 'gradingChart'), [network]);
-  const create = () => {
+  const create = (content: Partial<GradingChart> = {}) => {
     const buses = ofKind(network, 'bus');
     const id = newId();
     const name = freeName(charts, 'Chart ');
-    commit(
-      [
-        {
-          op: 'add',
-          element: {
-            kind: 'gradingChart',
-            id,
-            name,
-            relays: [],
-            pairs: [],
-            referenceKv: buses[0]?.nominalKv ?? 11,
-            mode: 'phase',
-          },
-        },
-      ],
-      `New chart ${name}`,
-    );
+    const element = newChart(id, name, { referenceKv: buses[0]?.nominalKv ?? 11, ...content });
+    commit([{ op: 'add', element }], `New chart ${element.name}`);
     setGrading({ chartId: id, pair: null });
   };
   if (!chart)
@@ -68,10 +59,11 @@ export function GradingBench() {
       <section aria-label="Grading">
         <h2 className={bench.title}>Grading</h2>
         <p className={bench.muted}>
-          There is no time–current chart yet. Make one, then click relays on the drawing to put them on it.
+          There is no time–current chart yet. Take one of these supply paths, or an empty chart.
         </p>
-        <Button size="xs" leftSection={<IconPlus size={14} />} onClick={create}>
-          New chart
+        <SupplyPaths create={create} />
+        <Button size="xs" variant="default" leftSection={<IconPlus size={14} />} onClick={() => create()}>
+          Empty chart
         </Button>
       </section>
     );
@@ -85,7 +77,7 @@ function Chart({
 }: {
   chart: GradingChart;
   charts: readonly GradingChart[];
-  create: () => void;
+  create: (content?: Partial<GradingChart>) => void;
 }) {
   const network = useProject((state) => state.network);
   const commit = useProject((state) => state.commit);
@@ -96,7 +88,7 @@ function Chart({
   const pair = useGradingState((state) => state.pair);
   const scheme = useComputedColorScheme('light');
   // The question carries what it depends on, so that an answer for another make-up of the chart is never drawn.
-  const key = `grading ${chart.id} ${chart.mode} ${chart.referenceKv} ${chart.relays.join()} ${chart.pairs.map((p) => p.downstream + p.upstream).join()}`;
+  const key = `grading ${chart.id} ${chart.mode} ${chart.referenceKv} ${chart.relays.join()} ${chart.pairs.map((p) => p.downstream + p.upstream).join()} ${chart.limits.map((each) => `${each.element} ${each.line}`).join()}`;
   const basis = useCore(key, (service) => service.gradingBasis(chart.id));
 
   const known = useMemo(() => new Map([...edited].filter(([id]) => deviceOf(network, id))), [edited, network]);
@@ -120,7 +112,9 @@ function Chart({
   );
   const worst = judged.findIndex(({ margin }) => margin.verdict !== 'holds');
   const shownPair = judged[pair ?? Math.max(worst, 0)] ?? null;
-  const extents = useExtents(chart, curves, basis.value);
+  const limits = useMemo(() => (basis.value ? limitsOnChart(chart, basis.value) : []), [chart, basis.value]);
+  const extents = useExtents(chart, curves, limits, basis.value);
+  const { tall, asked } = useGradingState();
   const active =
     curves.find((curve) => selection.includes(curve.device.id)) ??
     curves.find((curve) => curve.device.id === shownPair?.margin.pair.upstream) ??
@@ -160,7 +154,13 @@ function Chart({
           data={charts.map(({ id, name }) => ({ value: id, label: name }))}
           onChange={(id) => setGrading({ chartId: id as ElementId, pair: null })}
         />
-        <ChartMenu chart={chart} create={create} update={update} />
+        <ChartMenu
+          chart={chart}
+          create={create}
+          update={update}
+          drawn={{ curves, limits, flags, pair: shownPair, extents }}
+        />
+        <LinesMenu chart={chart} update={update} />
         <span className={bench.spacer} />
         <SegmentedControl
           size="xs"
@@ -182,6 +182,15 @@ function Chart({
           data={levels(network, chart).map((kv) => ({ value: String(kv), label: `at ${kv} kV` }))}
           onChange={(kv) => update({ ...chart, referenceKv: Number(kv) }, `at ${kv} kV`)}
         />
+        <ActionIcon
+          variant={tall ? 'light' : 'subtle'}
+          color={tall ? undefined : 'gray'}
+          aria-label="Full height"
+          aria-pressed={tall}
+          onClick={() => setGrading({ tall: !tall })}
+        >
+          <IconArrowsVertical size={16} />
+        </ActionIcon>
       </div>
       <div className={`${classes.plot} ${basis.isCurrent || mine.length > 0 ? '' : bench.stale}`}>
         {mine.length > 0 && (
@@ -201,12 +210,17 @@ function Chart({
           pair={shownPair}
           extents={extents}
           referenceKv={chart.referenceKv}
+          limits={limits}
+          notes={chart.notes}
+          asked={asked}
+          tall={tall}
           active={active?.device.id ?? null}
           onEdit={tryOut}
           onPick={({ id }) => select([id])}
           onReadout={(readout) => set({ readout })}
         />
       </div>
+      <ReadRow chart={chart} curves={curves} update={update} />
       <PairTable
         chart={chart}
         judged={judged}
@@ -261,19 +275,23 @@ function Chart({
             {active.device.name}
             {active.isEdited && <span className={bench.kind}>edited, not stored</span>}
           </h3>
-          {timeCurrents(active.device)
-            .filter(({ quantity }) => quantity === quantityOfMode[chart.mode])
-            .map(({ fn }) => (
-              <FunctionRow
-                key={fn.id}
-                fn={fn}
-                rating={active.device.inputs.find(({ id }) => id === (fn.input ?? ownInput))?.rating ?? null}
-                onChange={(changed) => {
-                  tryOut(withFunction(active.device.element, changed));
-                  return null;
-                }}
-              />
-            ))}
+          {[
+            ...new Map(
+              timeCurrents(active.device)
+                .filter(({ quantity }) => quantity === quantityOfMode[chart.mode])
+                .map(({ fn }) => [fn.id, fn]),
+            ).values(),
+          ].map((fn) => (
+            <FunctionRow
+              key={fn.id}
+              fn={fn}
+              rating={active.device.inputs.find(({ id }) => id === (fn.input ?? ownInput))?.rating ?? null}
+              onChange={(changed) => {
+                tryOut(withFunction(active.device.element, changed));
+                return null;
+              }}
+            />
+          ))}
         </div>
       )}
     </section>
@@ -285,7 +303,12 @@ const levels = (network: Parameters<typeof ofKind>[0], chart: GradingChart): num
   [...new Set([...ofKind(network, 'bus').map((bus) => bus.nominalKv), chart.referenceKv])].sort((p, q) => q - p);
 
 /** The range of the chart follows stored settings and fault currents, not a curve under the pointer, so that it stands still while one drags. */
-function useExtents(chart: GradingChart, curves: readonly ChartCurve[], basis: unknown) {
+function useExtents(
+  chart: GradingChart,
+  curves: readonly ChartCurve[],
+  limits: readonly PlottedLimit[],
+  basis: unknown,
+) {
   const signature = curves
     .map((curve) => `${curve.device.id}${curve.factor}${JSON.stringify(curve.stored.functions)}`)
     .join();
@@ -295,44 +318,12 @@ function useExtents(chart: GradingChart, curves: readonly ChartCurve[], basis: u
         const points = curve.isEdited ? curve.ghost : curve.points;
         return points.length > 0 ? [points[0].currentA * 0.8, points[points.length - 1].currentA] : [];
       });
+      for (const { points } of limits) currents.push(...points.map(({ currentA }) => currentA));
+      const { range } = chart;
+      if (range) return { currents: { from: range.fromA, to: range.toA }, times: { from: range.fromS, to: range.toS } };
       return { currents: logExtent(currents, { from: 10, to: 10000 }), times: { from: 0.01, to: 100 } };
     },
     // eslint-disable-next-line react-hooks/exhaustive-deps -- curves change with every pointer move; their signature does not
-    [chart.mode, chart.referenceKv, signature, basis],
-  );
-}
-
-function ChartMenu({
-  chart,
-  create,
-  update,
-}: {
-  chart: GradingChart;
-  create: () => void;
-  update: (chart: GradingChart, what: string) => void;
-}) {
-  const commit = useProject((state) => state.commit);
-  return (
-    <Menu>
-      <Menu.Target>
-        <ActionIcon variant="subtle" color="gray" aria-label="More for this chart">
-          <IconDots size={16} />
-        </ActionIcon>
-      </Menu.Target>
-      <Menu.Dropdown>
-        <Menu.Item onClick={create}>New chart</Menu.Item>
-        <Menu.Item
-          onClick={() => {
-            const name = window.prompt('Name of the chart', chart.name)?.trim();
-            if (name) update({ ...chart, name: name.slice(0, 80) }, 'rename');
-          }}
-        >
-          Rename
-        </Menu.Item>
-        <Menu.Item color="red" onClick={() => commit([{ op: 'remove', id: chart.id }], `Delete chart ${chart.name}`)}>
-          Delete
-        </Menu.Item>
-      </Menu.Dropdown>
-    </Menu>
+    [chart.mode, chart.referenceKv, chart.range, limits, signature, basis],
   );
 }

@@ -12,7 +12,7 @@ import { conditionOf } from '@mesura/core/model/state';
 import { deviceOf, withFunction, type DeviceElement } from '@mesura/core/protection/device';
 import { familyOf } from '@mesura/core/protection/registry';
 import { Chip } from '../../desk/Chip';
-import { formatCurrent, plainNumber } from '@mesura/core/fields/quantity';
+import { formatCurrent, formatNumber, plainNumber } from '@mesura/core/fields/quantity';
 import { QuantityField } from '../../card/QuantityField';
 import { useProject } from '../../project/ProjectContext';
 import { useStable } from './useStable';
@@ -204,7 +204,7 @@ function functionsOfOtherKind(mode: GradingChart['mode'], decisive: DecisivePoin
 }
 
 function Verdict({
-  margin: { verdict, decisive, wantedS, reason, upstreamFirstBelowA },
+  margin: { verdict, decisive, energy, wantedS, reason, selectiveUpToA, upstreamFirstBelowA },
 }: {
   margin: JudgedPair['margin'];
 }) {
@@ -218,13 +218,22 @@ function Verdict({
     return (
       <>
         <Chip state="pass">OK</Chip>
+        {energy && (
+          <span className={bench.muted}>
+            {' '}
+            by energy: {formatNumber(energy.throughA2s / 1000, 3)} of {formatNumber(energy.meltingA2s / 1000, 3)} kA²s
+          </span>
+        )}
         {note}
       </>
     );
   if (verdict === 'short')
     return (
       <>
-        <Chip state="fail">not met</Chip> {(wantedS - decisive!.marginS).toFixed(3)} s below
+        <Chip state="fail">not met</Chip>{' '}
+        {decisive && decisive.marginS < wantedS && `${(wantedS - decisive.marginS).toFixed(3)} s below `}
+        {reason}
+        {selectiveUpToA !== null && ` selective up to ${formatCurrent(selectiveUpToA, 3)}`}
         {note}
       </>
     );

@@ -10,7 +10,14 @@ import { frameOf, type Paper } from '../../plots/scene';
 import { pathOf } from '../../plots/svg';
 import type { Extent } from '../../plots/ticks';
 import plots from '../../plots/plots.module.css';
-import { placesOf, timeCurrentScene, type PlottedMargin } from '../../plots/timeCurrent';
+import {
+  placesOf,
+  timeCurrentScene,
+  type PlottedCurve,
+  type PlottedLimit,
+  type PlottedMargin,
+  type PlottedNote,
+} from '../../plots/timeCurrent';
 import { formatCurrent, formatNumber } from '@mesura/core/fields/quantity';
 import { DragNote, GripHandle, type Drag } from './chartGrips';
 import { shortName, type ChartCurve, type Flag, type JudgedPair } from './curves';
@@ -18,7 +25,7 @@ import { dragTo } from './dragging';
 import classes from './grading.module.css';
 
 /** Pixels; the room under the plot is for flags. */
-const paper = {
+export const chartPaper = {
   height: 400,
   margin: { top: 8, right: 14, bottom: 80, left: 50 },
   text: 11,
@@ -31,6 +38,12 @@ interface Props {
   pair: JudgedPair | null;
   extents: { readonly currents: Extent; readonly times: Extent };
   referenceKv: number;
+  limits: readonly PlottedLimit[];
+  notes: readonly PlottedNote[];
+  /** Current of a question. */
+  asked: number | null;
+  /** With all the height that it can have. */
+  tall: boolean;
   /** Device whose grips are shown. */
   active: string | null;
   onEdit: (element: DeviceElement) => void;
@@ -45,6 +58,10 @@ export function TimeCurrentChart({
   pair,
   extents,
   referenceKv,
+  limits,
+  notes,
+  asked,
+  tall,
   active,
   onEdit,
   onPick,
@@ -54,21 +71,17 @@ export function TimeCurrentChart({
   const [drag, setDrag] = useState<Drag | null>(null);
   const frame = useRef(0);
   const ink = useInk();
-  const sheet: Paper = { ...paper, width: Math.max(measured, 320) };
+  const sheet: Paper = { ...chartPaper, height: tall ? 640 : chartPaper.height, width: Math.max(measured, 320) };
   const { left, right, top, bottom } = frameOf(sheet);
   // The one that is taken hold of lies over the others.
   const ordered = [...curves].sort((p, q) => Number(p.device.id === active) - Number(q.device.id === active));
   const { x, y, under, over } = timeCurrentScene(
     {
-      curves: ordered.map(({ device, style, points, ghost, isEdited }) => ({
-        of: device.id,
-        label: shortName(device),
-        style,
-        points,
-        before: isEdited ? ghost : [],
-        strong: device.id === active,
-      })),
+      curves: ordered.map((curve) => plotted(curve, active)),
       flags,
+      limits,
+      notes,
+      asked,
       margin: pair && marginOf(pair),
       extents,
       caption: `primary current referred to ${referenceKv} kV`,
@@ -99,7 +112,7 @@ export function TimeCurrentChart({
     frame.current = requestAnimationFrame(() => {
       const now = curves.find((curve) => curve.device.id === drag.curve.device.id) ?? drag.curve;
       const source = now.device.functions.find((fn) => fn.id === drag.fn.fn.id);
-      if (source) onEdit(dragTo(now.device, source, drag.grip, place, drag.curve.factor));
+      if (source) onEdit(dragTo(now.device, source, drag.grip, place, drag.curve.factor, drag.fn.part));
     });
   };
 
@@ -120,7 +133,7 @@ export function TimeCurrentChart({
         {ordered.flatMap((curve) =>
           curve.functions.map(({ fn, points }) => (
             <path
-              key={`${curve.device.id} ${fn.fn.id}`}
+              key={`${curve.device.id} ${fn.fn.id} ${fn.part ?? ''}`}
               className={classes.hit}
               d={pathOf(placesOf(withRise(points, extents.times), x, y))}
               style={{ cursor: 'grab' }}
@@ -141,7 +154,7 @@ export function TimeCurrentChart({
             curve.functions.flatMap(({ fn }) =>
               (['pickup', 'time'] as const).map((grip) => (
                 <GripHandle
-                  key={`${fn.fn.id}${grip}`}
+                  key={`${fn.fn.id}${fn.part ?? ''}${grip}`}
                   curve={curve}
                   fn={fn}
                   grip={grip}
@@ -160,6 +173,21 @@ export function TimeCurrentChart({
   );
 }
 
+/** A curve as the plot takes it. */
+export const plotted = (
+  { device, style, points, fast, band, ghost, isEdited }: ChartCurve,
+  active: string | null,
+): PlottedCurve => ({
+  of: device.id,
+  label: shortName(device),
+  style,
+  points,
+  before: isEdited ? ghost : [],
+  fast,
+  ...(band && { band }),
+  strong: device.id === active,
+});
+
 /** The chart that an event happened on, be it on the chart itself or on something drawn in it. */
 function chartOf(event: PointerEvent): SVGSVGElement {
   const target = event.currentTarget as SVGElement;
@@ -167,7 +195,7 @@ function chartOf(event: PointerEvent): SVGSVGElement {
 }
 
 /** The margin of a pair at its decisive currents; null where one of them has no place on this chart. */
-function marginOf({ margin: { decisive, verdict }, downX, upX }: JudgedPair): PlottedMargin | null {
+export function marginOf({ margin: { decisive, verdict }, downX, upX }: JudgedPair): PlottedMargin | null {
   if (!decisive || downX === null || upX === null) return null;
   const { downstreamS, upstreamS } = decisive;
   return { downA: downX, upA: upX, downstreamS, upstreamS, holds: verdict === 'holds' };

@@ -4,7 +4,7 @@ import type { DeviceElement } from '@mesura/core/protection/device';
 import type { Grip, TimeCurrent } from '@mesura/core/protection/family';
 import type { Axis, Point } from '../../plots/scene';
 import { timeOnChart, type ChartCurve } from './curves';
-import { settingOf, stepBy } from './dragging';
+import { rangeWords, settingOf, stepBy } from './dragging';
 import classes from './grading.module.css';
 
 export interface Drag {
@@ -18,9 +18,8 @@ export function DragNote({ drag, curves, at }: { drag: Drag; curves: readonly Ch
   const now = curves
     .find((curve) => curve.device.id === drag.curve.device.id)
     ?.device.functions.find((fn) => fn.id === drag.fn.fn.id);
-  const setting = now && settingOf(now, drag.grip);
-  if (!setting?.range) return null;
-  const { min, max, step } = setting.range;
+  const setting = now && settingOf(now, drag.grip, drag.fn.part);
+  if (!setting) return null;
   return (
     <g pointerEvents="none" transform={`translate(${at.x} ${at.y})`}>
       <rect width={186} height={40} rx={4} fill="var(--m-bar)" />
@@ -30,7 +29,9 @@ export function DragNote({ drag, curves, at }: { drag: Drag; curves: readonly Ch
         fontSize={12.5}
         fill="var(--m-bar-text)"
       >{`${drag.fn.code} ${setting.title.toLowerCase()} ${setting.value}`}</text>
-      <text x={10} y={33} fontSize={11} fill="var(--m-bar-muted)">{`${min} to ${max}, step ${step}`}</text>
+      <text x={10} y={33} fontSize={11} fill="var(--m-bar-muted)">
+        {rangeWords(setting)}
+      </text>
     </g>
   );
 }
@@ -62,9 +63,14 @@ export function GripHandle({
       ? Math.min(timeOnChart(fn, pickup * 1.02, curve.factor), top)
       : timeOnChart(fn, currentA, curve.factor);
   if (!Number.isFinite(timeS) || currentA < x.extent.from || currentA > x.extent.to) return null;
-  const setting = settingOf(fn.fn, grip);
-  if (!setting?.range) return null;
-  const { range, value } = setting;
+  const setting = settingOf(fn.fn, grip, fn.part);
+  if (!setting) return null;
+  const { range, sizes, value } = setting;
+  const [least, most] = range
+    ? [range.min, range.max]
+    : sizes
+      ? [sizes[0], sizes[sizes.length - 1]]
+      : [value / 10, value * 10];
   const words = setting.title.toLowerCase();
   const step = (event: KeyboardEvent) => {
     const steps = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 10, PageDown: -10 }[event.key];
@@ -83,13 +89,13 @@ export function GripHandle({
       tabIndex={0}
       role="slider"
       aria-label={`${curve.device.name} ${fn.code} ${words}`}
-      aria-valuemin={range.min}
-      aria-valuemax={range.max}
+      aria-valuemin={least}
+      aria-valuemax={most}
       aria-valuenow={value}
       onPointerDown={onDown}
       onKeyDown={step}
     >
-      <title>{`${fn.code} ${words} ${value} (${range.min} to ${range.max}, step ${range.step})`}</title>
+      <title>{`${fn.code} ${words} ${value} (${rangeWords(setting)})`}</title>
     </circle>
   );
 }

@@ -5,9 +5,17 @@ import { proposeFor, type Proposal } from '@mesura/core/grading/proposal';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { Network } from '@mesura/core/model/network';
 import type { GradingChart } from '@mesura/core/model/protection';
-import { curvePoints, curvesOf, quantityOfMode, type CurvePoint, type Curves } from '@mesura/core/protection/curve';
+import {
+  curvePoints,
+  curvesOf,
+  quantityOfMode,
+  type CurvePoint,
+  type Curves,
+  type Edge,
+} from '@mesura/core/protection/curve';
 import { currentOf, deviceFrom, deviceOf, type Device, type DeviceElement } from '@mesura/core/protection/device';
-import type { TimeCurrent } from '@mesura/core/protection/family';
+import { earliestOperation, latestClearing, type TimeCurrent } from '@mesura/core/protection/family';
+import type { PlottedLimit } from '../../plots/timeCurrent';
 import type { GradingBasis } from '../../workers/coreService';
 
 /** Devices with settings under trial, by id. */
@@ -23,6 +31,10 @@ export interface ChartCurve {
   /** Amperes on the chart for one primary ampere. */
   factor: number;
   points: CurvePoint[];
+  /** What a recloser does in its fast operations; empty where it has none. */
+  fast: CurvePoint[];
+  /** Edges of what it really does; null where bands are not drawn, or there is none. */
+  band: { early: CurvePoint[]; late: CurvePoint[]; solid: boolean } | null;
   /** The stored curve behind an edited one. */
   ghost: CurvePoint[];
   /** Each of its functions that this chart is about. */
@@ -89,13 +101,32 @@ function chartCurve(
   const quantity = quantityOfMode[chart.mode];
   // A curve ends at the largest current that its device can see; beyond, it would say nothing.
   const most = Math.max(0, ...figures.closeIn.map(({ seen }) => currentOf(seen, quantity)));
-  const curves = curvesOf(device);
-  const draw = (from: Curves) => onChart(curvePoints(from, quantity, most || endWithoutFaults), factor);
-  const functions = curves.functions
+  const all = curvesOf(device);
+  // What a recloser grades by is what it goes on to; its fast operations are a line of their own.
+  const curves: Curves = { device, functions: all.functions.filter((fn) => !fn.fast) };
+  const quick: Curves = { device, functions: all.functions.filter((fn) => fn.fast) };
+  const draw = (from: Curves, edge: Edge = 'nominal') =>
+    onChart(curvePoints(from, quantity, most || endWithoutFaults, 60, edge), factor);
+  // What holds all in its band is drawn by its edges, bands or not.
+  const always = curves.functions.some((fn) => fn.quantity === quantity && fn.accuracy === null);
+  const band =
+    chart.bands || always ? { early: draw(curves, 'earliest'), late: draw(curves, 'latest'), solid: always } : null;
+  const functions = all.functions
     .filter((fn) => fn.quantity === quantity)
     .map((fn) => ({ fn, points: draw({ device, functions: [fn] }) }));
   const ghost = trial ? draw(curvesOf(stored)) : [];
-  return { device, stored, isEdited: trial !== undefined, style, factor, points: draw(curves), ghost, functions };
+  return {
+    device,
+    stored,
+    isEdited: trial !== undefined,
+    style,
+    factor,
+    points: draw(curves),
+    fast: draw(quick),
+    band,
+    ghost,
+    functions,
+  };
 }
 
 /** Primary amperes to which a curve is drawn when no fault current reaches its device. */
@@ -184,6 +215,77 @@ export function flagsOf(curve: ChartCurve, chart: GradingChart, basis: GradingBa
       style: curve.style,
     });
   return flags;
+}
+
+/** Lines of what is protected and curves of one's own, in amperes of the chart. */
+export function limitsOnChart(chart: GradingChart, basis: GradingBasis): PlottedLimit[] {
+  const lines = basis.limits.map(({ limit, factor }): PlottedLimit => ({
+    label: `${limit.title}${limit.mark === '' ? '' : ` (${limit.mark})`}`,
+    kind: limit.kind,
+    points: limit.points.map(([currentA, timeS]) => ({ currentA: currentA * factor, timeS })),
+  }));
+  const own = chart.own.map(({ name, kind, points }): PlottedLimit => ({
+    label: name,
+    kind,
+    points: points.map(([currentA, timeS]) => ({ currentA, timeS })),
+  }));
+  return [...lines, ...own];
+}
+
+/** What a device does at a current of the chart: from when on it may operate, by when the current has ceased. */
+export interface Answered {
+  readonly name: string;
+  readonly style: number;
+  readonly earliestS: number;
+  readonly latestS: number;
+  readonly by: string;
+}
+
+export function answersAt(curves: readonly ChartCurve[], chartA: number): Answered[] {
+  return curves.map(({ device, style, factor, functions }): Answered => {
+    const currentA = chartA / factor;
+    const times = functions.map(({ fn }) => ({
+      code: fn.code,
+      earliestS: earliestOperation(fn, currentA),
+      latestS: latestClearing(fn, currentA, device.openingS),
+    }));
+    const first = times.reduce<(typeof times)[number] | null>((p, q) => (p && p.latestS <= q.latestS ? p : q), null);
+    return {
+      name: shortName(device),
+      style,
+      earliestS: Math.min(Infinity, ...times.map(({ earliestS }) => earliestS)),
+      latestS: first?.latestS ?? Infinity,
+      by: first && first.latestS < Infinity ? first.code : '',
+    };
+  });
+}
+
+/** Currents of the chart at which a device operates in this time, from the largest on: where its curve crosses it. */
+export function currentsAt({ points }: ChartCurve, timeS: number): number[] {
+  const found: number[] = [];
+  for (let k = 1; k < points.length; k++) {
+    const [p, q] = [points[k - 1], points[k]];
+    if ((p.timeS - timeS) * (q.timeS - timeS) > 0 || p.timeS === q.timeS) continue;
+    const share = Math.log(p.timeS / timeS) / Math.log(p.timeS / q.timeS);
+    found.push(p.currentA * (q.currentA / p.currentA) ** share);
+  }
+  return [...new Set(found.map((currentA) => Number(currentA.toPrecision(9))))];
+}
+
+/** Points of all curves of a chart as rows, for a file. */
+export function pointRows(curves: readonly ChartCurve[], limits: readonly PlottedLimit[]): (string | number)[][] {
+  const rows = (name: string, edge: string, points: readonly CurvePoint[]) =>
+    points.map(({ currentA, timeS }) => [name, edge, Number(currentA.toPrecision(6)), Number(timeS.toPrecision(6))]);
+  return [
+    ['Curve', 'Edge', 'Current A', 'Time s'],
+    ...curves.flatMap(({ device, points, fast, band }) => [
+      ...rows(shortName(device), 'nominal', points),
+      ...rows(shortName(device), 'fast', fast),
+      ...rows(shortName(device), 'earliest', band?.early ?? []),
+      ...rows(shortName(device), 'latest', band?.late ?? []),
+    ]),
+    ...limits.flatMap(({ label, kind, points }) => rows(label, kind, points)),
+  ];
 }
 
 /** Time of one function at a current on the chart. */

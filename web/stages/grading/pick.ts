@@ -2,6 +2,8 @@
 
 import { useMemo } from 'react';
 import { useComputedColorScheme } from '@mantine/core';
+import { limitsOf } from '@mesura/core/limits/limits';
+import { nameOf, type ElementKind } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find, ofKind, type Network } from '@mesura/core/model/network';
 import { breakersOf, firstCtOf, type GradingChart } from '@mesura/core/model/protection';
@@ -27,12 +29,38 @@ export function deviceAt(network: Network, id: ElementId): Device | undefined {
   return deviceOf(network, id) ?? (relay && deviceOf(network, relay.id));
 }
 
-/** Puts the clicked device on the chart, or takes it up when it is there. */
+const usual: Partial<Record<ElementKind, readonly string[]>> = {
+  transformer: ['withstand', 'inrush'],
+  line: ['conductor'],
+  asynchronousMotor: ['start'],
+};
+
+/** The lines that an element is put on a chart with, as far as it has them. */
+function usualLines(network: Network, id: ElementId): GradingChart['limits'] {
+  const element = network.elements.get(id);
+  if (!element) return [];
+  const has = new Set(limitsOf(network, element, 11).map((limit) => limit.id));
+  return (usual[element.kind] ?? []).filter((line) => has.has(`${id} ${line}`)).map((line) => ({ element: id, line }));
+}
+
+/** Puts the clicked device on the chart, or the lines of a transformer, cable or motor; takes up what is there. */
 export function pickForChart(store: ReturnType<typeof useProjectStore>, id: ElementId): void {
   const { network, commit, select } = store.getState();
   const device = deviceAt(network, id);
   const chart = chartOf(network, useGradingState.getState().chartId);
-  if (!device) return;
+  if (!device) {
+    const lines = chart
+      ? usualLines(network, id).filter(
+          ({ line }) => !chart.limits.some((each) => each.element === id && each.line === line),
+        )
+      : [];
+    if (chart && lines.length > 0)
+      commit(
+        [{ op: 'update', element: { ...chart, limits: [...chart.limits, ...lines] } }],
+        `${chart.name}: lines of ${nameOf(network.elements.get(id)!)}`,
+      );
+    return void select([id]);
+  }
   if (chart && !chart.relays.includes(device.id))
     commit(
       [{ op: 'update', element: { ...chart, relays: [...chart.relays, device.id] } }],

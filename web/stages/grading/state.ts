@@ -8,6 +8,10 @@ interface GradingState {
   readonly chartId: ElementId | null;
   /** Index of the pair looked at. */
   readonly pair: number | null;
+  /** Current on the chart that is asked about. */
+  readonly asked: number | null;
+  /** The chart takes all the height that it can have. */
+  readonly tall: boolean;
   /** Devices with settings under trial, by id; the project holds the stored ones. */
   readonly edited: ReadonlyMap<ElementId, DeviceElement>;
 }
@@ -16,10 +20,12 @@ export const useGradingState = create<GradingState>()(() => ({
   projectId: '',
   chartId: null,
   pair: null,
+  asked: null,
+  tall: false,
   edited: new Map(),
 }));
 
-export const setGrading = (part: Partial<Pick<GradingState, 'chartId' | 'pair'>>): void =>
+export const setGrading = (part: Partial<Pick<GradingState, 'chartId' | 'pair' | 'asked' | 'tall'>>): void =>
   useGradingState.setState(part);
 
 /** Of this form of devices: trials that an earlier program kept are left. */
@@ -57,5 +63,5 @@ export function enterGrading(projectId: string): void {
   } catch {
     // nothing kept
   }
-  useGradingState.setState({ projectId, chartId: null, pair: null, edited });
+  useGradingState.setState({ projectId, chartId: null, pair: null, asked: null, edited });
 }

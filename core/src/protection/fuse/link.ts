@@ -165,11 +165,13 @@ function expulsion(rows: typeof kLinks, linkA: number): LinkCurves | null {
     [max10S, 10],
     [max01S, 0.1],
   ];
-  const end = onward(clearing);
+  // Beyond the last gate the link melts adiabatically, and the arc adds to it: no straight line on log–log paper.
+  const [lastA, lastS] = clearing[clearing.length - 1];
+  const beyond = [1.3, 1.7, 2.2, 3, 4, 6, 10, 30].map((times): CurvePair => [lastA * times, lastS / times ** 2]);
   return {
     melting: onward(melting),
     // The arc burns to the next current zero but one, however quickly the link melts.
-    clearing: end.map(([current, timeS]): CurvePair => [current, timeS + expulsionArcS]),
+    clearing: [...clearing, ...beyond].map(([current, timeS]): CurvePair => [current, timeS + expulsionArcS]),
     meltingA2s: min01S ** 2 * 0.1,
     throughA2s: Infinity,
     source: 'IEEE C37.42, melting currents',

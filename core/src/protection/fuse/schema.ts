@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { choice, functionBase, quantity } from '../../model/deviceFunction';
 import { withDefault } from '../../model/fields';
-import { curvePointsSchema } from '../pointCurveSchema';
+import { curvePointsSchema } from '../../model/curvePoints';
 
 /** Utilisation categories of IEC 60269-1 (gG, aM); back-up links of IEC 60282-1; expulsion links of types K and T (IEEE C37.42). */
 export const fuseClasses = ['gG', 'aM', 'backup', 'expulsionK', 'expulsionT'] as const;

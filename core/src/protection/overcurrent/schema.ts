@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { choice, functionBase, quantity, settingRangeSchema } from '../../model/deviceFunction';
 import { withDefault } from '../../model/fields';
-import { curvePointsSchema } from '../pointCurveSchema';
+import { curvePointsSchema } from '../../model/curvePoints';
 
 /** Characteristics of dependent-time functions, by the standard's letters; constants in `characteristics`. `own`: constants given; `points`: a table. */
 export const characteristicNames = [

@@ -1,4 +1,4 @@
-import type { Paper } from '../../plots/scene';
+import type { Paper } from '../plots/scene';
 
 /** So many pixels of the picture for one of the screen. */
 const sharpness = 3;

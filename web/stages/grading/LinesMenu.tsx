@@ -1,0 +1,85 @@
+'use client';
+
+import { useState } from 'react';
+import { Button, Checkbox, Popover, Select } from '@mantine/core';
+import { limitedKinds, limitsOf } from '@mesura/core/limits/limits';
+import { nameOf } from '@mesura/core/model/element';
+import type { ElementId } from '@mesura/core/model/fields';
+import { ofKind } from '@mesura/core/model/network';
+import type { GradingChart } from '@mesura/core/model/protection';
+import { useProject } from '../../project/ProjectContext';
+import bench from '../../card/bench.module.css';
+
+/** Which lines of what is protected stand on the chart: damage, inrush, start, load. */
+export function LinesMenu({
+  chart,
+  update,
+}: {
+  chart: GradingChart;
+  update: (chart: GradingChart, what: string) => void;
+}) {
+  const network = useProject((state) => state.network);
+  const [added, setAdded] = useState<readonly ElementId[]>([]);
+  // The voltage stands for whether there is a line; how large it is the worker tells.
+  const linesOf = (id: ElementId) => {
+    const element = network.elements.get(id);
+    return element ? limitsOf(network, element, 11) : [];
+  };
+  const all = limitedKinds.flatMap((kind) => ofKind(network, kind)).filter(({ id }) => linesOf(id).length > 0);
+  const shown = [...new Set([...chart.limits.map(({ element }) => element), ...added])];
+  const has = (id: ElementId, line: string) => chart.limits.some((each) => each.element === id && each.line === line);
+  const toggle = (element: ElementId, line: string) =>
+    update(
+      {
+        ...chart,
+        limits: has(element, line)
+          ? chart.limits.filter((each) => !(each.element === element && each.line === line))
+          : [...chart.limits, { element, line }],
+      },
+      'lines of what is protected',
+    );
+  return (
+    <Popover position="bottom-start" withinPortal>
+      <Popover.Target>
+        <Button size="compact-xs" variant="default">
+          Lines{chart.limits.length > 0 ? ` (${chart.limits.length})` : ''}
+        </Button>
+      </Popover.Target>
+      <Popover.Dropdown style={{ maxHeight: 420, overflow: 'auto', width: 330 }}>
+        <Select
+          size="xs"
+          searchable
+          aria-label="Lines of"
+          placeholder="Transformer, line or motor"
+          value={null}
+          data={all.filter(({ id }) => !shown.includes(id)).map(({ id, name }) => ({ value: id, label: name }))}
+          onChange={(id) => id && setAdded([...added, id as ElementId])}
+          comboboxProps={{ withinPortal: false }}
+        />
+        {shown.map((id) => {
+          const element = network.elements.get(id);
+          if (!element) return null;
+          return (
+            <fieldset key={id} style={{ border: 'none', padding: 0, margin: '10px 0 0' }}>
+              <legend className={bench.muted}>{nameOf(element)}</legend>
+              {linesOf(id).map(({ id: key, title, source, mark }) => {
+                const line = key.slice(id.length + 1);
+                return (
+                  <Checkbox
+                    key={key}
+                    size="xs"
+                    mt={4}
+                    label={title}
+                    description={mark === '' ? source : `${source} (${mark})`}
+                    checked={has(id, line)}
+                    onChange={() => toggle(id, line)}
+                  />
+                );
+              })}
+            </fieldset>
+          );
+        })}
+      </Popover.Dropdown>
+    </Popover>
+  );
+}

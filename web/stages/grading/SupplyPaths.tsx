@@ -1,0 +1,84 @@
+'use client';
+
+import { Button } from '@mantine/core';
+import { pathFrom, supplyPaths, type FoundPair } from '@mesura/core/grading/chain';
+import type { ElementId } from '@mesura/core/model/fields';
+import { find, ofKind, type Network } from '@mesura/core/model/network';
+import type { GradingChart } from '@mesura/core/model/protection';
+import { deviceOf, mainInput } from '@mesura/core/protection/device';
+import { useProject } from '../../project/ProjectContext';
+import { useCore } from '../../workers/useCore';
+import { shortName } from './curves';
+import { deviceAt } from './pick';
+import bench from '../../card/bench.module.css';
+import classes from './grading.module.css';
+
+/** So many paths are offered at once; more are found by selecting on the drawing. */
+const offered = 8;
+
+/** The supply paths of the project as charts to take, that of the selection first. */
+export function SupplyPaths({ create }: { create: (content: Partial<GradingChart>) => void }) {
+  const network = useProject((state) => state.network);
+  const selection = useProject((state) => state.selection);
+  const found = useCore('pairs found', (service) => service.pairsFound());
+  if (!found.value) return <p className={bench.muted}>Looking for supply paths …</p>;
+  const selected = selection.flatMap((id) => deviceAt(network, id)?.id ?? []);
+  const first = selected.map((id) => pathFrom(found.value!, id)).filter((devices) => devices.length > 1);
+  const all = [...first, ...supplyPaths(found.value).map(({ devices }) => devices)];
+  const paths = [...new Map(all.map((devices) => [devices.join(), devices])).values()].slice(0, offered);
+  if (paths.length === 0)
+    return (
+      <p className={bench.muted}>No device backs up another one yet: draw relays, fuses or breakers with releases.</p>
+    );
+  return (
+    <ul className={classes.paths} aria-label="Supply paths">
+      {paths.map((devices) => (
+        <li key={devices.join()}>
+          <Button size="compact-sm" variant="light" onClick={() => create(chartOfPath(network, found.value!, devices))}>
+            {devices.map((id) => nameIn(network, id)).join(' › ')}
+          </Button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+const nameIn = (network: Network, id: ElementId): string => {
+  const device = deviceOf(network, id);
+  return device ? shortName(device) : id;
+};
+
+/** A chart with the devices of a path, the pairs among them, and the lines of the transformers that they stand at. */
+export function chartOfPath(
+  network: Network,
+  found: readonly FoundPair[],
+  devices: readonly ElementId[],
+): Partial<GradingChart> {
+  const on = new Set(devices);
+  const names = devices.map((id) => nameIn(network, id));
+  return {
+    name: `${names[0]} to ${names[names.length - 1]}`.slice(0, 80),
+    relays: devices.slice(0, 24),
+    pairs: found
+      .filter(({ downstream, upstream }) => on.has(downstream) && on.has(upstream))
+      .map(({ downstream, upstream }) => ({ downstream, upstream, wantedMarginS: null })),
+    referenceKv: levelOf(network, devices[0]) ?? 11,
+  };
+}
+
+/** Nominal voltage where a device stands, by the bus that is nearest in the wiring. */
+function levelOf(network: Network, id: ElementId): number | null {
+  const through = deviceOf(network, id) && mainInput(deviceOf(network, id)!)?.through;
+  if (!through) return null;
+  const reached = new Set<ElementId>([through]);
+  const joins = ofKind(network, 'connection');
+  for (const at of reached) {
+    const bus = find(network, 'bus', at);
+    if (bus) return bus.nominalKv;
+    for (const { from, to } of joins) {
+      if (from.element === at) reached.add(to.element);
+      if (to.element === at) reached.add(from.element);
+    }
+  }
+  return null;
+}
