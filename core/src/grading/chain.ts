@@ -9,8 +9,11 @@ import type { ElementId } from '../model/fields';
 import type { Network } from '../model/network';
 import { terminalKey, type TerminalKey } from '../model/topology';
 import { devicesOf, mainInput, timeCurrents, type Device } from '../protection/device';
-import { neighboursIn, splitKey } from '../studies/cut';
+import { closeInPlace } from '../protection/zone';
+import { turned } from '../sequence/components';
+import { look } from '../studies/seen';
 import type { Studies } from '../studies/studies';
+import { scale } from '../linear/complex';
 
 export interface FoundPair {
   readonly downstream: ElementId;
@@ -42,66 +45,172 @@ const sources: ReadonlySet<string> = new Set([
   'doublyFedMachine',
 ]);
 
-/** Terminals that are come to from one, through all that is closed. `crosses`: whether the way through this element is open, come to at that terminal. */
-function* reachedFrom(
-  { assembly }: Iec60909Study,
-  start: TerminalKey,
-  crosses: (element: ElementId, terminal: number) => boolean,
-): Generator<ElementId> {
-  const { topology, network } = assembly;
-  const reached = new Set([start]);
-  for (const key of reached) {
-    const [element, terminal] = splitKey(key);
-    const kind = network.elements.get(element)?.kind;
-    if (!kind) continue;
-    yield element;
-    if (passes.has(kind))
-      for (let other = 0; other < kinds[kind].terminals; other++)
-        if (other !== terminal && topology.nodeAt(element, other) !== undefined)
-          reached.add(terminalKey(element, other));
-    const index = topology.nodeAt(element, terminal);
-    if (index === undefined) continue;
-    for (const { key: next, by } of neighboursIn(topology.nodes[index]).get(key) ?? [])
-      if (element !== by || crosses(by, terminal)) reached.add(next);
+/**
+ * What hangs together without passing the place of a device, in one state of the network: regions, joined by those places. Few of them, however large the
+ * network.
+ */
+class Regions {
+  private readonly of = new Map<TerminalKey, number>();
+  private readonly parents: number[] = [];
+  /** Regions that hold a source. */
+  readonly fed = new Set<number>();
+  /** Places of devices at the rim of each region, with the terminal that they show it. */
+  readonly rim = new Map<number, { readonly by: ElementId; readonly terminal: number }[]>();
+
+  constructor(
+    { assembly }: Iec60909Study,
+    readonly at: ReadonlyMap<ElementId, readonly Device[]>,
+  ) {
+    const { topology, network } = assembly;
+    for (const node of topology.nodes) {
+      for (const key of node.terminals) this.number(key);
+      for (const { element, from, to } of node.wires)
+        if (!at.has(element)) this.join(this.number(from), this.number(to));
+    }
+    for (const element of network.elements.values()) {
+      const { kind, id } = element;
+      const count = kinds[kind].terminals;
+      if (passes.has(kind)) {
+        const live = Array.from({ length: count }, (_, k) => this.of.get(terminalKey(id, k))).filter(
+          (each) => each !== undefined && topology.nodeAt(id, 0) !== undefined,
+        ) as number[];
+        for (let k = 1; k < live.length; k++) this.join(live[0], live[k]);
+      }
+    }
+    for (const element of network.elements.values())
+      if (sources.has(element.kind)) {
+        const region = this.regionAt(terminalKey(element.id, 0));
+        if (region !== undefined) this.fed.add(region);
+      }
+    for (const by of at.keys()) {
+      // An open switch joins nothing.
+      const node = topology.nodeAt(by, 0);
+      if (node === undefined || !topology.nodes[node].wires.some(({ element }) => element === by)) continue;
+      for (const terminal of [0, 1]) {
+        const region = this.regionAt(terminalKey(by, terminal));
+        if (region === undefined) continue;
+        const list = this.rim.get(region) ?? [];
+        list.push({ by, terminal });
+        this.rim.set(region, list);
+      }
+    }
+  }
+
+  regionAt(key: TerminalKey): number | undefined {
+    const number = this.of.get(key);
+    return number === undefined ? undefined : this.root(number);
+  }
+
+  private number(key: TerminalKey): number {
+    let number = this.of.get(key);
+    if (number === undefined) {
+      number = this.parents.length;
+      this.parents.push(number);
+      this.of.set(key, number);
+    }
+    return number;
+  }
+
+  private root(number: number): number {
+    let at = number;
+    while (this.parents[at] !== at) at = this.parents[at] = this.parents[this.parents[at]];
+    return at;
+  }
+
+  private join(p: number, q: number): void {
+    const [a, b] = [this.root(p), this.root(q)];
+    if (a !== b) this.parents[b] = a;
+  }
+
+  /** Regions come to from one; `crosses` says whether the way through a place is open, come to at that terminal. */
+  *reached(from: number, crosses: (by: ElementId, terminal: number) => boolean): Generator<number> {
+    const seen = new Set([from]);
+    for (const region of seen) {
+      yield region;
+      for (const { by, terminal } of this.rim.get(region) ?? []) {
+        if (!crosses(by, terminal)) continue;
+        const next = this.regionAt(terminalKey(by, 1 - terminal));
+        if (next !== undefined) seen.add(next);
+      }
+    }
   }
 }
 
 /** The next devices on the source side of one, in one state of the network; each once. Behind each of them stands a source. */
-export function nextUpstream(
-  study: Iec60909Study,
-  device: Device,
-  at: ReadonlyMap<ElementId, readonly Device[]> = barriers(study.assembly.network),
-): readonly ElementId[] {
+export const nextUpstream = (study: Iec60909Study, device: Device): readonly ElementId[] =>
+  upstreamIn(study, new Regions(study, barriers(study.assembly.network)), device);
+
+function upstreamIn(study: Iec60909Study, regions: Regions, device: Device): readonly ElementId[] {
   const input = mainInput(device);
-  const { topology, network } = study.assembly;
-  if (!input || topology.nodeAt(input.through, 0) === undefined) return [];
+  if (!input) return [];
+  const { at } = regions;
   const own = input.through;
-  const found = new Map<ElementId, number>();
+  const facing = (by: ElementId, terminal: number) =>
+    at.get(by)!.filter((other) => mainInput(other)!.towards === terminal);
+  const found = new Map<ElementId, { readonly terminal: number; readonly region: number }>();
   // From its source side; and from the far ends of what it protects, which a parallel path may feed.
   for (const side of [1 - input.towards, input.towards]) {
+    const start = regions.regionAt(terminalKey(own, side));
+    if (start === undefined) continue;
     const crossed = new Set<ElementId>([own]);
-    const walk = reachedFrom(study, terminalKey(own, side), (by, terminal) => {
-      if (crossed.has(by)) return false;
-      const here = at.get(by);
-      if (!here) return true;
+    const walk = regions.reached(start, (by, terminal) => {
+      if (by === own || crossed.has(by)) return false;
+      if (facing(by, terminal).length > 0) {
+        const region = regions.regionAt(terminalKey(by, terminal))!;
+        if (!found.has(by)) found.set(by, { terminal, region });
+        return false;
+      }
+      // Where a way leads around it there is nothing to come to behind it.
+      if (regions.regionAt(terminalKey(by, 0)) === regions.regionAt(terminalKey(by, 1))) return false;
       // Past a device that looks the other way there is no way back through it.
       crossed.add(by);
-      if (!here.some((other) => mainInput(other)!.towards === terminal)) return true;
-      found.set(by, terminal);
-      return false;
+      return true;
     });
     while (!walk.next().done);
   }
-  const fed = (by: ElementId, terminal: number) => {
-    const blocked = new Set([own, by]);
-    for (const element of reachedFrom(study, terminalKey(by, 1 - terminal), (other) => !blocked.has(other)))
-      if (sources.has(network.elements.get(element)!.kind)) return true;
-    return false;
-  };
   return [...found]
-    .filter(([by, terminal]) => fed(by, terminal))
-    .flatMap(([by, terminal]) => at.get(by)!.filter((other) => mainInput(other)!.towards === terminal))
+    .filter(([by, { terminal, region }]) => {
+      const beyond = regions.regionAt(terminalKey(by, 1 - terminal));
+      if (beyond === undefined) return false;
+      const isFed = (within: (region: number | undefined) => boolean) => {
+        const walk = regions.reached(
+          beyond,
+          (other, from) => other !== own && other !== by && within(regions.regionAt(terminalKey(other, 1 - from))),
+        );
+        for (const reached of walk) if (regions.fed.has(reached)) return true;
+        return false;
+      };
+      // A source behind it, to which no way leads back through where it was found.
+      if (beyond !== region && isFed((next) => next !== region)) return true;
+      // A way around leaves its direction open: the currents tell.
+      return isFed(() => true) && feeds(study, device, facing(by, terminal)[0]);
+    })
+    .flatMap(([by, { terminal }]) => facing(by, terminal))
     .map(({ id }) => id);
+}
+
+/** Of the current of a device that another one must carry at least, in its own direction, to back it up. */
+const leastShare = 0.01;
+
+/** Whether a fault just beyond one device draws current through another one in the direction that it looks into. */
+function feeds(study: Iec60909Study, below: Device, above: Device): boolean {
+  const place = closeInPlace(below);
+  const ways = [below, above].map((device) => mainInput(device)!);
+  if (!place) return false;
+  const [looked] = look(study, place, ['3ph'], { through: ways.map(({ through }) => through) });
+  if (!looked.ok) return false;
+  const { lag, topology } = study.assembly;
+  // In the position of the sources, so that the groups of transformers between them do not count.
+  const currents = ways.map(({ through, towards }, k) => {
+    const components = looked.seen.through[k];
+    const node = topology.nodeAt(through, 0);
+    if (!components || node === undefined) return null;
+    return scale(turned(components, -lag[node]).positive, towards === 1 ? 1 : -1);
+  });
+  const [own, other] = currents;
+  if (!own || !other) return false;
+  const along = own.re * other.re + own.im * other.im;
+  return along > leastShare * (own.re ** 2 + own.im ** 2);
 }
 
 /** All pairs of the network, in the order of the devices, with the conditions in which they follow each other. */
@@ -111,8 +220,9 @@ export function pairsFrom(studies: Studies, conditions: readonly Condition[]): r
     const found = new Map<string, { downstream: ElementId; upstream: ElementId; conditions: ElementId[] }>();
     for (const { id: condition } of conditions) {
       const study = studies.iec60909({ condition });
+      const regions = new Regions(study, at);
       for (const device of [...at.values()].flat())
-        for (const upstream of nextUpstream(study, device, at)) {
+        for (const upstream of upstreamIn(study, regions, device)) {
           const key = `${device.id} ${upstream}`;
           const pair = found.get(key) ?? { downstream: device.id, upstream, conditions: [] };
           pair.conditions.push(condition);

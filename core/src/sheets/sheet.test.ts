@@ -31,7 +31,7 @@ describe('a setting sheet', () => {
     expect(sheet('pen-f1')).toMatchObject({
       ct: null,
       functions: [{ code: 'fuse', curve: 'expulsionK' }],
-      margins: [],
+      margins: [{ verdict: 'holds' }],
     });
     expect(sheetContent(new Studies(demo), id('nobody'))).toBeNull();
   });
