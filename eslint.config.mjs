@@ -20,6 +20,7 @@ const coreOrder = [
   'ratings',
   'studies',
   'protection',
+  'limits',
   'grading',
   'duty',
   'checks',

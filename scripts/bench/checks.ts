@@ -1,5 +1,6 @@
 /** Checks, sheets and conditions of a network with many relays. */
 import { Checker, findingsOf, type Run } from '../../core/src/checks/run';
+import { networkPairs } from '../../core/src/grading/network';
 import { solidFault } from '../../core/src/faults/kinds';
 import { maximumSources, type Condition } from '../../core/src/model/condition';
 import { newElement } from '../../core/src/model/defaults';
@@ -40,6 +41,16 @@ export function checks(): void {
     { warmUp: 2, least: 5 },
   );
   say({ group, what: 'all checks and findings, from the model', unit: 'ms', ...whole, reach: 2000 });
+
+  const graded = time(
+    () => {
+      forgetAnalyses();
+      return new Studies(networkOf(elements));
+    },
+    (fresh) => drain(networkPairs(fresh, fresh.conditions)),
+    { warmUp: 2, least: 5 },
+  );
+  say({ group, what: 'pairs found and all their margins, from the model', unit: 'ms', ...graded, reach: 2000 });
 
   const network = networkOf(elements);
   const checker = new Checker();
