@@ -81,7 +81,13 @@ export function rated(elements: readonly Element[]): Element[] {
       case 'bus':
         return unknownBoards.includes(element.name) ? element : { ...element, ...levelAt(element.id).board };
       case 'currentTransformer':
-        return { ...element, shortTimeKa: levelAt(element.id).ctKa, shortTimeS: 1 };
+        return {
+          ...element,
+          shortTimeKa: levelAt(element.id).ctKa,
+          shortTimeS: 1,
+          // A digital relay close by is far less than the rated burden.
+          ...(element.name === 'BRA CT11' && { ratedVa: 10, windingOhm: 2.5, burdenOhm: 3 }),
+        };
       case 'line': {
         const known = conductors.find(([ohmPerKm]) => ohmPerKm === element.r1OhmPerKm);
         return known ? { ...element, ...known[1] } : element;

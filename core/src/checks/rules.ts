@@ -5,6 +5,7 @@ import { assumedRule } from './data/assumed';
 import { openTerminalsRule } from './data/openTerminals';
 import { ratedVoltageRule } from './data/ratedVoltage';
 import { zeroSequenceRule } from './data/zeroSequence';
+import { accuracyLimitRule } from './equipment/accuracyLimit';
 import { breakingRule } from './equipment/breaking';
 import { makingRule } from './equipment/making';
 import { ratedCurrentRule } from './equipment/ratedCurrent';
@@ -30,6 +31,7 @@ export const rules: readonly Rule[] = [
   ratedCurrentRule,
   withstandRule,
   shortTimeRule,
+  accuracyLimitRule,
   convergenceRule,
   voltageRule,
   loadingRule,

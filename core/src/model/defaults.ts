@@ -69,7 +69,16 @@ const data: { [K in Exclude<ElementKind, Undrawn>]: Data<K> } = {
     functions: [],
   },
   voltageTransformer: { primaryKv: 11, secondaryV: 110, accuracy: '0.5/3P' },
-  currentTransformer: { primaryA: 400, secondaryA: 1, ...unknownShortTime, dynamicKa: null, accuracy: '5P20' },
+  currentTransformer: {
+    primaryA: 400,
+    secondaryA: 1,
+    ...unknownShortTime,
+    dynamicKa: null,
+    accuracy: '5P20',
+    ratedVa: null,
+    windingOhm: null,
+    burdenOhm: null,
+  },
   networkFeeder: {
     earthed: true,
     voltagePercent: 100,

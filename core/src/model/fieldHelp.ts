@@ -33,6 +33,10 @@ const help: Readonly<Record<string, string>> = {
   'switch.ratedCycles':
     'Nameplate, rated interrupting time in cycles (IEEE C37.04): 8, 5, 3 or 2; it gives contact parting and the factor S.',
   'switch.minimumBreakingA': 'Data sheet, I3 (IEC 60282-1): below it a back-up fuse melts without breaking.',
+  'currentTransformer.ratedVa': 'Burden that the accuracy limit of the nameplate is meant at.',
+  'currentTransformer.windingOhm':
+    'Of the secondary winding. With it and the burden the accuracy limit that really holds is found.',
+  'currentTransformer.burdenOhm': 'What is really connected; a smaller burden raises the accuracy limit.',
   'currentTransformer.shortTimeKa':
     'Nameplate, Ith (IEC 61869-2, 5.204): r.m.s. current that the primary carries for the rated duration; often given as a multiple of the rated primary current, such as 100 × In.',
   'currentTransformer.dynamicKa':

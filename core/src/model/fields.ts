@@ -46,6 +46,7 @@ const plausible: Readonly<Record<string, number>> = {
   kA: 1e3,
   V: 1e6,
   kV: 2e3,
+  VA: 1e5,
   MVA: 1e5,
   MW: 1e5,
   Mvar: 1e5,

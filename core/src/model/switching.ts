@@ -102,6 +102,20 @@ export const currentTransformerSchema = z.object({
   shortTimeS: withDefault(quantity('Rated duration of short circuit', 's', { above: 0, max: 10 }, { symbol: 'tk' }), 1),
   dynamicKa: rating('Rated dynamic current', 'kA', 800, { symbol: 'Idyn', help: 'Empty: 2.5 × Ith' }),
   accuracy: z.string().max(40).meta({ title: 'Accuracy class' }),
+  ratedVa: withDefault(optionalQuantity('Rated output', 'VA', { above: 0, max: 1000 }, { symbol: 'Sr' }), null),
+  windingOhm: withDefault(
+    optionalQuantity('Winding resistance', 'Ω', { min: 0, max: 1000 }, { symbol: 'Rct', help: 'At 75 °C' }),
+    null,
+  ),
+  burdenOhm: withDefault(
+    optionalQuantity(
+      'Burden connected',
+      'Ω',
+      { min: 0, max: 1000 },
+      { symbol: 'Rb', help: 'Leads there and back, relay' },
+    ),
+    null,
+  ),
 });
 
 /** Voltage transformer between the phases and earth of a bus or a run (IEC 61869-3); it draws no current that counts. */

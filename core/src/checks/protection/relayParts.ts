@@ -2,7 +2,7 @@
 import { ofKind } from '../../model/network';
 import type { Problem } from '../../model/problem';
 import { breakersOf, firstCtOf, type Relay } from '../../model/protection';
-import { deviceFrom } from '../../protection/device';
+import { deviceFrom, timeCurrents } from '../../protection/device';
 import { farEnds } from '../../protection/zone';
 import { dataRule, type Subject } from '../check';
 
@@ -13,6 +13,8 @@ export const relayPartsRule = dataRule<Relay>({
     'relay.ct': 'Choose the current transformer on the card of the relay.',
     'relay.trips': 'Choose the breaker on the card of the relay.',
     'relay.functions': 'Add a function on the card of the relay, or switch one on.',
+    'relay.voltage':
+      'Give the relay an input at a voltage transformer: a direction, or a voltage, cannot be told without.',
     'relay.input': 'Choose the input of the function on the card of the relay.',
     'relay.current': 'Check where its current transformer stands, and which side it protects.',
   },
@@ -36,6 +38,11 @@ export const relayPartsRule = dataRule<Relay>({
     for (const fn of relay.functions)
       if (fn.enabled && !relay.inputs.some(({ id }) => id === fn.input))
         say('error', 'relay.input', `${relay.name}: a function measures at no input of it`, 'functions');
+    const blind = timeCurrents(device).filter(({ measure }) => measure !== undefined);
+    if (blind.length > 0 && device.voltageAt === null) {
+      const codes = blind.map(({ code }) => code).join(', ');
+      say('error', 'relay.voltage', `${relay.name}: ${codes} without a voltage transformer`, 'inputs');
+    }
     if (device.inputs.length > 0 && farEnds(studies.max, device).length === 0)
       say('warning', 'relay.current', `no fault current reaches the current transformer of ${relay.name}`);
     return list;

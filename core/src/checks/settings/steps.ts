@@ -5,6 +5,10 @@ import { familyOf } from '../../protection/registry';
 import { isSettable, snap } from '../../protection/settings/range';
 import { checkRule, type Check, type Subject } from '../check';
 
+/** Sizes are spread evenly in proportion. */
+const nearestOf = (sizes: readonly number[], value: number): number =>
+  sizes.reduce((p, q) => (Math.abs(Math.log(q / value)) < Math.abs(Math.log(p / value)) ? q : p));
+
 export const stepsRule = checkRule<Device>({
   id: 'settings.steps',
   title: 'Available settings',
@@ -17,11 +21,11 @@ export const stepsRule = checkRule<Device>({
       .flatMap((fn) =>
         familyOf(fn)
           .settings(fn)
-          .flatMap(({ field, title, unit, value, range }): Check[] => {
-            if (!range) return [];
-            const holds = isSettable(range, value);
+          .flatMap(({ field, title, unit, value, range, sizes }): Check[] => {
+            if (!range && !sizes) return [];
+            const holds = range ? isSettable(range, value) : sizes!.includes(value);
             const code = familyOf(fn).code(fn);
-            const nearest = snap(range, value);
+            const nearest = range ? snap(range, value) : nearestOf(sizes!, value);
             return [
               {
                 id: `steps ${id} ${fn.id} ${field}`,
