@@ -96,7 +96,7 @@ export const gradingChartSchema = z.object({
   limits: z
     .array(
       z.object({
-        element: reference(['transformer', 'line', 'asynchronousMotor'], 'owner'),
+        element: reference(['transformer', 'line', 'asynchronousMotor'], 'entry'),
         /** Which of its lines; see `limits`. */
         line: z.string().max(40),
       }),

@@ -20,6 +20,9 @@ describe('references, as the schemas declare them', () => {
     ]);
     const [chart] = ofKind(network, 'gradingChart');
     expect(referencesOf(chart)).toHaveLength(chart.relays.length + 2 * chart.pairs.length + chart.limits.length);
+    // What is protected may go: the chart stays, without its line.
+    const without = redirected(chart, (id) => (id === chart.limits[0].element ? null : id))!;
+    expect(without).toEqual({ ...chart, limits: [] });
     const [wire] = ofKind(network, 'connection');
     expect(referencesOf(wire).map(({ id }) => id)).toEqual([wire.from.element, wire.to.element]);
   });
