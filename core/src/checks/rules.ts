@@ -18,6 +18,7 @@ import { loadingRule } from './load/loading';
 import { voltageRule } from './load/voltage';
 import { relayPartsRule } from './protection/relayParts';
 import { unprotectedRule } from './protection/unprotected';
+import { loadRule } from './settings/load';
 import { sensitivityRule } from './settings/sensitivity';
 import { stepsRule } from './settings/steps';
 
@@ -41,6 +42,7 @@ export const rules: readonly Rule[] = [
   relayPartsRule,
   stepsRule,
   sensitivityRule,
+  loadRule,
   pairsRule,
 ];
 
