@@ -129,3 +129,42 @@ test('the chart goes out as picture and as points, and without its bands', async
   await page.getByRole('menuitem', { name: 'Duplicate' }).click();
   await expect(page.getByRole('combobox', { name: 'Chart' })).toHaveValue(/^Brackwater low voltage to Fernhill \d/);
 });
+
+test('a curve of one’s own and a range by hand stay with the chart', async ({ page, request }) => {
+  const id = await importProject(request);
+  await openDesk(page, id, 'grading');
+  await expect(curve(page, 'BRA Q21')).not.toHaveCount(0);
+  await page.getByRole('button', { name: /^Lines/ }).click();
+  const own = page.getByRole('group', { name: 'Own curves' });
+  await own.getByRole('textbox', { name: 'Name of the curve' }).fill('Arc furnace');
+  await own.getByRole('textbox', { name: 'Points of the curve' }).fill('600 ten');
+  await own.getByRole('button', { name: 'Add curve' }).click();
+  await expect(own.getByText(/^Line 1: /)).toBeVisible();
+  await own.getByRole('textbox', { name: 'Points of the curve' }).fill('600 10\n1200 0.5');
+  await own.getByRole('button', { name: 'Add curve' }).click();
+  await expect(curve(page, 'Arc furnace')).toHaveCount(1);
+  const range = page.getByRole('group', { name: 'Range of the chart' });
+  await range.getByRole('textbox', { name: /^Currents to/ }).fill('20');
+  await page.keyboard.press('Enter');
+  await expect(range.getByText(/must span/)).toBeVisible();
+  await range.getByRole('textbox', { name: /^Currents to/ }).fill('5000');
+  await page.keyboard.press('Enter');
+  await expect(range.getByRole('button', { name: 'Automatic' })).toBeVisible();
+  const chart = ofKind(await model(page, request, id), 'gradingChart').find(({ name }) =>
+    name.startsWith('Brackwater low'),
+  )!;
+  expect(chart.range).toMatchObject({ toA: 5000 });
+  expect(chart.own).toEqual([
+    {
+      name: 'Arc furnace',
+      kind: 'device',
+      points: [
+        [600, 10],
+        [1200, 0.5],
+      ],
+    },
+  ]);
+  await range.getByRole('button', { name: 'Automatic' }).click();
+  await own.getByRole('button', { name: 'Remove curve Arc furnace' }).click();
+  await expect(curve(page, 'Arc furnace')).toHaveCount(0);
+});

@@ -104,12 +104,32 @@ describe('the lines of an element', () => {
   it('of a transformer: withstand by both standards, inrush and rated current, at its high-voltage side', () => {
     const transformer = find(demo, 'transformer', elementId('bra-t1'))!;
     const lines = limitsOf(demo, transformer, 33);
-    expect(lines.map(({ kind }) => kind)).toEqual(['damage', 'damage', 'inrush', 'load']);
+    expect(lines.map(({ id: line }) => line.split(' ')[1])).toEqual(
+      transformer.vectorGroup.startsWith('D')
+        ? ['withstand', 'category', 'withstandEarth', 'inrush', 'load']
+        : ['withstand', 'category', 'inrush', 'load'],
+    );
     const ratedA = (transformer.ratedMva * 1000) / (Math.sqrt(3) * transformer.hvKv);
     expect(timeOn(lines[0].points, (100 / transformer.ukPercent) * ratedA)).toBeCloseTo(2, 6);
-    expect(lines[2].points.map(([i]) => i / ratedA)).toEqual([8, 12, 25].map((times) => expect.closeTo(times, 9)));
+    const inrush = lines.find(({ kind }) => kind === 'inrush')!;
+    expect(inrush.points.map(([i]) => i / ratedA)).toEqual([8, 12, 25].map((times) => expect.closeTo(times, 9)));
     expect(lines.every(({ kv }) => kv === transformer.hvKv)).toBe(true);
     expect(lines[1]).toMatchObject({ mark: 'remembered' });
+  });
+  it('of a delta–star transformer: less in the line than in the winding where the fault is one to earth', () => {
+    const pole = find(demo, 'transformer', elementId('pole-2'))!;
+    expect(pole.vectorGroup).toBe('Dyn11');
+    const lines = limitsOf(demo, pole, 11);
+    const [whole, earth] = ['withstand', 'withstandEarth'].map((line) =>
+      lines.find((each) => each.id === `pole-2 ${line}`)!,
+    );
+    earth.points.forEach(([currentA, timeS], k) => {
+      expect(currentA).toBeCloseTo(whole.points[k][0] / Math.sqrt(3), 9);
+      expect(timeS).toBe(whole.points[k][1]);
+    });
+    const isolated = { ...pole, lvNeutral: { ...pole.lvNeutral, earthing: 'isolated' as const } };
+    expect(limitsOf(demo, isolated, 11).some((each) => each.id.endsWith('withstandEarth'))).toBe(false);
+    expect(limitsOf(demo, { ...pole, vectorGroup: 'YNd1' }, 11)).toHaveLength(4);
   });
   it('of a cable: what its conductor bears over each time', () => {
     const cable = ofKind(demo, 'line').find(

@@ -7,6 +7,7 @@ import type { CurvePair } from '../protection/pointCurve';
 import { lineWithstand } from '../ratings/lineWithstand';
 import { timesRated } from '../ratings/transformers';
 import type { LimitCurve } from './limit';
+import { lineOverWinding, type WindingKind } from './windings';
 import { categoryOf, damageCurve, iecWithstand, inrushPoints } from './transformer';
 
 /** Lines of one element; `nominalKv`: of the node that it stands at. */
@@ -55,6 +56,7 @@ function transformerLimits(transformer: ElementOf<'transformer'>): readonly Limi
       source: `IEEE C57.109, category ${category}, frequent faults`,
       mark: 'remembered',
     },
+    ...earthFaultLine(transformer, ratedA),
     {
       ...of,
       id: `${id} inrush`,
@@ -75,6 +77,30 @@ function transformerLimits(transformer: ElementOf<'transformer'>): readonly Limi
     },
   ];
 }
+
+/** What the withstand is for a device in the line when an earth fault lies behind a delta winding: the line carries less than the winding does. */
+function earthFaultLine(transformer: ElementOf<'transformer'>, ratedA: number): LimitCurve[] {
+  const [hv, lv] = windingsOf(transformer.vectorGroup);
+  if (hv !== 'D' || lv !== 'Y' || transformer.lvNeutral.earthing === 'isolated') return [];
+  const share = lineOverWinding(hv, lv, '1ph');
+  const { id, hvKv, ukPercent, ratedMva } = transformer;
+  return [
+    {
+      id: `${id} withstandEarth`,
+      element: id,
+      title: `${nameOf(transformer)} withstand, earth fault behind`,
+      kind: 'damage',
+      kv: hvKv,
+      points: round(iecWithstand(timesRated(ukPercent, ratedMva, Infinity)), ratedA * share),
+      source: 'IEC 60076-5, 4.1.3; line over winding 1/√3',
+      mark: '',
+    },
+  ];
+}
+
+/** Connections of the windings in a vector group: "Dyn11" is a delta and a star. */
+const windingsOf = (vectorGroup: string): WindingKind[] =>
+  [...vectorGroup.replace(/[nN\d]/g, '')].map((letter) => letter.toUpperCase() as WindingKind).slice(0, 2);
 
 /** A current that flows on and on. */
 const vertical = (currentA: number): CurvePair[] => [

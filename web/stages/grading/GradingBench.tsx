@@ -160,7 +160,7 @@ function Chart({
           update={update}
           drawn={{ curves, limits, flags, pair: shownPair, extents }}
         />
-        <LinesMenu chart={chart} update={update} />
+        <LinesMenu chart={chart} extents={extents} update={update} />
         <span className={bench.spacer} />
         <SegmentedControl
           size="xs"

@@ -8,14 +8,19 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind } from '@mesura/core/model/network';
 import type { GradingChart } from '@mesura/core/model/protection';
 import { useProject } from '../../project/ProjectContext';
+import type { Extent } from '../../plots/ticks';
+import { OwnCurves } from './OwnCurves';
+import { RangeFields } from './RangeFields';
 import bench from '../../card/bench.module.css';
 
 /** Which lines of what is protected stand on the chart: damage, inrush, start, load. */
 export function LinesMenu({
   chart,
+  extents,
   update,
 }: {
   chart: GradingChart;
+  extents: { readonly currents: Extent; readonly times: Extent };
   update: (chart: GradingChart, what: string) => void;
 }) {
   const network = useProject((state) => state.network);
@@ -42,7 +47,7 @@ export function LinesMenu({
     <Popover position="bottom-start" withinPortal>
       <Popover.Target>
         <Button size="compact-xs" variant="default">
-          Lines{chart.limits.length > 0 ? ` (${chart.limits.length})` : ''}
+          Lines{chart.limits.length + chart.own.length > 0 ? ` (${chart.limits.length + chart.own.length})` : ''}
         </Button>
       </Popover.Target>
       <Popover.Dropdown style={{ maxHeight: 420, overflow: 'auto', width: 330 }}>
@@ -79,6 +84,8 @@ export function LinesMenu({
             </fieldset>
           );
         })}
+        <OwnCurves chart={chart} update={update} />
+        <RangeFields chart={chart} extents={extents} update={update} />
       </Popover.Dropdown>
     </Popover>
   );
