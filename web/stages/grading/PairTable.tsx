@@ -198,7 +198,7 @@ const PairRow = memo(function PairRow({
 /** In an earth fault a phase function may be the one that trips: then the point does not lie on the curve drawn, and that is said. */
 function functionsOfOtherKind(mode: GradingChart['mode'], decisive: DecisivePoint): string | null {
   const codes = [decisive.downstreamBy, decisive.upstreamBy].filter(
-    (code) => (code.endsWith('N') ? 'earth' : code === '46' ? 'negative' : 'phase') !== mode,
+    (code) => (/^(5[01]|67)[NG]$|^Ig$/.test(code) ? 'earth' : code === '46' ? 'negative' : 'phase') !== mode,
   );
   return codes.length > 0 ? `${[...new Set(codes)].join(' and ')} trip${codes.length === 1 ? 's' : ''} here` : null;
 }
