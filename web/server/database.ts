@@ -5,11 +5,8 @@ import { ServiceError } from './errors';
 // Next loads modules more than once (routes, hot reload); the pool must be one.
 const shared = globalThis as typeof globalThis & { mesuraPool?: Pool; mesuraTimedPool?: Pick<Pool, 'query'> };
 
-/**
- * A server that is there accepts a connection, one of the pool comes free, and a statement is answered within these times, or the request ends with 503.
- * A turn takes longer than a connection: requests that change one project wait for each other.
- */
-const patience = { connectionMs: 1500, turnMs: 5000, statementMs: 3000 };
+/** A connection is had, and a statement answered, within this time, or the request ends with 503. */
+const patience = { connectionMs: 1500, statementMs: 3000 };
 
 function realPool(): Pool {
   if (shared.mesuraPool) return shared.mesuraPool;
@@ -58,7 +55,7 @@ async function connectionInTime(): Promise<PoolConnection> {
     timer = setTimeout(() => {
       late = true;
       reject(tooLate());
-    }, patience.turnMs);
+    }, patience.connectionMs);
   });
   return Promise.race([coming, limit]).finally(() => clearTimeout(timer));
 }
