@@ -172,7 +172,7 @@ function limitMarks({ points, kind, label }: PlottedLimit, paper: Paper, x: Axis
   const { text } = paper;
   const ink = kind === 'damage' ? 'fail' : 'ink';
   const marks: Mark[] = [];
-  if (kind === 'inrush' && places.length < 4)
+  if (kind === 'inrush')
     for (const place of places)
       if (inFrame(place, paper)) marks.push({ kind: 'dot', at: place, radius: 0.32 * text, ink });
   marks.push({

@@ -22,7 +22,7 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { find, networkOf, settingsOf, type Network } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
 import type { GradingPair } from '@mesura/core/model/protection';
-import { deviceOf, devicesOf } from '@mesura/core/protection/device';
+import { deviceOf, devicesOf, mainInput } from '@mesura/core/protection/device';
 import type { Section } from '@mesura/core/working/trace';
 import { sheetContent, type SheetContent } from '@mesura/core/sheets/sheet';
 import { demandsAt, type Demands } from '@mesura/core/equipment/fit';
@@ -32,6 +32,7 @@ import { loadFlow, type LoadFlow } from '@mesura/core/flow/loadFlow';
 import { flowWithout, outages, type Outage } from '@mesura/core/flow/outages';
 import { startMotor, type Start } from '@mesura/core/flow/start';
 import { faultCaseOf, maximumSources } from '@mesura/core/model/condition';
+import type { Studies } from '@mesura/core/studies/studies';
 import { loadPlaces, loadRanges, type LoadRange } from '@mesura/core/studies/loads';
 import type { LibraryKind } from '@mesura/core/model/library';
 import type { Report } from '@mesura/core/formats/format';
@@ -64,6 +65,18 @@ export interface ChecksAnswer {
 }
 
 /** What a chart needs besides the settings, which may change under the pointer: all of it independent of them. */
+export interface FoundPairs {
+  pairs: readonly FoundPair[];
+  /** Nominal voltage where each device measures, in kV. */
+  levels: ReadonlyMap<ElementId, number | null>;
+}
+
+/** Nominal voltage at the first terminal of an element, as drawn. */
+function nominalKvAt({ max: { assembly } }: Studies, id: ElementId): number | null {
+  const node = assembly.topology.nodeAt(id, 0);
+  return node === undefined ? null : assembly.topology.nodes[node].nominalKv;
+}
+
 /** A line of what is protected with the amperes on the chart for one of its own. */
 export interface ReferredLimit {
   limit: LimitCurve;
@@ -254,9 +267,9 @@ export class CoreService {
         const element = network.elements.get(id);
         const factor = referenceFactorAt(studies, id, chart.referenceKv);
         if (!element || factor === null) return [];
-        const shown = new Set(chart.limits.filter((each) => each.element === id).map(({ line }) => `${id} ${line}`));
+        const shown = new Set(chart.limits.filter((each) => each.element === id).map(({ line }) => line));
         return this.limitsOf(id)
-          .filter((limit) => shown.has(limit.id))
+          .filter(({ line }) => shown.has(line))
           .map((limit): ReferredLimit => ({ limit, factor }));
       }),
       pairs: chart.pairs.flatMap((pair) => {
@@ -268,18 +281,21 @@ export class CoreService {
   }
 
   /** The lines of an element: damage, load, inrush, start. */
-  limitsOf(id: ElementId): readonly LimitCurve[] {
+  private limitsOf(id: ElementId): readonly LimitCurve[] {
     const { network, engine } = this;
     const element = network.elements.get(id);
-    const { topology } = engine.studies.max.assembly;
-    const node = topology.nodeAt(id, 0);
-    return element ? limitsOf(network, element, node === undefined ? null : topology.nodes[node].nominalKv) : [];
+    return element ? limitsOf(network, element, nominalKvAt(engine.studies, id)) : [];
   }
 
-  /** Pairs of devices that follow each other, found from the network over all conditions. */
-  pairsFound(): readonly FoundPair[] {
+  /** Pairs of devices that follow each other, found from the network over all conditions, and the voltages that the devices stand at. */
+  pairsFound(): FoundPairs {
     const { studies } = this.engine;
-    return pairsFrom(studies, studies.conditions);
+    const pairs = pairsFrom(studies, studies.conditions);
+    const levels = devicesOf(this.network).map((device): [ElementId, number | null] => {
+      const through = mainInput(device)?.through;
+      return [device.id, through === undefined ? null : nominalKvAt(studies, through)];
+    });
+    return { pairs, levels: new Map(levels) };
   }
 
   /** All checks over all conditions, and the findings; in slices, so that nothing else waits. Errors as in {@link faults}. */

@@ -6,7 +6,7 @@ import {
   operatingBy,
   selectiveByEnergy,
   type Measuring,
-} from '@mesura/core/grading/margin';
+} from '@mesura/core/grading/least';
 import { leftToFuseFrom, savedUpTo, sourceFuseUpTo } from '@mesura/core/grading/recloser';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ownInput, type TimeCurrent } from '@mesura/core/protection/family';

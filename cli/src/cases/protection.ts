@@ -156,7 +156,6 @@ export const protectionKinds: Readonly<Record<string, (inputs: Numbers, given: I
     const name = given.characteristic as CharacteristicName;
     if (!given.steps) return resetTime(characteristics[name].tr, timeDial, multiple);
     const fn = unitFunction({ characteristic: name, timeMultiplier: timeDial, reset: 'dependent', dependentTo: null });
-    // Given as [multiple, seconds] or the other way round: a multiple below 1 lies beside the seconds of its gap.
     const { shares, tripS } = through(fn, stepsOf(given));
     return [shares.at(-1), tripS];
   },

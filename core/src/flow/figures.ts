@@ -88,13 +88,15 @@ export interface FlowFigures {
   readonly taps: readonly { readonly element: ElementId; readonly name: string; readonly position: number }[];
 }
 
-const branchKinds: ReadonlySet<ElementKind> = new Set<ElementKind>([
+/** What current passes through from one terminal to the others. */
+export const branchKinds: ReadonlySet<ElementKind> = new Set<ElementKind>([
   'line',
   'transformer',
   'threeWindingTransformer',
   'seriesReactor',
 ]);
-const sourceKinds: ReadonlySet<ElementKind> = new Set<ElementKind>([
+/** What feeds a network, and a fault for as long as a device that backs up takes. */
+export const sourceKinds: ReadonlySet<ElementKind> = new Set<ElementKind>([
   'networkFeeder',
   'synchronousMachine',
   'powerStationUnit',

@@ -3,6 +3,7 @@
  * way. What stands between nothing and a source is last. In every condition, since couplers and infeeds change who follows.
  */
 import type { Iec60909Study } from '../faults/iec60909/study';
+import { branchKinds, sourceKinds } from '../flow/figures';
 import type { Condition } from '../model/condition';
 import { kinds } from '../model/element';
 import type { ElementId } from '../model/fields';
@@ -33,18 +34,6 @@ function barriers(network: Network): ReadonlyMap<ElementId, readonly Device[]> {
   return map;
 }
 
-/** Branches that current passes through, from one terminal to the others. */
-const passes: ReadonlySet<string> = new Set(['line', 'transformer', 'threeWindingTransformer', 'seriesReactor']);
-
-/** What feeds a fault for as long as a device that backs up takes. */
-const sources: ReadonlySet<string> = new Set([
-  'networkFeeder',
-  'synchronousMachine',
-  'powerStationUnit',
-  'converterSource',
-  'doublyFedMachine',
-]);
-
 /**
  * What hangs together without passing the place of a device, in one state of the network: regions, joined by those places. Few of them, however large the
  * network.
@@ -67,18 +56,15 @@ class Regions {
       for (const { element, from, to } of node.wires)
         if (!at.has(element)) this.join(this.number(from), this.number(to));
     }
-    for (const element of network.elements.values()) {
-      const { kind, id } = element;
-      const count = kinds[kind].terminals;
-      if (passes.has(kind)) {
-        const live = Array.from({ length: count }, (_, k) => this.of.get(terminalKey(id, k))).filter(
-          (each) => each !== undefined && topology.nodeAt(id, 0) !== undefined,
-        ) as number[];
-        for (let k = 1; k < live.length; k++) this.join(live[0], live[k]);
-      }
+    for (const { kind, id } of network.elements.values()) {
+      if (!branchKinds.has(kind)) continue;
+      const live = Array.from({ length: kinds[kind].terminals }, (_, k) => this.of.get(terminalKey(id, k))).filter(
+        (each) => each !== undefined,
+      );
+      for (const other of live.slice(1)) this.join(live[0], other);
     }
     for (const element of network.elements.values())
-      if (sources.has(element.kind)) {
+      if (sourceKinds.has(element.kind)) {
         const region = this.regionAt(terminalKey(element.id, 0));
         if (region !== undefined) this.fed.add(region);
       }
@@ -137,9 +123,6 @@ class Regions {
 }
 
 /** The next devices on the source side of one, in one state of the network; each once. Behind each of them stands a source. */
-export const nextUpstream = (study: Iec60909Study, device: Device): readonly ElementId[] =>
-  upstreamIn(study, new Regions(study, barriers(study.assembly.network)), device);
-
 function upstreamIn(study: Iec60909Study, regions: Regions, device: Device): readonly ElementId[] {
   const input = mainInput(device);
   if (!input) return [];

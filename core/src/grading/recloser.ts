@@ -2,14 +2,7 @@
  * Recloser and fuse: over which currents they work together. A fuse beyond the recloser: the fast operations are over before it melts, by a factor for the
  * heat that several of them leave in it; the slow ones wait until it has cleared. A fuse on the source side does not melt before the slow operation is over.
  */
-import type { Measuring } from './margin';
 import type { TimeCurrent } from '../protection/family';
-
-/** Factor on the fast operations for heat that they leave in a fuse; usual for two of them. */
-export const heatingFactor = 1.35;
-
-const timeOf = ({ fn, timeAt }: Pick<Measuring, 'fn' | 'timeAt'>, currentA: number) =>
-  currentA > fn.pickupA ? timeAt(currentA) : Infinity;
 
 /** Largest current up to which `holds`, between two currents, both in amperes; null where it does not hold at all, `to` where it holds throughout. */
 function lastHolding(fromA: number, toA: number, holds: (currentA: number) => boolean): number | null {
@@ -33,6 +26,7 @@ export interface FuseBeyond {
   readonly slow: TimeCurrent | null;
   readonly fuse: TimeCurrent;
   readonly openingS: number;
+  /** On the time of the fast operations, for the heat that several of them leave in the fuse; 1.35 is usual for two. */
   readonly factor: number;
 }
 
@@ -40,7 +34,7 @@ export interface FuseBeyond {
 export function savedUpTo({ fast, fuse, openingS, factor }: FuseBeyond, fromA: number, toA: number): number | null {
   if (!fast) return null;
   return lastHolding(fromA, toA, (currentA) => {
-    const opened = timeOf({ fn: fast, timeAt: (i) => fast.at(i).latestS + openingS }, currentA);
+    const opened = fast.at(currentA).latestS + openingS;
     return opened < Infinity && fuse.at(currentA).earliestS >= factor * opened;
   });
 }
@@ -53,7 +47,7 @@ export function leftToFuseFrom({ slow, fuse }: FuseBeyond, fromA: number, toA: n
   const last = lastHolding(fromA, toA, (mirrored) => {
     const currentA = mirror(mirrored);
     const cleared = fuse.at(currentA).latestS;
-    return cleared < Infinity && timeOf({ fn: slow, timeAt: (i) => slow.at(i).earliestS }, currentA) >= cleared;
+    return cleared < Infinity && slow.at(currentA).earliestS >= cleared;
   });
   return last === null ? null : mirror(last);
 }
@@ -68,7 +62,7 @@ export function sourceFuseUpTo(
   toA: number,
 ): number | null {
   return lastHolding(fromA, toA, (currentA) => {
-    const opened = timeOf({ fn: slow, timeAt: (i) => slow.at(i).latestS + openingS }, currentA);
+    const opened = slow.at(currentA).latestS + openingS;
     return opened < Infinity && fuse.at(currentA * share).earliestS >= factor * opened;
   });
 }

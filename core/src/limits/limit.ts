@@ -2,13 +2,16 @@
 import type { ElementId } from '../model/fields';
 import type { CurvePair } from '../protection/pointCurve';
 
+/** What an element can have a line of. */
+export type LineName = 'withstand' | 'category' | 'withstandEarth' | 'inrush' | 'load' | 'conductor' | 'start';
+
 /** `damage`: must not be reached. `load`, `inrush`, `start`: must pass below the devices. */
 export type LimitKind = 'damage' | 'load' | 'inrush' | 'start' | 'supply';
 
 export interface LimitCurve {
-  /** Unique on a chart: the element and which of its lines. */
-  readonly id: string;
   readonly element: ElementId;
+  /** Which of its lines. */
+  readonly line: LineName;
   readonly title: string;
   readonly kind: LimitKind;
   /** Voltage that the amperes are at. */

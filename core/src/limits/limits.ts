@@ -1,13 +1,13 @@
 /** The lines of an element: damage, load, inrush, start. Elements that have none give none. */
 import { startingMotor, impedanceAt, runUp } from '../flow/motor';
 import { magnitude } from '../linear/complex';
-import { kinds, nameOf, type Element, type ElementOf } from '../model/element';
+import { nameOf, type Element, type ElementOf } from '../model/element';
 import { settingsOf, type Network } from '../model/network';
 import type { CurvePair } from '../protection/pointCurve';
 import { lineWithstand } from '../ratings/lineWithstand';
 import { timesRated } from '../ratings/transformers';
 import type { LimitCurve } from './limit';
-import { lineOverWinding, type WindingKind } from './windings';
+import { lineOverWinding } from './windings';
 import { categoryOf, damageCurve, iecWithstand, inrushPoints } from './transformer';
 
 /** Lines of one element; `nominalKv`: of the node that it stands at. */
@@ -27,8 +27,12 @@ export function limitsOf(network: Network, element: Element, nominalKv: number |
 /** Kinds of element that may have lines. */
 export const limitedKinds = ['transformer', 'line', 'asynchronousMotor'] as const;
 
-const round = (points: readonly CurvePair[], factor: number): CurvePair[] =>
-  points.map(([times, timeS]) => [times * factor, timeS]);
+/** The lines that an element has, at whatever voltage: their names, titles and sources, not their currents. */
+export const linesOf = (network: Network, element: Element): readonly Omit<LimitCurve, 'points' | 'kv'>[] =>
+  limitsOf(network, element, 1);
+
+const times = (points: readonly CurvePair[], factor: number): CurvePair[] =>
+  points.map(([multiple, timeS]) => [multiple * factor, timeS]);
 
 function transformerLimits(transformer: ElementOf<'transformer'>): readonly LimitCurve[] {
   const { id, ratedMva, hvKv, ukPercent } = transformer;
@@ -40,35 +44,35 @@ function transformerLimits(transformer: ElementOf<'transformer'>): readonly Limi
   return [
     {
       ...of,
-      id: `${id} withstand`,
+      line: 'withstand',
       title: `${name} withstand`,
       kind: 'damage',
-      points: round(iecWithstand(timesRated(ukPercent, ratedMva, Infinity)), ratedA),
+      points: times(iecWithstand(timesRated(ukPercent, ratedMva, Infinity)), ratedA),
       source: 'IEC 60076-5, 4.1.3',
       mark: '',
     },
     {
       ...of,
-      id: `${id} category`,
+      line: 'category',
       title: `${name} category ${category}`,
       kind: 'damage',
-      points: round(damageCurve(category, uk), ratedA),
+      points: times(damageCurve(category, uk), ratedA),
       source: `IEEE C57.109, category ${category}, frequent faults`,
       mark: 'remembered',
     },
     ...earthFaultLine(transformer, ratedA),
     {
       ...of,
-      id: `${id} inrush`,
+      line: 'inrush',
       title: `${name} inrush`,
       kind: 'inrush',
-      points: round(inrushPoints, ratedA),
+      points: times(inrushPoints, ratedA),
       source: 'convention: 12 × In for 0.1 s, 25 × In for 0.01 s',
       mark: 'typical',
     },
     {
       ...of,
-      id: `${id} load`,
+      line: 'load',
       title: `${name} Ir`,
       kind: 'load',
       points: vertical(ratedA),
@@ -80,27 +84,22 @@ function transformerLimits(transformer: ElementOf<'transformer'>): readonly Limi
 
 /** What the withstand is for a device in the line when an earth fault lies behind a delta winding: the line carries less than the winding does. */
 function earthFaultLine(transformer: ElementOf<'transformer'>, ratedA: number): LimitCurve[] {
-  const [hv, lv] = windingsOf(transformer.vectorGroup);
-  if (hv !== 'D' || lv !== 'Y' || transformer.lvNeutral.earthing === 'isolated') return [];
-  const share = lineOverWinding(hv, lv, '1ph');
+  if (!/^Dyn?\d/.test(transformer.vectorGroup) || transformer.lvNeutral.earthing === 'isolated') return [];
+  const share = lineOverWinding('D', 'Y', '1ph');
   const { id, hvKv, ukPercent, ratedMva } = transformer;
   return [
     {
-      id: `${id} withstandEarth`,
+      line: 'withstandEarth',
       element: id,
       title: `${nameOf(transformer)} withstand, earth fault behind`,
       kind: 'damage',
       kv: hvKv,
-      points: round(iecWithstand(timesRated(ukPercent, ratedMva, Infinity)), ratedA * share),
+      points: times(iecWithstand(timesRated(ukPercent, ratedMva, Infinity)), ratedA * share),
       source: 'IEC 60076-5, 4.1.3; line over winding 1/√3',
       mark: '',
     },
   ];
 }
-
-/** Connections of the windings in a vector group: "Dyn11" is a delta and a star. */
-const windingsOf = (vectorGroup: string): WindingKind[] =>
-  [...vectorGroup.replace(/[nN\d]/g, '')].map((letter) => letter.toUpperCase() as WindingKind).slice(0, 2);
 
 /** A current that flows on and on. */
 const vertical = (currentA: number): CurvePair[] => [
@@ -119,19 +118,20 @@ function lineLimits(line: ElementOf<'line'>, nominalKv: number | null): readonly
   if (withstand) {
     const points = durations.map((timeS): CurvePair => [withstand.allowedA(timeS) * circuits, timeS]);
     curves.push({
-      id: `${id} conductor`,
+      line: 'conductor',
       element: id,
       title: `${name} conductor`,
       kind: 'damage',
       kv: nominalKv,
       points: points.reverse(),
       source: insulation === 'none' ? 'IEC 60865-1, clause 8' : 'IEC 60949, 3 and 4',
-      mark: '',
+      // Its constants are: as in the check of the conductor.
+      mark: 'remembered',
     });
   }
   if (ratedA !== null)
     curves.push({
-      id: `${id} load`,
+      line: 'load',
       element: id,
       title: `${name} Ir`,
       kind: 'load',
@@ -161,7 +161,7 @@ function motorLimits(motor: ElementOf<'asynchronousMotor'>, frequencyHz: number)
   ];
   return [
     {
-      id: `${motor.id} start`,
+      line: 'start',
       element: motor.id,
       title: `${name} start`,
       kind: 'start',
@@ -178,5 +178,3 @@ function monotone(points: readonly CurvePair[]): CurvePair[] {
   let most = 0;
   return points.map(([current, timeS]) => [(most = Math.max(most, current)), timeS]);
 }
-
-export const limitKindTitle = (element: Element): string => kinds[element.kind].title;

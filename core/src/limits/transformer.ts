@@ -3,7 +3,7 @@
  * on a mechanical line of constant I²t that ends at 2 s; which share, and whether at all, by category. IEC 60076-5, 4.1.3: the current of a short circuit at its
  * terminals for 2 s. Inrush is an industry convention, no limit of a standard.
  */
-import type { CurvePair } from '../protection/pointCurve';
+import { timeOn, type CurvePair } from '../protection/pointCurve';
 import { usualWithstandS } from '../ratings/transformers';
 
 export type Category = 'I' | 'II' | 'III' | 'IV';
@@ -67,14 +67,11 @@ export function damageCurve(category: Category, zt: number, zs = 0, frequent = t
 
 /** On the thermal points, straight between them on log–log paper; beyond the last one at constant I²t. */
 export function thermalTime(times: number): number {
-  for (let k = 1; k < thermalPoints.length; k++) {
-    const [[i1, t1], [i2, t2]] = [thermalPoints[k - 1], thermalPoints[k]];
-    if (times >= i1 && times <= i2) return t1 * (times / i1) ** (Math.log(t2 / t1) / Math.log(i2 / i1));
-  }
-  return thermalK / times ** 2;
+  const [[first], [last]] = [thermalPoints[0], thermalPoints[thermalPoints.length - 1]];
+  return times >= first && times <= last ? timeOn(thermalPoints, times) : thermalK / times ** 2;
 }
 
-/** Whether a point of the thermal table lies on the line of its I²t or above it. */
+/** Time of a point of the thermal table; null where there is none at this multiple. */
 export const pointTime = (times: number): number | null => thermalPoints.find(([each]) => each === times)?.[1] ?? null;
 
 /** IEC 60076-5: the current of a short circuit at its terminals over its rated one, for 2 s, and at constant I²t up to ten times as long. */

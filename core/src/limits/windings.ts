@@ -2,10 +2,9 @@
  * What a fault behind a transformer is in the line conductors before it, and in its windings: ampere-turns balance on each leg. In per unit of the currents of
  * a three-phase fault there. A damage curve, which is about windings, moves for a device in the line by the ratio of the two.
  */
-import { magnitude, polar, scale, subtract, type Complex } from '../linear/complex';
-import { zero } from '../linear/complex';
+import { magnitude, polar, scale, subtract, zero, type Complex } from '../linear/complex';
 
-export type WindingKind = 'Y' | 'D' | 'Z';
+export type WindingKind = 'Y' | 'D';
 
 export interface Shares {
   /** Largest current of a line conductor on the high-voltage side. */
@@ -24,15 +23,15 @@ export type ShareFault = keyof typeof faults;
 
 type Three = readonly [Complex, Complex, Complex];
 
-const differences = ([p, q, r]: Three): Three => [subtract(p, q), subtract(q, r), subtract(r, p)];
+/** Over √3, so that balanced ones keep their size. */
+const differences = ([p, q, r]: Three): Three =>
+  [p, q, r].map((each, k) => scale(subtract(each, [q, r, p][k]), 1 / Math.sqrt(3))) as unknown as Three;
 
-/** Windings of the low-voltage side carry, from the currents of its lines: a delta a third of the differences, none of it circulating. */
-const inWindings = (kind: WindingKind, lines: Three): Three =>
-  kind === 'D' ? (differences(lines).map((each) => scale(each, 1 / Math.sqrt(3))) as unknown as Three) : lines;
+/** Windings of the low-voltage side carry, from the currents of its lines: a delta their differences, none of it circulating. */
+const inWindings = (kind: WindingKind, lines: Three): Three => (kind === 'D' ? differences(lines) : lines);
 
 /** Lines of the high-voltage side carry, from its windings. */
-const inLines = (kind: WindingKind, windings: Three): Three =>
-  kind === 'D' ? (differences(windings).map((each) => scale(each, 1 / Math.sqrt(3))) as unknown as Three) : windings;
+const inLines = (kind: WindingKind, windings: Three): Three => (kind === 'D' ? differences(windings) : windings);
 
 const largest = (three: Three): number => Math.max(...three.map(magnitude));
 

@@ -97,7 +97,7 @@ export const gradingChartSchema = z.object({
     .array(
       z.object({
         element: reference(['transformer', 'line', 'asynchronousMotor'], 'entry'),
-        /** Which of its lines; see `limits`. */
+        /** Which of its lines; one that it no longer has is not drawn. */
         line: z.string().max(40),
       }),
     )

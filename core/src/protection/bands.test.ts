@@ -13,7 +13,7 @@ import { nearestLink } from './fuse';
 import { cutOffA, linkCurves, linkSizes } from './fuse/link';
 import { fuseClasses, type FuseFunction } from './fuse/schema';
 import { pointsProblem } from '../model/curvePoints';
-import { currentOn, timeOn, type CurvePair } from './pointCurve';
+import { timeOn, type CurvePair } from './pointCurve';
 import { familyNamed } from './registry';
 import type { DeviceFunction } from './schemas';
 
@@ -139,6 +139,13 @@ describe('fuse links', () => {
         expect((2 * i) ** 2 * timeOn(melting, 2 * i)).toBeCloseTo(i ** 2 * timeOn(melting, i), 3);
       }
   });
+  it('are curves: no point bends back, whatever the class and size', () => {
+    for (const of of fuseClasses)
+      for (const linkA of linkSizes[of]) {
+        const { melting, clearing } = linkCurves({ class: of, linkA, points: null })!;
+        expect([pointsProblem(melting), pointsProblem(clearing)], `${linkA} A ${of}`).toEqual([null, null]);
+      }
+  });
   it('are made in sizes: another class takes its nearest, a drag walks along them, points of one’s own stay', () => {
     const family = familyNamed('fuse');
     const made = family.fresh(id, 'gG', null);
@@ -151,7 +158,8 @@ describe('fuse links', () => {
     for (const size of linkSizes.gG) {
       // Held on the melting curve of a size it is that size.
       const { melting } = linkCurves({ class: 'gG', linkA: size, points: null })!;
-      expect(family.dragged!(made, rating, 'pickup', { currentA: currentOn(melting, 1)!, timeS: 1 }).linkA).toBe(size);
+      const [currentA, timeS] = melting[2];
+      expect(family.dragged!(made, rating, 'pickup', { currentA, timeS }).linkA).toBe(size);
     }
     const points = {
       melting: [
@@ -195,17 +203,6 @@ describe('a curve by points', () => {
     expect(timeOn(points, 100.0001)).toBeCloseTo(0.5, 4);
     expect(timeOn(points, 10000)).toBeCloseTo(0.005, 9);
     expect(timeOn([], 5)).toBe(Infinity);
-  });
-  it('gives the current at a time back', () => {
-    fc.assert(
-      fc.property(fc.double({ min: 0.001, max: 100, noNaN: true }), (timeS) => {
-        const currentA = currentOn(points, timeS)!;
-        if (timeS > 0.5 && timeS < 1) expect(currentA).toBeCloseTo(100, 9);
-        else expect(timeOn(points, currentA) / timeS).toBeCloseTo(1, 6);
-      }),
-      { seed: 43, numRuns: runs(100) },
-    );
-    expect(currentOn(points, 101)).toBeNull();
   });
   it('says which point is wrong', () => {
     expect(pointsProblem([[1, 1]])).toMatch(/two points/);

@@ -19,15 +19,3 @@ export function timeOn(points: readonly CurvePair[], current: number): number {
   if (i1 === i2) return t2;
   return t1 * (current / i1) ** (Math.log(t2 / t1) / Math.log(i2 / i1));
 }
-
-/** Current at a time on such a curve; null outside its times. Beyond the last point on with the last slope. */
-export function currentOn(points: readonly CurvePair[], timeS: number): number | null {
-  if (points.length === 0 || timeS > points[0][1]) return null;
-  const last = points.length - 1;
-  let k = 1;
-  while (k < last && points[k][1] > timeS) k++;
-  if (last === 0) return points[0][0];
-  const [[i1, t1], [i2, t2]] = [points[k - 1], points[k]];
-  if (t1 === t2) return i1;
-  return i1 * (timeS / t1) ** (Math.log(i2 / i1) / Math.log(t2 / t1));
-}

@@ -6,11 +6,6 @@ import { peakFactor } from '../faults/iec60909/peak';
 
 /** Rated d.c. time constant where none is given, in milliseconds (IEC 62271-100, 5.102). */
 export const standardTimeConstantMs = 45;
-/** Time constants for special cases. */
-export const timeConstantsMs = [45, 60, 75, 120] as const;
-
-/** Half a cycle: the time of a relay where none is given, in milliseconds. IEC 62271-100 takes it for the shortest time until contacts part. */
-export const halfCycleMs = (frequencyHz: number): number => 500 / frequencyHz;
 
 /** Time constant of the d.c. component of a network, in milliseconds. */
 export const networkTimeConstantMs = (xOverR: number, frequencyHz: number): number =>

@@ -15,7 +15,7 @@ import type { PlottedLimit } from '../../plots/timeCurrent';
 import { newId } from '../../project/newId';
 import { Chip } from '../../desk/Chip';
 import { useDesk } from '../../desk/deskState';
-import { discard, edit, setGrading, useGradingState } from './state';
+import { discard, edit, setGrading, useGradingState, usualKv } from './state';
 import { deviceStyles } from '../../theme/tokens';
 import { useComputedColorScheme } from '@mantine/core';
 import { useCore } from '../../workers/useCore';
@@ -50,7 +50,7 @@ export function GradingBench() {
     const buses = ofKind(network, 'bus');
     const id = newId();
     const name = freeName(charts, 'Chart ');
-    const element = newChart(id, name, { referenceKv: buses[0]?.nominalKv ?? 11, ...content });
+    const element = newChart(id, name, { referenceKv: buses[0]?.nominalKv ?? usualKv, ...content });
     commit([{ op: 'add', element }], `New chart ${element.name}`);
     setGrading({ chartId: id, pair: null });
   };

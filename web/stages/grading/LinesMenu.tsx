@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import { Button, Checkbox, Popover, Select } from '@mantine/core';
-import { limitedKinds, limitsOf } from '@mesura/core/limits/limits';
+import { limitedKinds, linesOf } from '@mesura/core/limits/limits';
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind } from '@mesura/core/model/network';
@@ -25,12 +25,9 @@ export function LinesMenu({
 }) {
   const network = useProject((state) => state.network);
   const [added, setAdded] = useState<readonly ElementId[]>([]);
-  // The voltage stands for whether there is a line; how large it is the worker tells.
-  const linesOf = (id: ElementId) => {
-    const element = network.elements.get(id);
-    return element ? limitsOf(network, element, 11) : [];
-  };
-  const all = limitedKinds.flatMap((kind) => ofKind(network, kind)).filter(({ id }) => linesOf(id).length > 0);
+  const all = limitedKinds
+    .flatMap((kind) => ofKind(network, kind))
+    .filter((element) => linesOf(network, element).length > 0);
   const shown = [...new Set([...chart.limits.map(({ element }) => element), ...added])];
   const has = (id: ElementId, line: string) => chart.limits.some((each) => each.element === id && each.line === line);
   const toggle = (element: ElementId, line: string) =>
@@ -67,20 +64,17 @@ export function LinesMenu({
           return (
             <fieldset key={id} style={{ border: 'none', padding: 0, margin: '10px 0 0' }}>
               <legend className={bench.muted}>{nameOf(element)}</legend>
-              {linesOf(id).map(({ id: key, title, source, mark }) => {
-                const line = key.slice(id.length + 1);
-                return (
-                  <Checkbox
-                    key={key}
-                    size="xs"
-                    mt={4}
-                    label={title}
-                    description={mark === '' ? source : `${source} (${mark})`}
-                    checked={has(id, line)}
-                    onChange={() => toggle(id, line)}
-                  />
-                );
-              })}
+              {linesOf(network, element).map(({ line, title, source, mark }) => (
+                <Checkbox
+                  key={line}
+                  size="xs"
+                  mt={4}
+                  label={title}
+                  description={mark === '' ? source : `${source} (${mark})`}
+                  checked={has(id, line)}
+                  onChange={() => toggle(id, line)}
+                />
+              ))}
             </fieldset>
           );
         })}

@@ -1,15 +1,17 @@
 'use client';
 
 import { Button } from '@mantine/core';
-import { pathFrom, supplyPaths, type FoundPair } from '@mesura/core/grading/chain';
+import { pathFrom, supplyPaths } from '@mesura/core/grading/chain';
 import type { ElementId } from '@mesura/core/model/fields';
-import { find, ofKind, type Network } from '@mesura/core/model/network';
+import type { Network } from '@mesura/core/model/network';
 import type { GradingChart } from '@mesura/core/model/protection';
-import { deviceOf, mainInput } from '@mesura/core/protection/device';
+import { deviceOf } from '@mesura/core/protection/device';
 import { useProject } from '../../project/ProjectContext';
+import type { FoundPairs } from '../../workers/coreService';
 import { useCore } from '../../workers/useCore';
 import { shortName } from './curves';
 import { deviceAt } from './pick';
+import { usualKv } from './state';
 import bench from '../../card/bench.module.css';
 import classes from './grading.module.css';
 
@@ -23,8 +25,8 @@ export function SupplyPaths({ create }: { create: (content: Partial<GradingChart
   const found = useCore('pairs found', (service) => service.pairsFound());
   if (!found.value) return <p className={bench.muted}>Looking for supply paths …</p>;
   const selected = selection.flatMap((id) => deviceAt(network, id)?.id ?? []);
-  const first = selected.map((id) => pathFrom(found.value!, id)).filter((devices) => devices.length > 1);
-  const all = [...first, ...supplyPaths(found.value).map(({ devices }) => devices)];
+  const first = selected.map((id) => pathFrom(found.value!.pairs, id)).filter((devices) => devices.length > 1);
+  const all = [...first, ...supplyPaths(found.value.pairs).map(({ devices }) => devices)];
   const paths = [...new Map(all.map((devices) => [devices.join(), devices])).values()].slice(0, offered);
   if (paths.length === 0)
     return (
@@ -48,10 +50,10 @@ const nameIn = (network: Network, id: ElementId): string => {
   return device ? shortName(device) : id;
 };
 
-/** A chart with the devices of a path, the pairs among them, and the lines of the transformers that they stand at. */
-export function chartOfPath(
+/** A chart with the devices of a path and the pairs among them, at the voltage of the first one. */
+function chartOfPath(
   network: Network,
-  found: readonly FoundPair[],
+  { pairs, levels }: FoundPairs,
   devices: readonly ElementId[],
 ): Partial<GradingChart> {
   const on = new Set(devices);
@@ -59,26 +61,9 @@ export function chartOfPath(
   return {
     name: `${names[0]} to ${names[names.length - 1]}`.slice(0, 80),
     relays: devices.slice(0, 24),
-    pairs: found
+    pairs: pairs
       .filter(({ downstream, upstream }) => on.has(downstream) && on.has(upstream))
       .map(({ downstream, upstream }) => ({ downstream, upstream, wantedMarginS: null })),
-    referenceKv: levelOf(network, devices[0]) ?? 11,
+    referenceKv: levels.get(devices[0]) ?? usualKv,
   };
-}
-
-/** Nominal voltage where a device stands, by the bus that is nearest in the wiring. */
-function levelOf(network: Network, id: ElementId): number | null {
-  const through = deviceOf(network, id) && mainInput(deviceOf(network, id)!)?.through;
-  if (!through) return null;
-  const reached = new Set<ElementId>([through]);
-  const joins = ofKind(network, 'connection');
-  for (const at of reached) {
-    const bus = find(network, 'bus', at);
-    if (bus) return bus.nominalKv;
-    for (const { from, to } of joins) {
-      if (from.element === at) reached.add(to.element);
-      if (to.element === at) reached.add(from.element);
-    }
-  }
-  return null;
 }

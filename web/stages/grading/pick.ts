@@ -2,7 +2,8 @@
 
 import { useMemo } from 'react';
 import { useComputedColorScheme } from '@mantine/core';
-import { limitsOf } from '@mesura/core/limits/limits';
+import type { LineName } from '@mesura/core/limits/limit';
+import { linesOf } from '@mesura/core/limits/limits';
 import { nameOf, type ElementKind } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find, ofKind, type Network } from '@mesura/core/model/network';
@@ -29,7 +30,7 @@ export function deviceAt(network: Network, id: ElementId): Device | undefined {
   return deviceOf(network, id) ?? (relay && deviceOf(network, relay.id));
 }
 
-const usual: Partial<Record<ElementKind, readonly string[]>> = {
+const usual: Partial<Record<ElementKind, readonly LineName[]>> = {
   transformer: ['withstand', 'inrush'],
   line: ['conductor'],
   asynchronousMotor: ['start'],
@@ -39,8 +40,8 @@ const usual: Partial<Record<ElementKind, readonly string[]>> = {
 function usualLines(network: Network, id: ElementId): GradingChart['limits'] {
   const element = network.elements.get(id);
   if (!element) return [];
-  const has = new Set(limitsOf(network, element, 11).map((limit) => limit.id));
-  return (usual[element.kind] ?? []).filter((line) => has.has(`${id} ${line}`)).map((line) => ({ element: id, line }));
+  const has = new Set(linesOf(network, element).map(({ line }) => line));
+  return (usual[element.kind] ?? []).filter((line) => has.has(line)).map((line) => ({ element: id, line }));
 }
 
 /** Puts the clicked device on the chart, or the lines of a transformer, cable or motor; takes up what is there. */

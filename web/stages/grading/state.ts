@@ -3,6 +3,9 @@ import { create } from 'zustand';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { DeviceElement } from '@mesura/core/protection/device';
 
+/** Level of a chart where nothing says another one. */
+export const usualKv = 11;
+
 interface GradingState {
   readonly projectId: string;
   readonly chartId: ElementId | null;

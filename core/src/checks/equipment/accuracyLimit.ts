@@ -1,6 +1,6 @@
 /**
  * Current transformers against the current that decides: a definite-time function must see its pickup, a dependent one its time at the largest current, as far
- * as the time still falls. IEC 61869-2, as remembered: ALF' = ALF·(Rct + Rn)/(Rct + Rb), Rn = Sr/Isr²; 5.6.202.
+ * as the time still falls. IEC 61869-2, 5.6.202, as remembered: ALF' = ALF·(Rct + Sr/Isr²)/(Rct + Rb).
  */
 import { deviceFigures } from '../../grading/figures';
 import type { ElementOf } from '../../model/element';

@@ -138,7 +138,7 @@ function respond(fn: FuseFunction, _: InputRating, { phaseA }: SeenCurrents, tra
   if (!curve) return { pickedUp: false, multiple: 0, band: never };
   const band = curve.at(phaseA);
   const multiple = phaseA / curve.pickupA;
-  const { source } = linkCurves(fn)!;
+  const source = curve.remembered ?? linkCurves(fn)!.source;
   const current = figure('I', phaseA, 'A');
   trace.step('M', formula`${current} / ${figure('Imelt', curve.pickupA, 'A')}`, multiple, '', source);
   if (band === never) return { pickedUp: false, multiple, band };

@@ -27,6 +27,8 @@ export interface LinkCurves {
 const adiabaticS = 0.01;
 /** Arc energy over pre-arcing energy of current-limiting links at their rated voltage; typical. */
 const arcShare = 0.9;
+/** Least multiple of the rated current of a back-up link at 0.1 s. */
+const leastAtTenth = 7;
 /** Arcing time of expulsion links: they interrupt at a current zero, the first or the second. */
 const expulsionArcS = 0.02;
 
@@ -124,8 +126,8 @@ function motorCircuit(linkA: number): LinkCurves | null {
 }
 
 /**
- * A back-up link for transformers: multiples of its rated current as IEC 60787 wants them of such links, at most 6 at 10 s, at least 7·(In/100)^0.25 at 0.1 s;
- * the band is ±20 % in current (IEC 60282-1, 4.? as remembered), so the curve is typical, not that of a link.
+ * A back-up link for transformers, typical: at most 6 times its rated current at 10 s and at least 7·(In/100)^0.25 at 0.1 s, as IEC 60787 wants of such links; a
+ * band of ±20 % in current around it, the tolerance of IEC 60282-1, both as remembered.
  */
 function backup(linkA: number): LinkCurves {
   const scale = (linkA / 100) ** 0.25;
@@ -133,8 +135,9 @@ function backup(linkA: number): LinkCurves {
     [3.2 * linkA, 100],
     [4.2 * linkA, 10],
     [5.6 * linkA, 1],
-    [9.5 * scale * linkA, 0.1],
-    [26 * scale * linkA, adiabaticS],
+    // The fourth root makes small links quick: never so that more current would take longer.
+    [Math.max(9.5 * scale, leastAtTenth) * linkA, 0.1],
+    [Math.max(26 * scale, leastAtTenth * Math.sqrt(10)) * linkA, adiabaticS],
   ];
   const shifted = (factor: number) => typical.map(([current, timeS]): CurvePair => [current * factor, timeS]);
   const melting = shifted(0.8);

@@ -69,10 +69,7 @@ export function inverseTime(
   return timeMultiplier * (constants.k / excess + constants.c);
 }
 
-type Settings = Pick<
-  OvercurrentFunction,
-  'characteristic' | 'own' | 'points' | 'timeMultiplier' | 'delayS' | 'dependentTo'
->;
+type Settings = Pick<OvercurrentFunction, 'characteristic' | 'own' | 'points' | 'dependentTo'>;
 
 /** Constants that a function's dependent time follows; null where it runs on definite time or a table. */
 export const constantsOf = ({
@@ -82,10 +79,7 @@ export const constantsOf = ({
   characteristic === 'own' ? own : characteristics[characteristic].constants;
 
 /** Time of a function's dependent characteristic at time multiplier 1; null for definite time. */
-export function unitTime(
-  fn: Pick<Settings, 'characteristic' | 'own' | 'points' | 'dependentTo'>,
-  multiple: number,
-): number | null {
+export function unitTime(fn: Settings, multiple: number): number | null {
   const constants = constantsOf(fn);
   if (constants) return inverseTime(constants, multiple, 1, fn.dependentTo);
   if (fn.characteristic !== 'points' || !fn.points) return null;
@@ -99,7 +93,7 @@ export function resetTime(tr: number | undefined, timeMultiplier: number, multip
 }
 
 /** Time multiplier that gives `timeS` at a multiple of pickup; null where the characteristic gives no time there. */
-export function timeMultiplierFor(constants: InverseConstants, multiple: number, timeS: number): number | null {
-  const one = inverseTime(constants, multiple, 1);
-  return Number.isFinite(one) && one > 0 ? timeS / one : null;
+export function timeMultiplierFor(fn: Settings, multiple: number, timeS: number): number | null {
+  const one = unitTime(fn, multiple);
+  return one !== null && Number.isFinite(one) && one > 0 ? timeS / one : null;
 }

@@ -8,14 +8,14 @@ import {
   type Progress,
   type Response,
   type SeenCurrents,
-  type Setting,
 } from '../family';
 import { snap } from '../settings/range';
 import { travelled } from '../travel';
-import { characteristics, constantsOf, resetTime, unitTime } from './characteristics';
+import { characteristics, constantsOf, resetTime, timeMultiplierFor } from './characteristics';
 import { genericRelays, newFunction } from './library';
-import { functionCodes, resetKinds, type OvercurrentFunction } from './schema';
-import { effectiveCurrent, isDefinite, isFixed, timeCurrentOf } from './timeCurrent';
+import { functionCodes, type OvercurrentFunction } from './schema';
+import { choicesOf, settingsOf, withChoice, withSetting } from './settings';
+import { effectiveCurrent, isDefinite, timeCurrentOf } from './timeCurrent';
 
 const names = {
   '51': 'Phase overcurrent, time-delayed',
@@ -50,74 +50,13 @@ export const overcurrent: Family<OvercurrentFunction> = {
   name: ({ code }) => names[code],
   settings: settingsOf,
   withSetting,
-  choices: (fn) => [
-    {
-      field: 'characteristic',
-      title: 'characteristic',
-      value: isFixed(fn) ? 'definite' : fn.characteristic,
-      options: Object.entries(characteristics).map(([value, { title }]) => ({ value, label: title })),
-      fixed: isFixed(fn),
-    },
-    ...(fn.direction
-      ? [
-          {
-            field: 'looks',
-            title: 'looks',
-            value: fn.direction.looks,
-            options: [
-              { value: 'forward', label: 'forward' },
-              { value: 'reverse', label: 'reverse' },
-            ],
-          },
-          {
-            field: 'withoutVoltage',
-            title: 'without voltage',
-            value: fn.direction.withoutVoltage,
-            options: [
-              { value: 'memory', label: 'voltage before the fault' },
-              { value: 'block', label: 'does not operate' },
-            ],
-          },
-        ]
-      : []),
-    ...(fn.voltage
-      ? [
-          {
-            field: 'mode',
-            title: 'voltage',
-            value: fn.voltage.mode,
-            options: [
-              { value: 'restrained', label: 'restrained by voltage' },
-              { value: 'controlled', label: 'controlled by voltage' },
-            ],
-          },
-        ]
-      : []),
-    {
-      field: 'reset',
-      title: 'reset',
-      value: fn.reset,
-      options: resetKinds.map((value) => ({ value, label: value })),
-      more: true,
-    },
-    {
-      field: 'operations',
-      title: 'when reclosing',
-      value: fn.operations,
-      options: [
-        { value: 'all', label: 'all operations' },
-        { value: 'fast', label: 'fast operations' },
-        { value: 'slow', label: 'slow operations' },
-      ],
-      more: true,
-    },
-  ],
+  choices: choicesOf,
   withChoice,
   dragged: (fn, { primaryA }, grip, { currentA, timeS }) => {
     if (grip === 'pickup') return { ...fn, pickup: snap(fn.ranges.pickup, currentA / primaryA) };
     if (isDefinite(fn)) return { ...fn, delayS: snap(fn.ranges.delayS, timeS) };
-    const one = unitTime(fn, Math.max(currentA / (fn.pickup * primaryA), 1.02))!;
-    return one > 0 && one < Infinity ? { ...fn, timeMultiplier: snap(fn.ranges.timeMultiplier, timeS / one) } : fn;
+    const wanted = timeMultiplierFor(fn, Math.max(currentA / (fn.pickup * primaryA), 1.02), timeS);
+    return wanted === null ? fn : { ...fn, timeMultiplier: snap(fn.ranges.timeMultiplier, wanted) };
   },
   timeCurrents: (fn, rating) => [timeCurrentOf(fn, rating)],
   respond,
@@ -133,117 +72,6 @@ export const overcurrent: Family<OvercurrentFunction> = {
     delayS: isDefinite(fn) ? fn.delayS : null,
   }),
 };
-
-const errorRange = { min: 0, max: 50, step: 0.5 };
-const timeRange = { min: 0, max: 1, step: 0.005 };
-
-function settingsOf(fn: OvercurrentFunction): readonly Setting[] {
-  const more = (
-    field: string,
-    title: string,
-    unit: string,
-    value: number,
-    range: Setting['range'] = null,
-  ): Setting => ({
-    field,
-    title,
-    unit,
-    value,
-    range,
-    role: 'other',
-    more: true,
-  });
-  const { direction, voltage, own } = fn;
-  return [
-    { field: 'pickup', title: 'Pickup', unit: '× In', value: fn.pickup, range: fn.ranges.pickup, role: 'pickup' },
-    isDefinite(fn)
-      ? { field: 'delayS', title: 'Delay', unit: 's', value: fn.delayS, range: fn.ranges.delayS, role: 'time' }
-      : {
-          field: 'timeMultiplier',
-          title: 'Time multiplier',
-          unit: '',
-          value: fn.timeMultiplier,
-          range: fn.ranges.timeMultiplier,
-          role: 'time',
-        },
-    ...(fn.characteristic === 'own' && own && !isFixed(fn)
-      ? (['k', 'alpha', 'c', 'tr'] as const).map((field): Setting => ({
-          field: `own.${field}`,
-          title: field === 'alpha' ? 'α' : field,
-          unit: field === 'alpha' ? '' : 's',
-          value: own[field],
-          range: null,
-          role: 'other',
-        }))
-      : []),
-    ...(direction
-      ? [
-          {
-            field: 'direction.characteristicAngleDeg',
-            title: 'Characteristic angle',
-            unit: '°',
-            value: direction.characteristicAngleDeg,
-            range: { min: -180, max: 180, step: 1 },
-            role: 'other' as const,
-          },
-          more('direction.sectorDeg', 'Half of the sector', '°', direction.sectorDeg, { min: 10, max: 90, step: 1 }),
-          more('direction.minPolarisingPercent', 'Least voltage', '%', direction.minPolarisingPercent),
-        ]
-      : []),
-    ...(voltage?.mode === 'controlled'
-      ? [
-          {
-            field: 'voltage.belowPercent',
-            title: 'Below',
-            unit: '%',
-            value: voltage.belowPercent,
-            range: { min: 10, max: 100, step: 1 },
-            role: 'other' as const,
-          },
-          {
-            field: 'voltage.factor',
-            title: 'Pickup factor',
-            unit: '',
-            value: voltage.factor,
-            range: { min: 0.1, max: 1, step: 0.05 },
-            role: 'other' as const,
-          },
-        ]
-      : []),
-    ...(fn.reset === 'instant' ? [] : [more('resetS', 'Reset time', 's', fn.resetS)]),
-    more('errorPercent', 'Error', '%', fn.errorPercent, errorRange),
-    more('errorS', 'Fixed error', 's', fn.errorS, timeRange),
-    more('overshootS', 'Overshoot', 's', fn.overshootS, timeRange),
-  ];
-}
-
-/** "own.k" is the k of its own constants. */
-function withSetting(fn: OvercurrentFunction, field: string, value: number): OvercurrentFunction {
-  const [part, inner] = field.split('.');
-  if (inner === undefined) return { ...fn, [field]: value };
-  return { ...fn, [part]: { ...(fn[part as keyof OvercurrentFunction] as object), [inner]: value } };
-}
-
-/** A table to begin with: that of IEC A. */
-const firstPoints = (): [number, number][] =>
-  [1.1, 1.5, 2, 3, 5, 10, 20].map((multiple) => [
-    multiple,
-    Number((0.14 / Math.expm1(0.02 * Math.log(multiple))).toPrecision(4)),
-  ]);
-
-function withChoice(fn: OvercurrentFunction, field: string, value: string): OvercurrentFunction {
-  if (field === 'looks' || field === 'withoutVoltage')
-    return { ...fn, direction: fn.direction && ({ ...fn.direction, [field]: value } as typeof fn.direction) };
-  if (field === 'mode') return { ...fn, voltage: fn.voltage && ({ ...fn.voltage, mode: value } as typeof fn.voltage) };
-  const changed = { ...fn, [field]: value } as OvercurrentFunction;
-  if (field !== 'characteristic') return changed;
-  // Constants of its own begin as those that it had.
-  const before = constantsOf(fn) ?? characteristics.iecA.constants!;
-  if (value === 'own')
-    return { ...changed, own: fn.own ?? { ...before, tr: characteristics[fn.characteristic].tr ?? 0 } };
-  if (value === 'points') return { ...changed, points: fn.points ?? firstPoints() };
-  return changed;
-}
 
 function respond(fn: OvercurrentFunction, rating: InputRating, seen: SeenCurrents, trace: Trace): Response {
   const curve = timeCurrentOf(fn, rating);

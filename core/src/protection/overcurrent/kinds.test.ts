@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { polar, scale, type Complex } from '../../linear/complex';
 import { elementId } from '../../model/fields';
 import { runs } from '../../test/runs';
+import { Trace } from '../../working/trace';
 import { atRest, type SeenCurrents, type SeenVectors, type ThreePhasors } from '../family';
 import { characteristics } from './characteristics';
 import { directedCurrent, isForward } from './direction';
@@ -150,6 +151,9 @@ describe('curves of one’s own', () => {
     });
     expect(timeCurrentOf(table, rating).at(200 * Math.sqrt(10)).latestS).toBeCloseTo(0.2, 12);
     expect(timeCurrentOf(table, rating).at(150).latestS).toBe(Infinity);
+    expect(timeCurrentOf(table, rating).assuredA).toBe(200);
+    const trace = new Trace();
+    expect(overcurrent.respond!(table, rating, seenWith({ currents: three(150, 0) }), trace).pickedUp).toBe(false);
     const free = fn('51', { characteristic: 'iecA', dependentTo: null, timeMultiplier: 1 });
     expect(timeCurrentOf(free, rating).at(5000).latestS).toBeCloseTo(0.14 / (50 ** 0.02 - 1), 9);
   });

@@ -69,7 +69,8 @@ describe('properties of characteristics', () => {
         fc.double({ min: 0.05, max: 50, noNaN: true }),
         (name, m, time) => {
           const constants = characteristics[name].constants!;
-          expect(inverseTime(constants, m, timeMultiplierFor(constants, m, time)!)).toBeCloseTo(time, 8);
+          const of = { characteristic: name, own: null, points: null, dependentTo: 20 };
+          expect(inverseTime(constants, m, timeMultiplierFor(of, m, time)!)).toBeCloseTo(time, 8);
         },
       ),
     );

@@ -57,11 +57,13 @@ export function timeCurrentOf(fn: OvercurrentFunction, { primaryA }: InputRating
     input: fn.input ?? ownInput,
     quantity: quantityOf(fn),
     pickupA,
-    assuredA: definite ? pickupA : assuredMultiple * pickupA,
+    assuredA: pickupA * (definite ? 1 : Math.max(assuredMultiple, ...tableBends(fn).slice(0, 1))),
     cornersA: bends.map((multiple) => multiple * pickupA),
     at: (currentA): Band => {
       if (!(currentA > pickupA)) return never;
-      return exactly(definite ? fn.delayS : fn.timeMultiplier * unitTime(fn, currentA / pickupA)!);
+      const timeS = definite ? fn.delayS : fn.timeMultiplier * unitTime(fn, currentA / pickupA)!;
+      // A table has no time left of its first point.
+      return timeS === Infinity ? never : exactly(timeS);
     },
     accuracy: { share: fn.errorPercent / 100, fixedS: fn.errorS, overshootS: fn.overshootS },
     clears: false,
