@@ -5,7 +5,8 @@ import { elementId, type ElementId, type Neutral, neutralOf } from '../core/src/
 import { maximumSources, minimumSources } from '../core/src/model/condition';
 import { familyNamed } from '../core/src/protection/registry';
 import type { FamilyId, FunctionOf } from '../core/src/protection/schemas';
-import { currentInput, newChart, tripCircuit } from '../core/src/model/protection';
+import { newChart } from '../core/src/model/chart';
+import { currentInput, tripCircuit } from '../core/src/model/protection';
 import type { FunctionCode, OvercurrentFunction } from '../core/src/protection/overcurrent/schema';
 import { genericRelays, newFunction } from '../core/src/protection/overcurrent/library';
 import { rated } from './demoRatings';

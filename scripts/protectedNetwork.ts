@@ -3,7 +3,8 @@ import { newElement } from '../core/src/model/defaults';
 import { maximumSources } from '../core/src/model/condition';
 import type { Element, ElementOf } from '../core/src/model/element';
 import { elementId, type ElementId } from '../core/src/model/fields';
-import { currentInput, newChart, tripCircuit } from '../core/src/model/protection';
+import { newChart } from '../core/src/model/chart';
+import { currentInput, tripCircuit } from '../core/src/model/protection';
 import { genericRelays, newFunction } from '../core/src/protection/overcurrent/library';
 import { bigNetwork } from './bigNetwork';
 

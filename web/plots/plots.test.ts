@@ -81,6 +81,7 @@ const plot: TimeCurrentPlot = {
     of: label,
     label,
     style: k,
+    dash: k,
     points: inverse(100, 0.1 + 0.02 * k),
     strong: k === 1,
     before: k === 1 ? inverse(100, 0.3) : [],

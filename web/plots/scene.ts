@@ -71,17 +71,19 @@ interface AxisSpec {
   readonly label: (value: number) => string;
 }
 
+/** `unit`: the value that is one on the axis, where it is ruled and labelled in multiples of it. */
 export function logAxis(
-  { extent, label, labelled }: AxisSpec & { readonly labelled?: readonly number[] },
+  { extent, label, labelled, unit = 1 }: AxisSpec & { readonly labelled?: readonly number[]; readonly unit?: number },
   range: readonly [number, number],
 ): Axis {
   const scale = scaleLog().domain([extent.from, extent.to]).range(range);
+  const ticks = logTicks({ from: extent.from / unit, to: extent.to / unit }, labelled);
   return {
     extent,
     at: (value) => scale(value),
     valueAt: (place) => scale.invert(place),
-    ticks: logTicks(extent, labelled),
-    label,
+    ticks: ticks.map((tick) => ({ ...tick, value: tick.value * unit })),
+    label: (value) => label(value / unit),
   };
 }
 

@@ -15,7 +15,7 @@ import {
   type Point,
   type Scene,
 } from './scene';
-import { currentLabel, timeLabel, type Extent } from './ticks';
+import { currentLabel, multipleLabel, timeLabel, type Extent } from './ticks';
 
 interface CurvePoint {
   readonly currentA: number;
@@ -26,8 +26,11 @@ export interface PlottedCurve {
   /** Key of what it belongs to. */
   readonly of: string;
   readonly label: string;
-  /** Index of its style. */
+  /** Index of its colour, and of its dash. */
   readonly style: number;
+  readonly dash: number;
+  /** Beside another one of the same device: a thinner line. */
+  readonly second?: boolean;
   readonly points: readonly CurvePoint[];
   /** As it was before it was changed. */
   readonly before?: readonly CurvePoint[];
@@ -60,7 +63,8 @@ export interface PlottedNote {
 export interface PlottedFlag {
   readonly label: string;
   readonly currentA: number;
-  readonly style: number;
+  /** Null: of no device. */
+  readonly style: number | null;
 }
 
 export interface PlottedMargin {
@@ -82,6 +86,12 @@ export interface TimeCurrentPlot {
   readonly extents: { readonly currents: Extent; readonly times: Extent };
   /** What the axes are about. */
   readonly caption: string;
+  /** Amperes that are one on the current axis, where it counts in multiples. */
+  readonly unitA?: number;
+  /** How strongly bands are filled. */
+  readonly bandOpacity?: number;
+  /** Where it is no time that stands upright: what is written there. */
+  readonly upright?: (value: number) => string;
 }
 
 export interface PlottedTimeCurrent {
@@ -96,14 +106,18 @@ export function timeCurrentScene(plot: TimeCurrentPlot, paper: Paper): PlottedTi
   const { currents, times } = plot.extents;
   // Where many decades stand side by side fewer figures have room.
   const labelled = currents.to / currents.from > 2e3 ? [1, 3] : [1, 2, 5];
-  const x = logAxis({ extent: currents, label: currentLabel, labelled }, acrossOf(paper));
-  const y = logAxis({ extent: times, label: timeLabel, labelled: [1] }, upOf(paper));
+  const unit = plot.unitA ?? 1;
+  const x = logAxis(
+    { extent: currents, label: unit === 1 ? currentLabel : multipleLabel, labelled, unit },
+    acrossOf(paper),
+  );
+  const y = logAxis({ extent: times, label: plot.upright ?? timeLabel, labelled: [1] }, upOf(paper));
   const under = [
     ...gridOf(paper, x, y),
     border(paper),
     caption(paper, plot.caption),
     ...flags(plot, paper, x),
-    ...plot.curves.flatMap((curve) => band(curve, x, y)),
+    ...plot.curves.flatMap((curve) => band(curve, plot.bandOpacity ?? 0.13, x, y)),
     ...(plot.limits ?? []).flatMap((limit) => limitMarks(limit, paper, x, y)),
     ...plot.curves.flatMap((curve) => drawn(curve, paper, x, y)),
   ];
@@ -126,12 +140,12 @@ export const placesOf = (points: readonly CurvePoint[], x: Axis, y: Axis): Point
     }));
 
 function drawn(
-  { points, before = [], fast = [], band: edges, style, strong, label }: PlottedCurve,
+  { points, before = [], fast = [], band: edges, style, dash, second, strong, label }: PlottedCurve,
   { text }: Paper,
   x: Axis,
   y: Axis,
 ): Mark[] {
-  const width = (strong ? 0.24 : 0.16) * text;
+  const width = (strong ? 0.24 : 0.16) * (second ? 0.75 : 1) * text;
   const line = (
     list: readonly CurvePoint[],
     more: { width: number; dash?: string; opacity?: number; of?: string },
@@ -143,17 +157,17 @@ function drawn(
     ...line(before, { width: 0.09 * text, dash: '1.5 3', opacity: 0.8 }),
     ...line(fast, { width: 0.12 * text, dash: '6 2 1 2' }),
     ...(edges && edges.solid ? line(edges.early, { width: 0.11 * text }) : []),
-    ...line(points, { width, dash: deviceStyles[style % deviceStyles.length].dash, of: label }),
+    ...line(points, { width, dash: deviceStyles[dash % deviceStyles.length].dash, of: label }),
   ];
 }
 
 /** Between the early and the late edge. Where only the early one has begun the band is open to above. */
-function band({ band: edges, style }: PlottedCurve, x: Axis, y: Axis): Mark[] {
+function band({ band: edges, style }: PlottedCurve, opacity: number, x: Axis, y: Axis): Mark[] {
   if (!edges || edges.early.length === 0) return [];
   const beyond = { currentA: edges.early[0].currentA, timeS: y.extent.to * 2 };
   const start = edges.late.length > 0 ? { currentA: edges.late[0].currentA, timeS: y.extent.to * 2 } : null;
   const rim = [beyond, ...edges.early, ...[...edges.late].reverse(), ...(start ? [start] : [])];
-  return [{ kind: 'area', points: placesOf(rim, x, y), ink: style, opacity: 0.13, clipped: true }];
+  return [{ kind: 'area', points: placesOf(rim, x, y), ink: style, opacity, clipped: true }];
 }
 
 const limitDash: Readonly<Record<PlottedLimit['kind'], string | undefined>> = {
@@ -259,7 +273,7 @@ function askedMarks(currentA: number | null, paper: Paper, x: Axis): Mark[] {
   return [{ kind: 'line', points, ink: 'accent', width: 1.2, dash: '6 3' }];
 }
 
-function flags({ flags: all }: TimeCurrentPlot, paper: Paper, x: Axis): Mark[] {
+function flags({ flags: all, unitA = 1 }: TimeCurrentPlot, paper: Paper, x: Axis): Mark[] {
   const { bottom, top } = frameOf(paper);
   const size = 0.95 * paper.text;
   const row = 1.42 * size;
@@ -269,7 +283,8 @@ function flags({ flags: all }: TimeCurrentPlot, paper: Paper, x: Axis): Mark[] {
     .sort((p, q) => p.currentA - q.currentA);
   const ends = [-Infinity, -Infinity, -Infinity];
   return shown.flatMap(({ label, currentA, style }): Mark[] => {
-    const text = `${label} ${currentLabel(currentA)}`;
+    const ink = style ?? 'ink';
+    const text = `${label} ${unitA === 1 ? currentLabel(currentA) : multipleLabel(currentA / unitA)}`;
     const width = widthOf(paper, text, size) + 8;
     const place = x.at(currentA);
     const at = Math.max(place - width, 0);
@@ -285,8 +300,8 @@ function flags({ flags: all }: TimeCurrentPlot, paper: Paper, x: Axis): Mark[] {
       { x: place, y: upper },
     ];
     return [
-      { kind: 'line', points: pole, ink: style, width: 1, dash: '4 3', opacity: 0.8 },
-      { kind: 'box', at: { x: at, y: upper }, width, height: row - 1, fill: style },
+      { kind: 'line', points: pole, ink, width: 1, dash: '4 3', opacity: 0.8 },
+      { kind: 'box', at: { x: at, y: upper }, width, height: row - 1, fill: ink },
       { kind: 'text', at: { x: at + width / 2, y: upper + size }, text, size, ink: 'panel', anchor: 'middle' },
     ];
   });

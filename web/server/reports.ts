@@ -24,12 +24,18 @@ export const reportSchema = z.discriminatedUnion('study', [
     durationS: z.number().min(0.001).max(100).default(1),
     workings: z.boolean().default(false),
   }),
+  z.object({
+    study: z.literal('charts'),
+    ...common,
+    format: z.literal('pdf'),
+    charts: z.array(elementIdSchema).min(1).max(60),
+  }),
 ]);
 export type ReportRequest = z.infer<typeof reportSchema>;
 
-const titles = { ratings: 'ratings', faults: 'fault currents' } as const;
+const titles = { ratings: 'ratings', faults: 'fault currents', charts: 'grading charts' } as const;
 
-/** The file of a report on the stored project. Errors: `report.condition`, when one of the conditions is not in it. */
+/** The file of a report on the stored project. Errors: `report.condition`, when one of the conditions or charts is not in it. */
 export async function reportFile(
   projectId: string,
   request: ReportRequest,

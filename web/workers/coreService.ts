@@ -1,7 +1,8 @@
 /** What the worker answers: studies of the model it was given last, kept until the model changes. Plain data in and out. */
+import { directions, type Directions } from '@mesura/core/grading/directions';
+import { networkPairs, type NetworkPair } from '@mesura/core/grading/network';
 import { pairsFrom, type FoundPair } from '@mesura/core/grading/chain';
-import type { LimitCurve } from '@mesura/core/limits/limit';
-import { limitsOf } from '@mesura/core/limits/limits';
+import { chartBasis, nominalKvAt, type ChartBasis } from '@mesura/core/grading/chart/basis';
 import { transfer } from 'comlink';
 import type { Check } from '@mesura/core/checks/check';
 import { Checker, findingsOf, workingOf } from '@mesura/core/checks/run';
@@ -15,14 +16,11 @@ import {
 } from '@mesura/core/studies/engine';
 import type { Course, CourseOptions } from '@mesura/core/faults/course/course';
 import { buffersOf, type PackedRows } from '@mesura/core/faults/answers/packed';
-import { pairStates, type PairState } from '@mesura/core/grading/margin';
-import { deviceFigures, referenceFactor, referenceFactorAt, type DeviceFigures } from '@mesura/core/grading/figures';
 import { kinds, type Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find, networkOf, settingsOf, type Network } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
-import type { GradingPair } from '@mesura/core/model/protection';
-import { deviceOf, devicesOf, mainInput } from '@mesura/core/protection/device';
+import { devicesOf, mainInput } from '@mesura/core/protection/device';
 import type { Section } from '@mesura/core/working/trace';
 import { sheetContent, type SheetContent } from '@mesura/core/sheets/sheet';
 import { demandsAt, type Demands } from '@mesura/core/equipment/fit';
@@ -32,7 +30,6 @@ import { loadFlow, type LoadFlow } from '@mesura/core/flow/loadFlow';
 import { flowWithout, outages, type Outage } from '@mesura/core/flow/outages';
 import { startMotor, type Start } from '@mesura/core/flow/start';
 import { faultCaseOf, maximumSources } from '@mesura/core/model/condition';
-import type { Studies } from '@mesura/core/studies/studies';
 import { loadPlaces, loadRanges, type LoadRange } from '@mesura/core/studies/loads';
 import type { LibraryKind } from '@mesura/core/model/library';
 import type { Report } from '@mesura/core/formats/format';
@@ -64,29 +61,20 @@ export interface ChecksAnswer {
   milliseconds: number;
 }
 
-/** What a chart needs besides the settings, which may change under the pointer: all of it independent of them. */
+/** A pair of the project, its devices by id. */
+export type JudgedNetworkPair = Omit<NetworkPair, 'downstream' | 'upstream'> & GradingPairIds;
+interface GradingPairIds {
+  readonly downstream: ElementId;
+  readonly upstream: ElementId;
+}
+
+export type FoundDirections = Omit<Directions, 'device'> & { readonly device: ElementId };
+
+/** Who follows whom, and the voltages that the devices stand at. */
 export interface FoundPairs {
   pairs: readonly FoundPair[];
   /** Nominal voltage where each device measures, in kV. */
   levels: ReadonlyMap<ElementId, number | null>;
-}
-
-/** Nominal voltage at the first terminal of an element, as drawn. */
-function nominalKvAt({ max: { assembly } }: Studies, id: ElementId): number | null {
-  const node = assembly.topology.nodeAt(id, 0);
-  return node === undefined ? null : assembly.topology.nodes[node].nominalKv;
-}
-
-/** A line of what is protected with the amperes on the chart for one of its own. */
-export interface ReferredLimit {
-  limit: LimitCurve;
-  factor: number;
-}
-
-export interface GradingBasis {
-  devices: { id: ElementId; factor: number | null; figures: DeviceFigures }[];
-  limits: ReferredLimit[];
-  pairs: { pair: GradingPair; states: readonly PairState[] }[];
 }
 
 /** A load with the factor of its power. */
@@ -250,41 +238,9 @@ export class CoreService {
     return loadFlow(network, options);
   }
 
-  gradingBasis(chartId: ElementId): GradingBasis | null {
-    const { network } = this;
-    const { studies } = this.engine;
-    const { conditions } = studies;
-    const chart = find(network, 'gradingChart', chartId);
-    if (!chart) return null;
-    return {
-      devices: chart.relays.flatMap((id) => {
-        const device = deviceOf(network, id);
-        if (!device) return [];
-        const factor = referenceFactor(studies, device, chart.referenceKv);
-        return [{ id, factor, figures: deviceFigures(studies, device, conditions) }];
-      }),
-      limits: [...new Set(chart.limits.map(({ element }) => element))].flatMap((id) => {
-        const element = network.elements.get(id);
-        const factor = referenceFactorAt(studies, id, chart.referenceKv);
-        if (!element || factor === null) return [];
-        const shown = new Set(chart.limits.filter((each) => each.element === id).map(({ line }) => line));
-        return this.limitsOf(id)
-          .filter(({ line }) => shown.has(line))
-          .map((limit): ReferredLimit => ({ limit, factor }));
-      }),
-      pairs: chart.pairs.flatMap((pair) => {
-        const [below, above] = [deviceOf(network, pair.downstream), deviceOf(network, pair.upstream)];
-        if (!below || !above) return [];
-        return [{ pair, states: pairStates(studies, below, above, chart.mode, conditions) }];
-      }),
-    };
-  }
-
-  /** The lines of an element: damage, load, inrush, start. */
-  private limitsOf(id: ElementId): readonly LimitCurve[] {
-    const { network, engine } = this;
-    const element = network.elements.get(id);
-    return element ? limitsOf(network, element, nominalKvAt(engine.studies, id)) : [];
+  gradingBasis(chartId: ElementId): ChartBasis | null {
+    const chart = find(this.network, 'gradingChart', chartId);
+    return chart ? chartBasis(this.engine.studies, chart) : null;
   }
 
   /** Pairs of devices that follow each other, found from the network over all conditions, and the voltages that the devices stand at. */
@@ -296,6 +252,25 @@ export class CoreService {
       return [device.id, through === undefined ? null : nominalKvAt(studies, through)];
     });
     return { pairs, levels: new Map(levels) };
+  }
+
+  /** Every pair of the project with its margin, in slices. Errors as in {@link faults}. */
+  async pairsJudged(ticket: number, onProgress: (share: number) => void): Promise<JudgedNetworkPair[]> {
+    const { studies } = this.engine;
+    const steps = networkPairs(studies, studies.conditions);
+    const { value } = await this.inSlices(ticket, onProgress, steps);
+    return value.map(({ downstream, upstream, ...rest }) => ({
+      ...rest,
+      downstream: downstream.id,
+      upstream: upstream.id,
+    }));
+  }
+
+  /** What flows through each device ahead and backward, in slices. Errors as in {@link faults}. */
+  async directionsFound(ticket: number, onProgress: (share: number) => void): Promise<FoundDirections[]> {
+    const { studies } = this.engine;
+    const { value } = await this.inSlices(ticket, onProgress, directions(studies, studies.conditions));
+    return value.map(({ device, ...rest }) => ({ ...rest, device: device.id }));
   }
 
   /** All checks over all conditions, and the findings; in slices, so that nothing else waits. Errors as in {@link faults}. */

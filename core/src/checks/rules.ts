@@ -12,12 +12,14 @@ import { ratedCurrentRule } from './equipment/ratedCurrent';
 import { shortTimeRule } from './equipment/shortTime';
 import { unknownRule } from './equipment/unknown';
 import { withstandRule } from './equipment/withstand';
+import { foundPairsRule } from './grading/found';
 import { pairsRule } from './grading/pairs';
 import { convergenceRule } from './load/convergence';
 import { loadingRule } from './load/loading';
 import { voltageRule } from './load/voltage';
 import { relayPartsRule } from './protection/relayParts';
 import { unprotectedRule } from './protection/unprotected';
+import { directionRule } from './settings/direction';
 import { loadRule } from './settings/load';
 import { sensitivityRule } from './settings/sensitivity';
 import { stepsRule } from './settings/steps';
@@ -43,7 +45,9 @@ export const rules: readonly Rule[] = [
   stepsRule,
   sensitivityRule,
   loadRule,
+  directionRule,
   pairsRule,
+  foundPairsRule,
 ];
 
 export const ruleNamed = (id: string): Rule | undefined => rules.find((rule) => rule.id === id);

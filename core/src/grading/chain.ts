@@ -9,7 +9,7 @@ import { kinds } from '../model/element';
 import type { ElementId } from '../model/fields';
 import type { Network } from '../model/network';
 import { terminalKey, type TerminalKey } from '../model/topology';
-import { devicesOf, mainInput, timeCurrents, type Device } from '../protection/device';
+import { devicesOf, mainInput, timeCurrents, type Device, type DeviceElement } from '../protection/device';
 import { closeInPlace } from '../protection/zone';
 import { turned } from '../sequence/components';
 import { look } from '../studies/seen';
@@ -23,12 +23,21 @@ export interface FoundPair {
   readonly conditions: readonly ElementId[];
 }
 
+/** Whether elements have a curve: asked anew only of those that have changed. */
+const curved = new WeakMap<DeviceElement, boolean>();
+
+function hasCurve(device: Device): boolean {
+  let has = curved.get(device.element);
+  if (has === undefined) curved.set(device.element, (has = timeCurrents(device).length > 0));
+  return has;
+}
+
 /** Devices that open something and have a curve, by what their main current flows through. */
 function barriers(network: Network): ReadonlyMap<ElementId, readonly Device[]> {
   const map = new Map<ElementId, Device[]>();
   for (const device of devicesOf(network)) {
     const input = mainInput(device);
-    if (!input || device.opens.length === 0 || timeCurrents(device).length === 0) continue;
+    if (!input || device.opens.length === 0 || !hasCurve(device)) continue;
     map.set(input.through, [...(map.get(input.through) ?? []), device]);
   }
   return map;
@@ -196,16 +205,26 @@ function feeds(study: Iec60909Study, below: Device, above: Device): boolean {
   return along > leastShare * (own.re ** 2 + own.im ** 2);
 }
 
-/** All pairs of the network, in the order of the devices, with the conditions in which they follow each other. */
-export function pairsFrom(studies: Studies, conditions: readonly Condition[]): readonly FoundPair[] {
-  return studies.remembered(`pairs found ${JSON.stringify(conditions)}`, () => {
-    const at = barriers(studies.network);
+/** For each condition what is found of each device, gathered by pair; remembered while devices stand where they do and currents flow as they did. */
+function gathered(
+  studies: Studies,
+  conditions: readonly Condition[],
+  what: string,
+  from: (study: Iec60909Study, regions: Regions, device: Device) => readonly ElementId[],
+): readonly FoundPair[] {
+  const at = barriers(studies.network);
+  // Where devices stand and look is no matter of currents: a function switched off changes who follows whom.
+  const standing = [...at.values()].flat().map((device) => {
+    const { through, towards } = mainInput(device)!;
+    return `${device.id}=${through}:${towards}`;
+  });
+  return studies.remembered(`${what} ${standing.join()} ${JSON.stringify(conditions)}`, () => {
     const found = new Map<string, { downstream: ElementId; upstream: ElementId; conditions: ElementId[] }>();
     for (const { id: condition } of conditions) {
       const study = studies.iec60909({ condition });
       const regions = new Regions(study, at);
       for (const device of [...at.values()].flat())
-        for (const upstream of upstreamIn(study, regions, device)) {
+        for (const upstream of from(study, regions, device)) {
           const key = `${device.id} ${upstream}`;
           const pair = found.get(key) ?? { downstream: device.id, upstream, conditions: [] };
           pair.conditions.push(condition);
@@ -215,6 +234,22 @@ export function pairsFrom(studies: Studies, conditions: readonly Condition[]): r
     return [...found.values()];
   });
 }
+
+/** All pairs of the network, in the order of the devices, with the conditions in which they follow each other. */
+export const pairsFrom = (studies: Studies, conditions: readonly Condition[]): readonly FoundPair[] =>
+  gathered(studies, conditions, 'pairs found', upstreamIn);
+
+/** Devices on the source side of each one that look away from it: a fault that it must clear lies behind them. `upstream` is the one that looks away. */
+export const neighboursFrom = (studies: Studies, conditions: readonly Condition[]): readonly FoundPair[] =>
+  gathered(studies, conditions, 'neighbours', (_, regions, device) => {
+    const { through, towards } = mainInput(device)!;
+    const region = regions.regionAt(terminalKey(through, 1 - towards));
+    if (region === undefined) return [];
+    return (regions.rim.get(region) ?? [])
+      .filter(({ by }) => by !== through)
+      .flatMap(({ by, terminal }) => regions.at.get(by)!.filter((other) => mainInput(other)!.towards !== terminal))
+      .map(({ id }) => id);
+  });
 
 /** A way of supply: devices from the farthest one to the source, each backed up by the next. */
 export interface SupplyPath {

@@ -7,10 +7,11 @@ import type { Condition } from '../model/condition';
 import { nameOf } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { ofKind } from '../model/network';
-import type { Measured } from '../model/protection';
+import type { Measured } from '../model/chart';
 import { mainInput, type Device } from '../protection/device';
 import type { SeenCurrents } from '../protection/family';
-import { seenBy } from '../protection/seen';
+import { figuresOf, seenBy, type SeenFault } from '../protection/seen';
+import { addComponents, scaleComponents } from '../sequence/components';
 import { closeInPlace, farEnds } from '../protection/zone';
 import type { Studies } from '../studies/studies';
 
@@ -34,6 +35,8 @@ export interface FaultFigure {
 export interface DeviceFigures {
   /** Largest current for a close-in fault, by kind; primary amperes. */
   readonly closeIn: readonly FaultFigure[];
+  /** Largest current the other way, for a fault just behind the device: what the protected side feeds back. */
+  readonly behind: readonly FaultFigure[];
   /** Smallest current for a fault at each far end of what is protected, by kind. */
   readonly farEnd: readonly FaultFigure[];
 }
@@ -47,25 +50,31 @@ const sizeOf = ({ kind, seen }: FaultFigure): number =>
 
 /** Figures of one device, found once for a network, its inputs and the conditions. */
 export const deviceFigures = (studies: Studies, device: Device, conditions: readonly Condition[]): DeviceFigures =>
-  studies.remembered(`figures ${placeKey(device)} ${conditionsKey(conditions)}`, () => ({
-    closeIn: extremes(
-      studies,
-      device,
-      conditions,
-      () => [closeInPlace(device)].filter((place) => place !== null),
-      largest,
-    ),
-    farEnd: extremes(
-      studies,
-      device,
-      conditions,
-      (condition) =>
-        farEnds(studies.iec60909({ condition: condition.id }), device).map(({ element, terminal }) =>
-          terminalPlace(element, terminal),
-        ),
-      smallest,
-    ),
-  }));
+  studies.remembered(`figures ${placeKey(device)} ${conditionsKey(conditions)}`, () => {
+    const close = closeInPlace(device);
+    const [closeIn, behind] = extremes(studies, device, conditions, () => (close ? [close] : []), [
+      { choice: largest, of: ahead },
+      { choice: largest, of: fromBehind },
+    ]);
+    const farPlaces = (condition: Condition) =>
+      farEnds(studies.iec60909({ condition: condition.id }), device).map(({ element, terminal }) =>
+        terminalPlace(element, terminal),
+      );
+    const [farEnd] = extremes(studies, device, conditions, farPlaces, [{ choice: smallest, of: ahead }]);
+    return { closeIn, behind, farEnd };
+  });
+
+/** What a device sees of one fault. */
+type View = (seen: SeenFault, device: Device) => SeenCurrents | undefined;
+
+const ahead: View = ({ devices: [own] }, device) => own?.[mainInput(device)!.id];
+
+/** At the same node the fault may lie on the other side of the device: it then carries what it does not carry now. */
+const fromBehind: View = ({ fault, main: [through] }, device) => {
+  if (!through) return undefined;
+  const sense = mainInput(device)!.towards === 1 ? -1 : 1;
+  return figuresOf(addComponents(fault.components, scaleComponents(through, sense)));
+};
 
 /** Where a device measures, as text: what its figures depend on besides the network. */
 export const placeKey = ({ inputs }: Device): string =>
@@ -81,36 +90,39 @@ const smallest: Choice = (p, q) => {
   return sizeOf(p) <= nothingA || sizeOf(q) < sizeOf(p) ? q : p;
 };
 
+/** For each view a list of figures: of every kind and place the one that is chosen over the conditions. */
 function extremes(
   studies: Studies,
   device: Device,
   conditions: readonly Condition[],
   placesIn: (condition: Condition) => readonly Place[],
-  choice: Choice,
-): FaultFigure[] {
-  const main = mainInput(device);
-  const found = new Map<string, FaultFigure>();
-  for (const condition of main ? conditions : []) {
+  views: readonly { readonly choice: Choice; readonly of: View }[],
+): FaultFigure[][] {
+  const found = views.map(() => new Map<string, FaultFigure>());
+  for (const condition of mainInput(device) ? conditions : []) {
     const study = studies.iec60909({ condition: condition.id });
     for (const place of placesIn(condition))
       seenBy(study, place, faultKinds, [device]).forEach((seenFault, k) => {
-        const seen = seenFault?.devices[0]?.[main!.id];
-        if (!seenFault || !seen) return;
-        const kind = faultKinds[k];
-        const figure: FaultFigure = {
-          kind,
-          condition: condition.id,
-          place: place.element,
-          placeName: placeName(seenFault.fault),
-          nominalKv: seenFault.fault.nominalKv,
-          seen,
-        };
-        const key = `${k} ${JSON.stringify(place)}`;
-        const before = found.get(key);
-        found.set(key, before ? choice(before, figure) : figure);
+        if (!seenFault) return;
+        views.forEach(({ choice, of }, v) => {
+          const seen = of(seenFault, device);
+          if (!seen) return;
+          const kind = faultKinds[k];
+          const figure: FaultFigure = {
+            kind,
+            condition: condition.id,
+            place: place.element,
+            placeName: placeName(seenFault.fault),
+            nominalKv: seenFault.fault.nominalKv,
+            seen,
+          };
+          const key = `${k} ${JSON.stringify(place)}`;
+          const before = found[v].get(key);
+          found[v].set(key, before ? choice(before, figure) : figure);
+        });
       });
   }
-  return [...found].sort(([p], [q]) => Number(p[0]) - Number(q[0])).map(([, figure]) => figure);
+  return found.map((map) => [...map].sort(([p], [q]) => Number(p[0]) - Number(q[0])).map(([, figure]) => figure));
 }
 
 export function placeName({ study, node, place }: Fault): string {

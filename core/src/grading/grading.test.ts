@@ -6,7 +6,8 @@ import { maximumSources, minimumSources, type Condition } from '../model/conditi
 import { defaultSettings } from '../model/element';
 import { elementId } from '../model/fields';
 import { find, networkOf, ofKind, withElements, type Network } from '../model/network';
-import { currentInput, type GradingPair, type Relay } from '../model/protection';
+import type { GradingPair } from '../model/chart';
+import { currentInput, type Relay } from '../model/protection';
 import type { Curves } from '../protection/curve';
 import { deviceFrom, deviceOf, withFunction, type Device } from '../protection/device';
 import type { Band, Quantity, TimeCurrent } from '../protection/family';

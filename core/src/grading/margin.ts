@@ -7,7 +7,7 @@ import type { FaultKind } from '../faults/kinds';
 import type { Condition } from '../model/condition';
 import type { ElementId } from '../model/fields';
 import { settingsOf, type Network } from '../model/network';
-import type { GradingPair, Measured } from '../model/protection';
+import type { GradingPair, Measured } from '../model/chart';
 import { curvesOf, measuredBy, operatingTime, quantityOfMode, type Curves } from '../protection/curve';
 import { deviceFrom, deviceOf, type Device, type DeviceElement } from '../protection/device';
 import type { DeviceSeen, TimeCurrent } from '../protection/family';
@@ -222,20 +222,26 @@ const holdsAll = ({ functions }: Curves) =>
 export const wantedMargin = (network: Network, pair: GradingPair, downstream: Curves, upstream: Curves): number =>
   pair.wantedMarginS ?? (holdsAll(downstream) && holdsAll(upstream) ? 0 : settingsOf(network).wantedMarginS);
 
+/** Devices with settings that are not stored, or others in their place, by the id of the one of the network. */
+export type Trials = ReadonlyMap<ElementId, DeviceElement | Device>;
+
+/** The device under this identifier, as it is on trial where it is. */
+export function deviceIn(network: Network, trials: Trials, id: ElementId): Device | null | undefined {
+  const trial = trials.get(id);
+  if (!trial) return deviceOf(network, id);
+  return 'element' in trial ? trial : deviceFrom(network, trial);
+}
+
 /** Judges a pair. Devices may be given with settings that are not stored yet (a curve under the pointer). */
 export function pairMargin(
   network: Network,
   states: readonly PairState[],
   pair: GradingPair,
   measured: Measured,
-  edited: ReadonlyMap<ElementId, DeviceElement> = new Map(),
+  trials: Trials = new Map(),
 ): PairMargin {
-  const deviceAt = (id: ElementId) => {
-    const element = edited.get(id);
-    return element ? deviceFrom(network, element) : deviceOf(network, id);
-  };
-  const below = deviceAt(pair.downstream);
-  const above = deviceAt(pair.upstream);
+  const below = deviceIn(network, trials, pair.downstream);
+  const above = deviceIn(network, trials, pair.upstream);
   const nothing = {
     pair,
     wantedS: pair.wantedMarginS ?? settingsOf(network).wantedMarginS,

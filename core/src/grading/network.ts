@@ -1,76 +1,103 @@
-/** All pairs of a project with their margins: those found from the network, and those that stand on its charts. */
+/** All pairs of a project with their margins: those found from the network, those that stand on its charts, and what was decided by hand. */
+import { modesOf, type GradingPair, type Measured, type PairRuling } from '../model/chart';
 import type { Condition } from '../model/condition';
 import type { ElementId } from '../model/fields';
-import { ofKind } from '../model/network';
-import type { GradingPair, Measured } from '../model/protection';
+import { ofKind, settingsOf } from '../model/network';
 import { curvesOf, quantityOfMode } from '../protection/curve';
 import { deviceOf, type Device } from '../protection/device';
 import type { Studies } from '../studies/studies';
 import { pairsFrom } from './chain';
-import { pairMargin, pairStates, type PairMargin } from './margin';
+import { pairMargin, pairStates, type PairMargin, type PairState } from './margin';
 
-export interface NetworkPair {
+/** A pair that is to be judged. */
+export interface AskedPair {
   readonly mode: Measured;
-  readonly downstream: Device;
-  readonly upstream: Device;
+  readonly pair: GradingPair;
   /** Charts that it stands on; none: found from the network alone. */
   readonly charts: readonly ElementId[];
-  /** Conditions in which they follow each other; none: put on a chart by hand. */
+  /** Conditions in which they follow each other; none: put on a chart or asked for by hand. */
   readonly conditions: readonly ElementId[];
+  /** What was decided by hand. */
+  readonly ruling: PairRuling | null;
+}
+
+export interface NetworkPair extends Omit<AskedPair, 'pair'> {
+  readonly downstream: Device;
+  readonly upstream: Device;
   readonly margin: PairMargin;
 }
 
 const pairKey = ({ downstream, upstream }: Pick<GradingPair, 'downstream' | 'upstream'>) => `${downstream} ${upstream}`;
 
-/** Yields the share that is done. Pairs of which one device has nothing to do with the quantity are left out. */
+/** Pairs to be judged, for each quantity: found, on charts, asked for by hand; also those that were left out by hand, with their ruling. */
+export function askedPairs(
+  studies: Studies,
+  conditions: readonly Condition[],
+  modes: readonly Measured[] = ['phase', 'earth'],
+): AskedPair[] {
+  const { network } = studies;
+  const found = pairsFrom(studies, conditions);
+  const charts = ofKind(network, 'gradingChart');
+  const rulings = new Map(settingsOf(network).pairRulings.map((ruling) => [pairKey(ruling), ruling]));
+  return modes.flatMap((mode) => {
+    const pairs = new Map<string, AskedPair>();
+    const put = (pair: GradingPair, over: Partial<AskedPair>) => {
+      const key = pairKey(pair);
+      const before = pairs.get(key) ?? {
+        mode,
+        pair,
+        charts: [],
+        conditions: [],
+        ruling: rulings.get(key) ?? null,
+      };
+      // What a chart asks of a pair counts, not what the project asks in general.
+      pairs.set(key, { ...before, ...(pair.wantedMarginS !== null && { pair }), ...over });
+    };
+    for (const { downstream, upstream, conditions: holding } of found)
+      put({ downstream, upstream, wantedMarginS: null }, { conditions: holding });
+    for (const { downstream, upstream, graded } of rulings.values())
+      if (graded) put({ downstream, upstream, wantedMarginS: null }, {});
+    for (const chart of charts)
+      if (modesOf(chart).includes(mode))
+        for (const pair of chart.pairs)
+          put(pair, { charts: [...(pairs.get(pairKey(pair))?.charts ?? []), chart.id] });
+    return [...pairs.values()];
+  });
+}
+
+/** The states that a pair is judged in. Null where there is nothing to judge: neither measures the quantity, or none sees anything of it. */
+export function statesAsked(
+  studies: Studies,
+  conditions: readonly Condition[],
+  { mode, pair, charts, conditions: holding, ruling }: AskedPair,
+): { readonly downstream: Device; readonly upstream: Device; readonly states: readonly PairState[] } | null {
+  const { network } = studies;
+  const [downstream, upstream] = [deviceOf(network, pair.downstream), deviceOf(network, pair.upstream)];
+  if (!downstream || !upstream) return null;
+  const byHand = charts.length > 0 || ruling?.graded === true;
+  const quantity = quantityOfMode[mode];
+  const measures = (device: Device) => curvesOf(device).functions.some((fn) => fn.quantity === quantity);
+  if (!byHand && !measures(downstream) && !measures(upstream)) return null;
+  const counted = holding.length > 0 ? conditions.filter(({ id }) => holding.includes(id)) : conditions;
+  const states = pairStates(studies, downstream, upstream, mode, counted);
+  // Where none of them both see anything there is nothing to grade: an earth fault behind a delta winding.
+  return !byHand && states.length === 0 ? null : { downstream, upstream, states };
+}
+
+/** Yields the share that is done. */
 export function* networkPairs(
   studies: Studies,
   conditions: readonly Condition[],
   modes: readonly Measured[] = ['phase', 'earth'],
 ): Generator<number, readonly NetworkPair[]> {
-  const { network } = studies;
-  const found = pairsFrom(studies, conditions);
-  const charts = ofKind(network, 'gradingChart');
-  const asked = modes.flatMap((mode) => {
-    const pairs = new Map<string, { pair: GradingPair; charts: ElementId[]; conditions: readonly ElementId[] }>();
-    for (const { downstream, upstream, conditions: holding } of found)
-      pairs.set(pairKey({ downstream, upstream }), {
-        pair: { downstream, upstream, wantedMarginS: null },
-        charts: [],
-        conditions: holding,
-      });
-    for (const chart of charts.filter((each) => each.mode === mode))
-      for (const pair of chart.pairs) {
-        const known = pairs.get(pairKey(pair));
-        // What a chart asks of a pair counts, not what the project asks in general.
-        pairs.set(pairKey(pair), {
-          pair: pair.wantedMarginS === null && known ? known.pair : pair,
-          charts: [...(known?.charts ?? []), chart.id],
-          conditions: known?.conditions ?? [],
-        });
-      }
-    return [...pairs.values()].map((each) => ({ mode, ...each }));
-  });
+  const asked = askedPairs(studies, conditions, modes);
   const result: NetworkPair[] = [];
-  for (const [k, { mode, pair, charts: on, conditions: holding }] of asked.entries()) {
+  for (const [k, { pair, ...rest }] of asked.entries()) {
     yield k / asked.length;
-    const [downstream, upstream] = [deviceOf(network, pair.downstream), deviceOf(network, pair.upstream)];
-    if (!downstream || !upstream) continue;
-    const quantity = quantityOfMode[mode];
-    const measures = (device: Device) => curvesOf(device).functions.some((fn) => fn.quantity === quantity);
-    if (on.length === 0 && !measures(downstream) && !measures(upstream)) continue;
-    const counted = holding.length > 0 ? conditions.filter(({ id }) => holding.includes(id)) : conditions;
-    const states = pairStates(studies, downstream, upstream, mode, counted);
-    // Where none of them both see anything there is nothing to grade: an earth fault behind a delta winding.
-    if (on.length === 0 && states.length === 0) continue;
-    result.push({
-      mode,
-      downstream,
-      upstream,
-      charts: on,
-      conditions: holding,
-      margin: pairMargin(network, states, pair, mode),
-    });
+    const judged = statesAsked(studies, conditions, { pair, ...rest });
+    if (!judged) continue;
+    const { downstream, upstream, states } = judged;
+    result.push({ ...rest, downstream, upstream, margin: pairMargin(studies.network, states, pair, rest.mode) });
   }
   return result;
 }

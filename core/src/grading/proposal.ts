@@ -1,13 +1,13 @@
 /** What setting would make a failing pair hold: the smallest settable time of the upstream function that decides. */
 import type { ElementId } from '../model/fields';
 import type { Network } from '../model/network';
-import type { GradingPair, Measured } from '../model/protection';
+import type { GradingPair, Measured } from '../model/chart';
 import { curvesOf, measuredBy } from '../protection/curve';
-import { deviceFrom, deviceOf, withFunction, type DeviceElement } from '../protection/device';
+import { withFunction } from '../protection/device';
 import type { Setting } from '../protection/family';
 import { familyOf } from '../protection/registry';
 import { snapUp } from '../protection/settings/range';
-import { pairMargin, type PairState } from './margin';
+import { deviceIn, pairMargin, type PairState, type Trials } from './margin';
 
 export interface Proposal {
   readonly device: ElementId;
@@ -26,11 +26,10 @@ export function proposeFor(
   states: readonly PairState[],
   pair: GradingPair,
   measured: Measured,
-  edited: ReadonlyMap<ElementId, DeviceElement> = new Map(),
+  trials: Trials = new Map(),
 ): Proposal | null {
-  const stored = edited.get(pair.upstream);
-  const upstream = stored ? deviceFrom(network, stored) : deviceOf(network, pair.upstream);
-  const { verdict, decisive } = pairMargin(network, states, pair, measured, edited);
+  const upstream = deviceIn(network, trials, pair.upstream);
+  const { verdict, decisive } = pairMargin(network, states, pair, measured, trials);
   if (!upstream || verdict !== 'short' || !decisive) return null;
   const state = states.find(({ kind, condition }) => kind === decisive.kind && condition === decisive.condition)!;
   const fn = curvesOf(upstream)
@@ -48,7 +47,7 @@ export function proposeFor(
   const holds = (value: number) => {
     const changed = withFunction(upstream.element, family.withSetting(fn, time.field, value));
     return (
-      pairMargin(network, states, pair, measured, new Map([...edited, [upstream.id, changed]])).verdict === 'holds'
+      pairMargin(network, states, pair, measured, new Map([...trials, [upstream.id, changed]])).verdict === 'holds'
     );
   };
   if (!holds(range.max)) return null;

@@ -12,7 +12,8 @@ import { conditionSchema } from './condition';
 import { libraryEntrySchema } from './library';
 import { pageSchema, panelSchema, textNoteSchema } from './sheet';
 import { choice, elementIdSchema, quantity, withDefault, type ElementId } from './fields';
-import { gradingChartSchema, relaySchema } from './protection';
+import { gradingChartSchema, pairRulingSchema } from './chart';
+import { relaySchema } from './protection';
 import { upgradedElement } from './upgrade';
 import {
   asynchronousMotorSchema,
@@ -118,6 +119,7 @@ export const projectSettingsSchema = z.object({
     }),
     'curves',
   ),
+  pairRulings: withDefault(z.array(pairRulingSchema).max(200).meta({ title: 'Pairs by hand', hidden: true }), []),
   ratingLimits: withDefault(ratingLimitsSchema.meta({ title: 'Ratings' }), usualRatingLimits),
   loadLimits: withDefault(loadLimitsSchema.meta({ title: 'Limits of the load flow' }), usualLoadLimits),
   baseMva: quantity('Base for percent impedances', 'MVA', { above: 0 }),
@@ -216,6 +218,7 @@ export const defaultSettings: ProjectSettings = {
   minimumFactors: 'one',
   wantedMarginS: 0.1,
   marginCounts: 'bands',
+  pairRulings: [],
   loadLimits: usualLoadLimits,
   ratingLimits: usualRatingLimits,
   baseMva: 100,

@@ -1,8 +1,7 @@
-/** Relays with their inputs, functions and trip circuits, and the grading charts kept with the project. */
+/** Relays with their inputs, functions and trip circuits. */
 import { z } from 'zod';
-import { curvePointsSchema } from './curvePoints';
 import { functionSchema } from '../protection/schemas';
-import { choice, elementIdSchema, placed, quantity, reference, type ElementId } from './fields';
+import { choice, elementIdSchema, placed, reference, type ElementId } from './fields';
 import { firstCircuit, firstInput } from './upgrade';
 
 /** Where a relay measures: a current transformer with its direction, or a voltage transformer. */
@@ -67,93 +66,3 @@ export const firstCtOf = ({ inputs }: Pick<Relay, 'inputs'>): ElementId | null =
 export const breakersOf = ({ circuits }: Pick<Relay, 'circuits'>): ElementId[] => [
   ...new Set(circuits.flatMap(({ breakers }) => breakers)),
 ];
-
-/** A pair that must grade: the downstream device clears first. Null takes the project's required margin. */
-export const gradingPairSchema = z.object({
-  downstream: reference(['relay', 'switch'], 'entry'),
-  upstream: reference(['relay', 'switch'], 'entry'),
-  wantedMarginS: quantity('Required margin', 's', { min: 0, max: 10 }).nullable(),
-});
-export type GradingPair = z.infer<typeof gradingPairSchema>;
-
-/** What a chart compares: phase currents, residual currents (3I0), or the negative sequence (I2). */
-export const chartModes = ['phase', 'earth', 'negative'] as const;
-export type Measured = (typeof chartModes)[number];
-
-/** A stored time–current chart. */
-export const gradingChartSchema = z.object({
-  kind: z.literal('gradingChart'),
-  id: elementIdSchema,
-  name: z.string().trim().min(1).max(80),
-  /** Devices shown: relays, and switches with a release of their own. */
-  relays: z.array(reference(['relay', 'switch'], 'entry')).max(24),
-  pairs: z.array(gradingPairSchema).max(60),
-  referenceKv: quantity('Referred to', 'kV', { above: 0 }),
-  mode: choice('Faults', chartModes),
-  /** Whether bands are drawn around the curves. */
-  bands: z.boolean().default(true).meta({ title: 'Bands' }),
-  /** Lines of what is protected: damage, inrush, start, load. */
-  limits: z
-    .array(
-      z.object({
-        element: reference(['transformer', 'line', 'asynchronousMotor'], 'entry'),
-        /** Which of its lines; one that it no longer has is not drawn. */
-        line: z.string().max(40),
-      }),
-    )
-    .max(40)
-    .default([]),
-  /** Curves by points that are of nothing in the network: an arc furnace, a machine still to come. Amperes at the voltage of the chart, seconds. */
-  own: z
-    .array(
-      z.object({
-        name: z.string().trim().min(1).max(60),
-        kind: choice('Kind', ['device', 'damage', 'load']),
-        points: curvePointsSchema,
-      }),
-    )
-    .max(12)
-    .default([]),
-  /** Notes at places of the chart. */
-  notes: z
-    .array(
-      z.object({
-        text: z.string().trim().min(1).max(200),
-        currentA: quantity('Current', 'A', { above: 0 }),
-        timeS: quantity('Time', 's', { above: 0 }),
-      }),
-    )
-    .max(40)
-    .default([]),
-  /** Range of the axes; null: by what is drawn. */
-  range: z
-    .object({
-      fromA: quantity('From', 'A', { above: 0 }),
-      toA: quantity('To', 'A', { above: 0 }),
-      fromS: quantity('From', 's', { above: 0 }),
-      toS: quantity('To', 's', { above: 0 }),
-    })
-    .nullable()
-    .default(null),
-});
-export type GradingChart = z.infer<typeof gradingChartSchema>;
-
-/** A chart with nothing on it but what is given. */
-export const newChart = (
-  id: ElementId,
-  name: string,
-  over: Partial<Omit<GradingChart, 'kind' | 'id' | 'name'>> & Pick<GradingChart, 'referenceKv'>,
-): GradingChart => ({
-  kind: 'gradingChart',
-  id,
-  name,
-  relays: [],
-  pairs: [],
-  mode: 'phase',
-  bands: true,
-  limits: [],
-  own: [],
-  notes: [],
-  range: null,
-  ...over,
-});

@@ -1,7 +1,7 @@
 /** The curves of a device: what it does over current, of all its functions together. */
 import { currentOf, timeCurrents, type Device } from './device';
 import type { DeviceSeen, Quantity, TimeCurrent } from './family';
-import type { Measured } from '../model/protection';
+import type { Measured } from '../model/chart';
 
 /** What a chart of this mode compares. */
 export const quantityOfMode: Readonly<Record<Measured, Quantity>> = {

@@ -101,17 +101,26 @@ export function deviceFrom(network: Network, element: DeviceElement): Device | n
   };
 }
 
-/** The device under this identifier; undefined when there is none. */
-export function deviceOf(network: Network, id: ElementId): Device | undefined {
-  const element = find(network, 'relay', id) ?? find(network, 'switch', id);
-  return (element && deviceFrom(network, element)) ?? undefined;
+/** Networks never change: what has been made of one stands. */
+const made = new WeakMap<Network, ReadonlyMap<ElementId, Device>>();
+
+function madeOf(network: Network): ReadonlyMap<ElementId, Device> {
+  let devices = made.get(network);
+  if (!devices) {
+    const all = [
+      ...ofKind(network, 'relay').map((relay) => deviceFrom(network, relay)!),
+      ...ofKind(network, 'switch').flatMap((element) => deviceFrom(network, element) ?? []),
+    ];
+    made.set(network, (devices = new Map(all.map((device) => [device.id, device]))));
+  }
+  return devices;
 }
 
+/** The device under this identifier; undefined when there is none. */
+export const deviceOf = (network: Network, id: ElementId): Device | undefined => madeOf(network).get(id);
+
 /** All devices: relays, then switches with functions of their own. */
-export const devicesOf = (network: Network): Device[] => [
-  ...ofKind(network, 'relay').map((relay) => deviceFrom(network, relay)!),
-  ...ofKind(network, 'switch').flatMap((element) => deviceFrom(network, element) ?? []),
-];
+export const devicesOf = (network: Network): Device[] => [...madeOf(network).values()];
 
 /** The input whose current stands for the device: the first one. */
 export const mainInput = (device: Device): DeviceInput | undefined => device.inputs[0];

@@ -27,6 +27,8 @@ export interface SeenFault {
   readonly fault: Fault;
   /** By device, in the order asked. Null where its first input lies in a ring of closed switches, or nothing is closed there. */
   readonly devices: readonly (DeviceSeen | null)[];
+  /** Through the first input of each, from terminal 0 to 1. */
+  readonly main: readonly (SequenceCurrents | null)[];
 }
 
 /** Solid faults of some kinds at a place, as devices see them; null where there is no fault to compute. */
@@ -37,12 +39,20 @@ export function seenBy(
   devices: readonly Device[],
 ): (SeenFault | null)[] {
   const through = devices.flatMap(({ inputs }) => inputs.map((input) => input.through));
+  let count = 0;
+  const firsts = devices.map(({ inputs }) => (count += inputs.length) - inputs.length);
   const asking = devices.map(asksForVectors);
   const voltagesAt = devices.flatMap(({ voltageAt }, k) =>
     voltageAt && asking[k] ? [{ element: voltageAt.element, terminal: 0 }] : [],
   );
   return look(study, place, kinds, { through, voltagesAt }).map((looked) =>
-    looked.ok ? { fault: looked.seen.fault, devices: dealt(looked.seen, devices, asking) } : null,
+    looked.ok
+      ? {
+          fault: looked.seen.fault,
+          devices: dealt(looked.seen, devices, asking),
+          main: firsts.map((k) => looked.seen.through[k] ?? null),
+        }
+      : null,
   );
 }
 

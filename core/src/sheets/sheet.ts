@@ -5,7 +5,7 @@ import { pairMargin, pairStates, type PairMargin } from '../grading/margin';
 import { nameOf } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { find, ofKind, settingsOf } from '../model/network';
-import type { GradingChart, Measured } from '../model/protection';
+import { modesOf, type GradingChart, type Measured } from '../model/chart';
 import { conditionOf } from '../model/state';
 import { curvePoints, curvesOf, operatingTime, quantityOfMode, type CurvePoint } from '../protection/curve';
 import { currentOf, deviceKindTitles, deviceOf, mainInput, type Device } from '../protection/device';
@@ -161,17 +161,17 @@ function sheetFaults(studies: Studies, device: Device): SheetFault[] {
 
 function sheetMargins(studies: Studies, chart: GradingChart, id: ElementId): SheetMargin[] {
   const { network, conditions } = studies;
-  return chart.pairs
-    .filter((pair) => pair.downstream === id || pair.upstream === id)
-    .flatMap((pair) => {
+  const own = chart.pairs.filter((pair) => pair.downstream === id || pair.upstream === id);
+  return modesOf(chart).flatMap((measured) =>
+    own.flatMap((pair) => {
       const [below, above] = [deviceOf(network, pair.downstream), deviceOf(network, pair.upstream)];
       if (!below || !above) return [];
-      const states = pairStates(studies, below, above, chart.mode, conditions);
-      const margin = pairMargin(network, states, pair, chart.mode);
+      const states = pairStates(studies, below, above, measured, conditions);
+      const margin = pairMargin(network, states, pair, measured);
       return [
         {
           chart: chart.name,
-          measured: chart.mode,
+          measured,
           downstream: below.name,
           upstream: above.name,
           verdict: margin.verdict,
@@ -181,7 +181,8 @@ function sheetMargins(studies: Studies, chart: GradingChart, id: ElementId): She
           atA: margin.decisive?.downstreamA ?? null,
         },
       ];
-    });
+    }),
+  );
 }
 
 /** The device's own curves and those of its grading partners, referred to the device's level; a chart for each quantity that it measures. */
@@ -195,7 +196,7 @@ function sheetCharts(
   return (['phase', 'earth', 'negative'] as const).flatMap((measured) => {
     const quantity = quantityOfMode[measured];
     const partners = charts
-      .filter((chart) => chart.mode === measured)
+      .filter((chart) => modesOf(chart).includes(measured))
       .flatMap((chart) => chart.pairs)
       .filter((pair) => pair.downstream === device.id || pair.upstream === device.id)
       .flatMap((pair) => [pair.downstream, pair.upstream]);

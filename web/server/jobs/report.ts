@@ -1,7 +1,7 @@
 /** A report computed and written: in the thread. The PDF library is large and loaded when it is first needed. */
 import { conditionsOf } from '@mesura/core/model/state';
 import type { Element } from '@mesura/core/model/element';
-import { networkOf } from '@mesura/core/model/network';
+import { find, networkOf } from '@mesura/core/model/network';
 import { writeXlsx } from '@mesura/core/formats/tables/xlsx';
 import { faultReport } from '@mesura/core/reports/faults';
 import { ratingsReport } from '@mesura/core/reports/ratings';
@@ -27,6 +27,13 @@ export async function writtenReport({ elements, project, revision, date, request
   const conditions = request.conditions.length > 0 ? all.filter(({ id }) => request.conditions.includes(id)) : all;
   if (conditions.length < new Set(request.conditions).size)
     return { ok: false, message: 'One of the conditions is not in the project any more.' };
+  if (request.study === 'charts') {
+    const charts = request.charts.map((id) => find(network, 'gradingChart', id));
+    if (charts.includes(undefined)) return { ok: false, message: 'One of the charts is not in the project any more.' };
+    const { chartsPdf } = await import('../pdf/charts');
+    const pages = charts.filter((chart) => chart !== undefined);
+    return { ok: true, bytes: new Uint8Array(await chartsPdf(network, pages, { project, revision, date })) };
+  }
   const engine = new FaultEngine(network);
   const report = finished(
     request.study === 'ratings'

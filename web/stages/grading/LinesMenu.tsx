@@ -6,21 +6,17 @@ import { limitedKinds, linesOf } from '@mesura/core/limits/limits';
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind } from '@mesura/core/model/network';
-import type { GradingChart } from '@mesura/core/model/protection';
+import type { GradingChart } from '@mesura/core/model/chart';
 import { useProject } from '../../project/ProjectContext';
-import type { Extent } from '../../plots/ticks';
 import { OwnCurves } from './OwnCurves';
-import { RangeFields } from './RangeFields';
 import bench from '../../card/bench.module.css';
 
 /** Which lines of what is protected stand on the chart: damage, inrush, start, load. */
 export function LinesMenu({
   chart,
-  extents,
   update,
 }: {
   chart: GradingChart;
-  extents: { readonly currents: Extent; readonly times: Extent };
   update: (chart: GradingChart, what: string) => void;
 }) {
   const network = useProject((state) => state.network);
@@ -79,7 +75,6 @@ export function LinesMenu({
           );
         })}
         <OwnCurves chart={chart} update={update} />
-        <RangeFields chart={chart} extents={extents} update={update} />
       </Popover.Dropdown>
     </Popover>
   );

@@ -5,7 +5,7 @@ import { ActionIcon, Button, NativeSelect, Textarea, TextInput } from '@mantine/
 import { IconX } from '@tabler/icons-react';
 import { pointsProblem } from '@mesura/core/model/curvePoints';
 import { parseQuantity } from '@mesura/core/fields/quantity';
-import type { GradingChart } from '@mesura/core/model/protection';
+import type { GradingChart } from '@mesura/core/model/chart';
 import bench from '../../card/bench.module.css';
 
 type Own = GradingChart['own'][number];

@@ -7,7 +7,7 @@ import { faultKindTitles } from '@mesura/core/faults/kinds';
 import type { DecisivePoint } from '@mesura/core/grading/margin';
 import type { Proposal } from '@mesura/core/grading/proposal';
 import type { ElementId } from '@mesura/core/model/fields';
-import type { GradingChart } from '@mesura/core/model/protection';
+import type { GradingChart } from '@mesura/core/model/chart';
 import { conditionOf } from '@mesura/core/model/state';
 import { deviceOf, withFunction, type DeviceElement } from '@mesura/core/protection/device';
 import { familyOf } from '@mesura/core/protection/registry';
@@ -16,7 +16,8 @@ import { formatCurrent, formatNumber, plainNumber } from '@mesura/core/fields/qu
 import { QuantityField } from '../../card/QuantityField';
 import { useProject } from '../../project/ProjectContext';
 import { useStable } from './useStable';
-import { shortName, type Edited, type JudgedPair } from './curves';
+import { shortName, type Edited, type JudgedPair } from '@mesura/core/grading/chart/curves';
+import type { GradingPair, Measured } from '@mesura/core/model/chart';
 import bench from '../../card/bench.module.css';
 import classes from './grading.module.css';
 
@@ -30,10 +31,17 @@ interface Props {
   update: (chart: GradingChart, what: string) => void;
   tryOut: (element: DeviceElement) => void;
   edited: Edited;
+  /** State of the chart that it is compared with. */
+  compared: ElementId | null;
 }
 
+const isOf = (pair: Pick<GradingPair, 'downstream' | 'upstream'>, other: Pick<GradingPair, 'downstream' | 'upstream'>) =>
+  pair.downstream === other.downstream && pair.upstream === other.upstream;
+
+const modeWords: Readonly<Record<Measured, string>> = { phase: 'phase', earth: '3I0', negative: 'I2' };
+
 /** Pairs with their margins at the decisive current, and what would make a failing one hold. */
-export function PairTable({ chart, judged, proposals, shown, onShow, update, tryOut, edited }: Props) {
+export function PairTable({ chart, judged, proposals, shown, onShow, update, tryOut, edited, compared }: Props) {
   const network = useProject((state) => state.network);
   const name = useCallback(
     (id: ElementId) => {
@@ -43,10 +51,10 @@ export function PairTable({ chart, judged, proposals, shown, onShow, update, try
     [network],
   );
   const conditionName = useCallback((id: ElementId) => conditionOf(network, id)?.name ?? '?', [network]);
-  const setWanted = useStable((index: number, wantedMarginS: number | null): string | null => {
+  const setWanted = useStable((pair: GradingPair, wantedMarginS: number | null): string | null => {
     if (wantedMarginS !== null && (wantedMarginS < 0 || wantedMarginS > 10)) return 'from 0 to 10 s';
     update(
-      { ...chart, pairs: chart.pairs.map((pair, k) => (k === index ? { ...pair, wantedMarginS } : pair)) },
+      { ...chart, pairs: chart.pairs.map((each) => (isOf(each, pair) ? { ...each, wantedMarginS } : each)) },
       'required margin',
     );
     return null;
@@ -56,9 +64,12 @@ export function PairTable({ chart, judged, proposals, shown, onShow, update, try
     const fn = element.functions.find((each) => each.id === proposal.functionId)!;
     tryOut(withFunction(element, familyOf(fn).withSetting(fn, proposal.field, proposal.to)));
   });
-  const remove = useStable((index: number) =>
-    update({ ...chart, pairs: chart.pairs.filter((_, k) => k !== index) }, 'remove a pair'),
+  const remove = useStable((pair: GradingPair) =>
+    update({ ...chart, pairs: chart.pairs.filter((each) => !isOf(each, pair)) }, 'remove a pair'),
   );
+  // Proposals come in the order of the pairs as they are without guests.
+  const proposalOf = new Map(judged.filter(({ guest }) => guest === null).map((each, k) => [each, proposals[k]]));
+  const states = compared === null ? [] : chart.states;
   const show = useStable(onShow);
   const add = useStable(update);
   return (
@@ -70,6 +81,11 @@ export function PairTable({ chart, judged, proposals, shown, onShow, update, try
             <th className="number">decisive at</th>
             <th className="number">margin</th>
             <th className="number">required</th>
+            {states.map(({ id, name: of }) => (
+              <th key={id} className="number">
+                in {of}
+              </th>
+            ))}
             <th>verdict</th>
             <th />
           </tr>
@@ -77,11 +93,12 @@ export function PairTable({ chart, judged, proposals, shown, onShow, update, try
         <tbody>
           {judged.map((each, index) => (
             <PairRow
-              key={`${each.margin.pair.downstream}${each.margin.pair.upstream}`}
-              mode={chart.mode}
+              key={`${each.mode} ${each.margin.pair.downstream} ${each.margin.pair.upstream} ${each.guest ?? ''}`}
+              modeShown={chart.mode === 'both'}
+              states={states}
               index={index}
               judged={each}
-              proposal={each.margin.verdict === 'short' ? (proposals[index] ?? null) : null}
+              proposal={each.margin.verdict === 'short' ? (proposalOf.get(each) ?? null) : null}
               isShown={each === shown}
               name={name}
               conditionName={conditionName}
@@ -99,7 +116,10 @@ export function PairTable({ chart, judged, proposals, shown, onShow, update, try
 }
 
 interface RowProps {
-  mode: GradingChart['mode'];
+  /** Which quantity it is about is said where a chart shows several. */
+  modeShown: boolean;
+  /** States whose margins stand beside. */
+  states: GradingChart['states'];
   index: number;
   judged: JudgedPair;
   proposal: Proposal | null;
@@ -107,14 +127,15 @@ interface RowProps {
   name: (id: ElementId) => string;
   conditionName: (id: ElementId) => string;
   onShow: (index: number) => void;
-  onWanted: (index: number, wantedMarginS: number | null) => string | null;
+  onWanted: (pair: GradingPair, wantedMarginS: number | null) => string | null;
   onAdopt: (proposal: Proposal) => void;
-  onRemove: (index: number) => void;
+  onRemove: (pair: GradingPair) => void;
 }
 
 /** Drawn again only when its own pair changes: most do not while one curve is dragged. */
 const PairRow = memo(function PairRow({
-  mode,
+  modeShown,
+  states,
   index,
   judged,
   proposal,
@@ -126,9 +147,10 @@ const PairRow = memo(function PairRow({
   onAdopt,
   onRemove,
 }: RowProps) {
-  const { margin } = judged;
+  const { margin, mode, guest } = judged;
   const { pair, decisive, wantedS } = margin;
-  const title = `${name(pair.downstream)} → ${name(pair.upstream)}`;
+  const plain = `${name(pair.downstream)} → ${name(pair.upstream)}`;
+  const title = `${plain}${modeShown ? `, ${modeWords[mode]}` : ''}${guest === null ? '' : ` with ${guest}`}`;
   const others = decisive && functionsOfOtherKind(mode, decisive);
   const state =
     decisive &&
@@ -149,15 +171,27 @@ const PairRow = memo(function PairRow({
         <strong>{decisive ? `${decisive.marginS.toFixed(3)} s` : '–'}</strong>
       </td>
       <td className="number" onClick={(event) => event.stopPropagation()} style={{ width: 92 }}>
-        <QuantityField
-          compact
-          label={`Required margin of ${title}`}
-          unit="s"
-          value={wantedS}
-          optional
-          onCommit={(value) => onWanted(index, value)}
-        />
+        {guest === null ? (
+          <QuantityField
+            compact
+            label={`Required margin of ${title}`}
+            unit="s"
+            value={wantedS}
+            optional
+            onCommit={(value) => onWanted(pair, value)}
+          />
+        ) : (
+          `${wantedS} s`
+        )}
       </td>
+      {states.map((state) => {
+        const then = state.margins.find((each) => each.mode === mode && isOf(each, pair));
+        return (
+          <td key={state.id} className="number" data-tone={then && !then.holds ? 'fail' : undefined}>
+            {then && guest === null && then.marginS !== null ? `${then.marginS.toFixed(3)} s` : '–'}
+          </td>
+        );
+      })}
       <td style={{ fontFamily: 'var(--mantine-font-family)' }}>
         <Verdict margin={margin} />
         {others && <span className={bench.muted}> {others}</span>}
@@ -178,32 +212,34 @@ const PairRow = memo(function PairRow({
         )}
       </td>
       <td>
-        <ActionIcon
-          variant="subtle"
-          color="gray"
-          size={20}
-          aria-label={`Remove pair ${title}`}
-          onClick={(event) => {
-            event.stopPropagation();
-            onRemove(index);
-          }}
-        >
-          <IconTrash size={13} />
-        </ActionIcon>
+        {guest === null && (
+          <ActionIcon
+            variant="subtle"
+            color="gray"
+            size={20}
+            aria-label={`Remove pair ${title}`}
+            onClick={(event) => {
+              event.stopPropagation();
+              onRemove(pair);
+            }}
+          >
+            <IconTrash size={13} />
+          </ActionIcon>
+        )}
       </td>
     </tr>
   );
 });
 
 /** In an earth fault a phase function may be the one that trips: then the point does not lie on the curve drawn, and that is said. */
-function functionsOfOtherKind(mode: GradingChart['mode'], decisive: DecisivePoint): string | null {
+function functionsOfOtherKind(mode: Measured, decisive: DecisivePoint): string | null {
   const codes = [decisive.downstreamBy, decisive.upstreamBy].filter(
     (code) => (/^(5[01]|67)[NG]$|^Ig$/.test(code) ? 'earth' : code === '46' ? 'negative' : 'phase') !== mode,
   );
   return codes.length > 0 ? `${[...new Set(codes)].join(' and ')} trip${codes.length === 1 ? 's' : ''} here` : null;
 }
 
-function Verdict({
+export function Verdict({
   margin: { verdict, decisive, energy, wantedS, reason, selectiveUpToA, upstreamFirstBelowA },
 }: {
   margin: JudgedPair['margin'];

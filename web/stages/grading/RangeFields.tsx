@@ -1,7 +1,7 @@
 'use client';
 
 import { Button } from '@mantine/core';
-import type { GradingChart } from '@mesura/core/model/protection';
+import type { GradingChart } from '@mesura/core/model/chart';
 import { QuantityField } from '../../card/QuantityField';
 import type { Extent } from '../../plots/ticks';
 import bench from '../../card/bench.module.css';

@@ -3,9 +3,12 @@ import type { KeyboardEvent, PointerEvent } from 'react';
 import type { DeviceElement } from '@mesura/core/protection/device';
 import type { Grip, TimeCurrent } from '@mesura/core/protection/family';
 import type { Axis, Point } from '../../plots/scene';
-import { timeOnChart, type ChartCurve } from './curves';
+import type { ChartCurve } from '@mesura/core/grading/chart/curves';
 import { rangeWords, settingOf, stepBy } from './dragging';
 import classes from './grading.module.css';
+
+/** Time of one function at a current on the chart. */
+const timeOnChart = (fn: TimeCurrent, chartA: number, factor: number): number => fn.at(chartA / factor).latestS;
 
 export interface Drag {
   curve: ChartCurve;

@@ -3,20 +3,26 @@
 import { useMemo } from 'react';
 import { useComputedColorScheme } from '@mantine/core';
 import type { LineName } from '@mesura/core/limits/limit';
+import { lookOf } from '@mesura/core/grading/chart/curves';
 import { linesOf } from '@mesura/core/limits/limits';
 import { nameOf, type ElementKind } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find, ofKind, type Network } from '@mesura/core/model/network';
-import { breakersOf, firstCtOf, type GradingChart } from '@mesura/core/model/protection';
+import type { GradingChart } from '@mesura/core/model/chart';
+import { breakersOf, firstCtOf } from '@mesura/core/model/protection';
 import { deviceOf, mainInput, type Device } from '@mesura/core/protection/device';
 import { noOverlay, type Overlay } from '../../diagram/picture/overlay';
 import { useGradingState } from './state';
 import { deviceStyles } from '../../theme/tokens';
 import { useProject, type useProjectStore } from '../../project/ProjectContext';
 
+/** The charts of the project in their order. */
+export const chartsOf = (network: Network): GradingChart[] =>
+  [...ofKind(network, 'gradingChart')].sort((p, q) => p.rank - q.rank);
+
 /** The chart shown: the one chosen, else the first of the project. */
 export const chartOf = (network: Network, chosen: ElementId | null): GradingChart | undefined =>
-  find(network, 'gradingChart', chosen) ?? ofKind(network, 'gradingChart')[0];
+  find(network, 'gradingChart', chosen) ?? chartsOf(network)[0];
 
 export function useChart(): GradingChart | undefined {
   const chosen = useGradingState((state) => state.chartId);
@@ -79,7 +85,7 @@ export function useGradingOverlay(wanted: boolean): Overlay {
     if (!wanted || !chart) return noOverlay;
     const marks = new Map<ElementId, string>();
     chart.relays.forEach((id, k) => {
-      const color = deviceStyles[k % deviceStyles.length][scheme];
+      const color = deviceStyles[lookOf(chart, id, k).colour][scheme];
       const device = deviceOf(network, id);
       const input = device && mainInput(device);
       marks.set(id, color);

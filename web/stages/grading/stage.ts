@@ -1,7 +1,7 @@
 import dynamic from 'next/dynamic';
 import type { Stage } from '../../desk/stage';
 import { pickForChart, useGradingOverlay } from './pick';
-import { enterGrading, setGrading } from './state';
+import { enterGrading, openChart } from './state';
 
 /** Time–current charts, and the margins of pairs. */
 export const gradingStage: Stage = {
@@ -14,7 +14,7 @@ export const gradingStage: Stage = {
   owns: ['grading.', 'setting.'],
   show: (id, kind) => {
     if (kind !== 'gradingChart') return false;
-    setGrading({ chartId: id, pair: null });
+    openChart(id);
     return true;
   },
   enter: enterGrading,

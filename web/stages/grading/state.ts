@@ -6,30 +6,47 @@ import type { DeviceElement } from '@mesura/core/protection/device';
 /** Level of a chart where nothing says another one. */
 export const usualKv = 11;
 
+export const gradingViews = ['chart', 'gallery', 'pairs', 'directions'] as const;
+export type GradingView = (typeof gradingViews)[number];
+
 interface GradingState {
   readonly projectId: string;
   readonly chartId: ElementId | null;
   /** Index of the pair looked at. */
   readonly pair: number | null;
+  /** Chart, charts side by side, all pairs, or directions. */
+  readonly view: GradingView;
   /** Current on the chart that is asked about. */
   readonly asked: number | null;
+  /** The two curves that are measured between, by their keys; null: the pair looked at. */
+  readonly caliper: readonly [string, string] | null;
+  /** State of the chart that curves are compared with. */
+  readonly compared: ElementId | null;
+  /** Guest whose settings are shown; null: the device that is selected. */
+  readonly guest: ElementId | null;
   /** The chart takes all the height that it can have. */
   readonly tall: boolean;
   /** Devices with settings under trial, by id; the project holds the stored ones. */
   readonly edited: ReadonlyMap<ElementId, DeviceElement>;
 }
 
+/** What belongs to the chart that is looked at. */
+const nothingLooked = { pair: null, asked: null, caliper: null, compared: null, guest: null };
+
 export const useGradingState = create<GradingState>()(() => ({
   projectId: '',
   chartId: null,
-  pair: null,
-  asked: null,
+  view: 'chart',
+  ...nothingLooked,
   tall: false,
   edited: new Map(),
 }));
 
-export const setGrading = (part: Partial<Pick<GradingState, 'chartId' | 'pair' | 'asked' | 'tall'>>): void =>
+export const setGrading = (part: Partial<Omit<GradingState, 'projectId' | 'edited'>>): void =>
   useGradingState.setState(part);
+
+/** Another chart is looked at. */
+export const openChart = (chartId: ElementId): void => setGrading({ ...nothingLooked, chartId, view: 'chart' });
 
 /** Of this form of devices: trials that an earlier program kept are left. */
 const editsKey = (projectId: string) => `mesura.edited.2.${projectId}`;
@@ -66,5 +83,5 @@ export function enterGrading(projectId: string): void {
   } catch {
     // nothing kept
   }
-  useGradingState.setState({ projectId, chartId: null, pair: null, asked: null, edited });
+  useGradingState.setState({ ...nothingLooked, projectId, chartId: null, view: 'chart', edited });
 }

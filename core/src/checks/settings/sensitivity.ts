@@ -2,7 +2,7 @@
 import { faultKindTitles } from '../../faults/kinds';
 import { deviceFigures, kindsFor, nothingA, type FaultFigure } from '../../grading/figures';
 import type { Condition } from '../../model/condition';
-import type { Measured } from '../../model/protection';
+import type { Measured } from '../../model/chart';
 import { quantityOfMode } from '../../protection/curve';
 import { currentOf, devicesOf, timeCurrents, type Device } from '../../protection/device';
 import type { TimeCurrent } from '../../protection/family';

@@ -14,7 +14,7 @@ import { sheetScene } from '../../plots/sheetChart';
 import { svgOf } from '../../plots/svg';
 import { rowsOf } from '@mesura/core/faults/answers/packed';
 import { CoreService } from '../../workers/coreService';
-import { chartCurves, flagsOf, judgePairs, LastAnswers, proposalsFor } from './curves';
+import { chartCurves, flagsOf, judgePairs, LastAnswers, proposalsFor } from '@mesura/core/grading/chart/curves';
 
 const read = readProject(
   readFileSync(new URL('../../../core/reference/projects/version-1.json', import.meta.url), 'utf8'),

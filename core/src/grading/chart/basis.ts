@@ -1,0 +1,164 @@
+/** What a chart rests on that no setting changes: voltage ratios, fault currents at the devices, the states that pairs are judged in, the lines of what is protected. */
+import { limitsOf } from '../../limits/limits';
+import type { LimitCurve } from '../../limits/limit';
+import { breakingCurrent } from '../../faults/iec60909/breaking';
+import { steadyCurrent } from '../../faults/iec60909/steady';
+import type { Fault } from '../../faults/iec60909/study';
+import { modesOf, type FlagKind, type GradingChart, type GradingPair, type Measured } from '../../model/chart';
+import type { Condition } from '../../model/condition';
+import type { ElementId } from '../../model/fields';
+import type { ElementOf } from '../../model/element';
+import { quantityOfMode } from '../../protection/curve';
+import { currentOf, deviceOf, mainInput, type Device } from '../../protection/device';
+import { seenBy } from '../../protection/seen';
+import { closeInPlace } from '../../protection/zone';
+import { lineWithstand } from '../../ratings/lineWithstand';
+import type { Studies } from '../../studies/studies';
+import { deviceFigures, kindsFor, referenceFactor, referenceFactorAt, type DeviceFigures } from '../figures';
+import { pairStates, type PairState } from '../margin';
+
+/** A line of what is protected with the amperes on the chart for one of its own. */
+export interface ReferredLimit {
+  readonly limit: LimitCurve;
+  readonly factor: number;
+}
+
+/** What a line or cable bears as energy, k²·S² of all its circuits, in A²s. */
+export interface WithstandEnergy {
+  readonly title: string;
+  readonly a2s: number;
+}
+
+/** How the largest fault current close to a device goes on; primary amperes at its first input, its share of the place throughout. */
+export type LaterCurrents = Readonly<Record<Exclude<FlagKind, 'maximum' | 'minimum'>, number>>;
+
+export interface ChartDevice {
+  readonly id: ElementId;
+  /** Amperes on the chart for one primary ampere; null where its place has no voltage. */
+  readonly factor: number | null;
+  readonly figures: DeviceFigures;
+  /** By what it measures, where the chart flags them. */
+  readonly later: Readonly<Partial<Record<Measured, LaterCurrents>>>;
+  /** Largest factor κ of the faults close in. */
+  readonly kappa: number;
+  readonly frequencyHz: number;
+  /** Least breaking capacity of what it opens, in amperes; null where none is known. */
+  readonly breaksA: number | null;
+}
+
+export interface ChartBasis {
+  readonly devices: readonly ChartDevice[];
+  readonly limits: readonly ReferredLimit[];
+  readonly energies: readonly WithstandEnergy[];
+  readonly pairs: readonly { readonly pair: GradingPair; readonly mode: Measured; readonly states: readonly PairState[] }[];
+}
+
+/** Nominal voltage in kV of the node at the first terminal of an element; null where it has none. */
+export function nominalKvAt({ max: { assembly } }: Studies, id: ElementId): number | null {
+  const node = assembly.topology.nodeAt(id, 0);
+  return node === undefined ? null : assembly.topology.nodes[node].nominalKv;
+}
+
+export function chartBasis(studies: Studies, chart: GradingChart): ChartBasis {
+  const { network, conditions } = studies;
+  const modes = modesOf(chart);
+  const limited = [...new Set(chart.limits.map(({ element }) => element))];
+  const asksLater = chart.flags.some((flag) => flag !== 'maximum' && flag !== 'minimum');
+  return {
+    devices: chart.relays.flatMap((id): ChartDevice[] => {
+      const device = deviceOf(network, id);
+      if (!device) return [];
+      const figures = deviceFigures(studies, device, conditions);
+      return [
+        {
+          id,
+          factor: referenceFactor(studies, device, chart.referenceKv),
+          figures,
+          later: asksLater
+            ? Object.fromEntries(modes.map((mode) => [mode, laterCurrents(studies, device, conditions, figures, mode)]))
+            : {},
+          kappa: chart.shows === 'time' ? 0 : largestKappa(studies, device, conditions),
+          frequencyHz: studies.max.assembly.frequencyHz,
+          breaksA: breakingCapacity(device, (opened) => network.elements.get(opened) as ElementOf<'switch'> | undefined),
+        },
+      ];
+    }),
+    limits: limited.flatMap((id) => {
+      const element = network.elements.get(id);
+      const factor = referenceFactorAt(studies, id, chart.referenceKv);
+      if (!element || factor === null) return [];
+      const shown = new Set(chart.limits.filter((each) => each.element === id).map(({ line }) => line));
+      return limitsOf(network, element, nominalKvAt(studies, id))
+        .filter(({ line }) => shown.has(line))
+        .map((limit): ReferredLimit => ({ limit, factor }));
+    }),
+    energies: limited.flatMap((id) => {
+      const line = network.elements.get(id);
+      const kv = nominalKvAt(studies, id);
+      const withstand = line?.kind === 'line' && kv !== null ? lineWithstand(line, kv) : null;
+      // Over a tenth of a second no heat leaves the conductor.
+      const duration = 0.1;
+      return line?.kind === 'line' && withstand
+        ? [{ title: `${line.name} k²S²`, a2s: (withstand.allowedA(duration) * line.circuits) ** 2 * duration }]
+        : [];
+    }),
+    pairs: modes.flatMap((mode) =>
+      chart.pairs.flatMap((pair) => {
+        const [below, above] = [deviceOf(network, pair.downstream), deviceOf(network, pair.upstream)];
+        return below && above ? [{ pair, mode, states: pairStates(studies, below, above, mode, conditions) }] : [];
+      }),
+    ),
+  };
+}
+
+const breakingCapacity = (
+  { opens }: Device,
+  switchAt: (id: ElementId) => ElementOf<'switch'> | undefined,
+): number | null => {
+  const known = opens.flatMap((id) => switchAt(id)?.breakingKa ?? []);
+  return known.length === 0 ? null : Math.min(...known) * 1000;
+};
+
+/** The contact parting that the breaking current is told for, in seconds. */
+export const flaggedPartingS = 0.1;
+
+/** Faults just beyond a device, of the kinds of a chart, with the part of each that it carries. */
+function closeFaults(studies: Studies, device: Device, conditions: readonly Condition[], measured: Measured) {
+  const place = closeInPlace(device);
+  const main = mainInput(device);
+  if (!place || !main) return [];
+  return conditions.flatMap(({ id }) =>
+    seenBy(studies.iec60909({ condition: id }), place, kindsFor(measured), [device]).flatMap((seen) => {
+      const own = seen?.devices[0]?.[main.id];
+      return seen && own ? [{ fault: seen.fault, currentA: currentOf(own, quantityOfMode[measured]) }] : [];
+    }),
+  );
+}
+
+const largestKappa = (studies: Studies, device: Device, conditions: readonly Condition[]): number =>
+  studies.remembered(`kappa ${device.inputs[0]?.through} ${device.inputs[0]?.towards} ${JSON.stringify(conditions)}`, () =>
+    Math.max(1.02, ...closeFaults(studies, device, conditions, 'phase').map(({ fault }) => fault.kappa)),
+  );
+
+/**
+ * Of the fault with the largest current: its first half-cycle as rms with the d.c. component, √(1 + 2·e^(−2π·R/X)) times; at contact parting (IEC 60909-0, 9); when it
+ * has become steady (10). The device keeps its share of the place.
+ */
+function laterCurrents(
+  studies: Studies,
+  device: Device,
+  conditions: readonly Condition[],
+  { closeIn }: DeviceFigures,
+  measured: Measured,
+): LaterCurrents | undefined {
+  if (closeIn.length === 0) return undefined;
+  const faults = closeFaults(studies, device, conditions, measured);
+  if (faults.length === 0) return undefined;
+  const largest = (of: (fault: Fault) => number) =>
+    Math.max(...faults.map(({ fault, currentA }) => currentA * of(fault)));
+  return {
+    firstCycle: largest(({ rOverX }) => Math.sqrt(1 + 2 * Math.exp(-2 * Math.PI * rOverX))),
+    breaking: largest((fault) => Math.min(1, breakingCurrent(fault, flaggedPartingS).ibA / fault.ikA)),
+    steady: largest((fault) => Math.min(1, steadyCurrent(fault).maxA / fault.ikA)),
+  };
+}
