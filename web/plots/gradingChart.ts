@@ -65,8 +65,9 @@ export function marginOf({ margin: { decisive, verdict }, downX, upX }: JudgedPa
 /** Flags of both devices of the pair looked at, and one's own. */
 export function flagsShown(chart: GradingChart, { curves, basis, pair }: DrawnChart): Flag[] {
   const wanted = new Set([pair?.margin.pair.downstream, pair?.margin.pair.upstream]);
+  const flagged = curves.filter(({ device, mode }) => wanted.has(device.id) && mode === pair?.mode);
   return [
-    ...curves.filter(({ device }) => wanted.has(device.id)).flatMap((curve) => flagsOf(curve, chart, basis)),
+    ...flagged.flatMap((curve) => flagsOf(curve, chart, basis)),
     ...ownFlags(chart),
   ];
 }
@@ -93,8 +94,11 @@ export function extentsOf(chart: GradingChart, curves: readonly ChartCurve[], li
     : logExtent([...currents, ...ownFlags(chart).map(({ currentA }) => currentA)], { from: 10, to: 10000 });
   if (chart.shows === 'time')
     return { currents: across, times: range ? { from: range.fromS, to: range.toS } : { from: 0.01, to: 100 } };
+  // Towards its pickup a device lets through ever more: what counts is what it does at fault currents, and what cables bear.
+  const lines = curves.map((curve) => letThroughPoints(curve, basis, shownBeside(chart)).map(({ value }) => value));
+  const ends = lines.flatMap((values) => values.slice(-1));
   const values = [
-    ...curves.flatMap((curve) => letThroughPoints(curve, basis, shownBeside(chart)).map(({ value }) => value)),
+    ...lines.flatMap((line) => line.filter((value) => value <= 30 * Math.max(...ends))),
     ...(chart.shows === 'energy' ? basis.energies.map(({ a2s }) => a2s) : []),
   ];
   return { currents: across, times: logExtent(values, { from: 1e3, to: 1e8 }) };
@@ -160,7 +164,8 @@ const across = (label: string, value: number, { currents }: Extents): PlottedLim
 function peaks({ devices }: ChartBasis, { currents }: Extents): PlottedLimit {
   const kappa = Math.max(1.02, ...devices.map((device) => device.kappa));
   const at = (currentA: number) => ({ currentA, timeS: kappa * Math.SQRT2 * currentA });
-  return { label: `prospective peak, κ = ${kappa.toFixed(2)}`, kind: 'supply', points: [at(currents.from), at(currents.to)] };
+  const steps = Array.from({ length: 21 }, (_, k) => currents.from * (currents.to / currents.from) ** (k / 20));
+  return { label: `prospective peak, κ = ${kappa.toFixed(2)}`, kind: 'supply', points: steps.map(at) };
 }
 
 /** A page in landscape, in points. */

@@ -4,6 +4,9 @@ import { frameOf, type Ink, type Mark, type Point, type Scene } from './scene';
 
 const escaped = (text: string) =>
   text.replace(/[<>&"]/g, (c) => ({ '<': '&lt;', '>': '&gt;', '&': '&amp;', '"': '&quot;' })[c]!);
+/** Greek letters stand in a font of their own: the packaged ones come per alphabet. */
+const lettered = (text: string) =>
+  escaped(text).replace(/[\u0370-\u03ff]+/g, (greek) => `<tspan font-family="Greek, Sans">${greek}</tspan>`);
 const colour = (ink: Ink): string =>
   typeof ink === 'number' ? deviceStyles[ink % deviceStyles.length].light : light[ink];
 const figure = (value: number): string => String(Number(value.toFixed(2)));
@@ -21,7 +24,7 @@ function written(mark: Mark): string {
       return `<path d="${pathOf(mark.points)}" fill="none" stroke="${colour(mark.ink)}" stroke-width="${mark.width}"${dash}${opacity}${clip}/>`;
     }
     case 'text':
-      return `<text x="${figure(mark.at.x)}" y="${figure(mark.at.y)}" text-anchor="${mark.anchor ?? 'start'}" font-family="Sans" font-size="${mark.size}" font-weight="${mark.bold ? 600 : 400}" fill="${colour(mark.ink)}">${escaped(mark.text)}</text>`;
+      return `<text x="${figure(mark.at.x)}" y="${figure(mark.at.y)}" text-anchor="${mark.anchor ?? 'start'}" font-family="Sans" font-size="${mark.size}" font-weight="${mark.bold ? 600 : 400}" fill="${colour(mark.ink)}">${lettered(mark.text)}</text>`;
     case 'box': {
       const line = mark.line === undefined ? '' : ` stroke="${colour(mark.line)}" stroke-width="0.8"`;
       return `<rect x="${figure(mark.at.x)}" y="${figure(mark.at.y)}" width="${figure(mark.width)}" height="${figure(mark.height)}" rx="${mark.radius ?? 0}" fill="${mark.fill === null ? 'none' : colour(mark.fill)}"${line}/>`;

@@ -63,9 +63,7 @@ export const currentLabel = (amperes: number): string =>
   amperes >= 1000 ? `${Number((amperes / 1000).toPrecision(3))} kA` : `${Number(amperes.toPrecision(3))} A`;
 export const timeLabel = (seconds: number): string => `${Number(seconds.toPrecision(3))} s`;
 export const multipleLabel = (multiple: number): string => `${Number(multiple.toPrecision(3))} ×`;
-export const energyLabel = (a2s: number): string =>
-  a2s >= 1e6
-    ? `${Number((a2s / 1e6).toPrecision(3))} MA²s`
-    : a2s >= 1000
-      ? `${Number((a2s / 1000).toPrecision(3))} kA²s`
-      : `${Number(a2s.toPrecision(3))} A²s`;
+export function energyLabel(a2s: number): string {
+  const [unit, prefix] = a2s >= 1e9 ? [1e9, 'G'] : a2s >= 1e6 ? [1e6, 'M'] : a2s >= 1e3 ? [1e3, 'k'] : [1, ''];
+  return `${Number((a2s / unit).toPrecision(3))} ${prefix}A²s`;
+}

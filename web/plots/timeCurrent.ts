@@ -201,21 +201,22 @@ function limitMarks({ points, kind, label }: PlottedLimit, paper: Paper, x: Axis
   if (kind === 'damage')
     for (const tick of hatch(places, 0.85 * text))
       marks.push({ kind: 'line', points: tick, ink, width: 0.07 * text, clipped: true });
-  const at = places.find((place) => inFrame(place, paper));
-  if (at) {
-    const size = 0.86 * text;
-    const { right } = frameOf(paper);
-    const room = right - at.x > widthOf(paper, label, size) + 8;
-    marks.push({
-      kind: 'text',
-      at: { x: at.x + (room ? 6 : -6), y: at.y + (kind === 'damage' ? -4 : 2) + size },
-      text: label,
-      size,
-      ink,
-      anchor: room ? 'start' : 'end',
-    });
-  }
+  const name = limitName({ points, kind, label }, paper, x, y);
+  if (name) marks.push({ kind: 'text', at: name.at, text: label, size: name.size, ink, anchor: name.anchor });
   return marks;
+}
+
+/** Where the name of a line stands: beside where it enters the frame, on the side with room. */
+function limitName({ points, kind, label }: PlottedLimit, paper: Paper, x: Axis, y: Axis) {
+  const at = placesOf(points, x, y).find((place) => inFrame(place, paper));
+  if (!at) return null;
+  const size = 0.86 * paper.text;
+  const room = frameOf(paper).right - at.x > widthOf(paper, label, size) + 8;
+  return {
+    at: { x: at.x + (room ? 6 : -6), y: at.y + (kind === 'damage' ? -4 : 2) + size },
+    size,
+    anchor: room ? ('start' as const) : ('end' as const),
+  };
 }
 
 const inFrame = ({ x, y }: Point, paper: Paper): boolean => {
@@ -308,10 +309,16 @@ function flags({ flags: all, unitA = 1 }: TimeCurrentPlot, paper: Paper, x: Axis
 }
 
 /** Each curve is named where it enters the plot from above; names that would meet step down along their curves. */
-function names({ curves, extents }: TimeCurrentPlot, paper: Paper, x: Axis, y: Axis): Mark[] {
+function names({ curves, limits = [], extents }: TimeCurrentPlot, paper: Paper, x: Axis, y: Axis): Mark[] {
   const { right } = frameOf(paper);
   const size = 1.09 * paper.text;
-  const taken: { left: number; right: number; y: number }[] = [];
+  const taken = limits.flatMap((limit): { left: number; right: number; y: number }[] => {
+    const name = limitName(limit, paper, x, y);
+    if (!name) return [];
+    const width = widthOf(paper, limit.label, name.size);
+    const left = name.anchor === 'start' ? name.at.x : name.at.x - width;
+    return [{ left, right: left + width, y: name.at.y - 0.3 * name.size }];
+  });
   return [...curves]
     .sort((p, q) => (p.points[0]?.currentA ?? 0) - (q.points[0]?.currentA ?? 0))
     .flatMap(({ points, label, style, of }): Mark[] => {
@@ -328,7 +335,11 @@ function names({ curves, extents }: TimeCurrentPlot, paper: Paper, x: Axis, y: A
         return left + width < right && !taken.some(meets);
       };
       const at = inside.find(isFree) ?? inside[0];
-      const place = { left: x.at(at.currentA) + 8, right: x.at(at.currentA) + 8 + width, y: y.at(at.timeS) };
+      const left = x.at(at.currentA) + 8;
+      // Along a level line the name stands above it.
+      const beyond = inside.find((p) => x.at(p.currentA) > left + width / 2) ?? inside[inside.length - 1];
+      const level = Math.abs(y.at(beyond.timeS) - y.at(at.timeS)) < 0.4 * size;
+      const place = { left, right: left + width, y: y.at(at.timeS) - (level ? 0.75 * size : 0) };
       taken.push(place);
       const text: Mark = {
         kind: 'text',

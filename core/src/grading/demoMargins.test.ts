@@ -3,6 +3,7 @@
 import { describe, expect, it } from 'vitest';
 import before from '../../reference/demo-margins.json' with { type: 'json' };
 import { sensitivities } from '../checks/settings/sensitivity';
+import type { Measured } from '../model/chart';
 import { ofKind } from '../model/network';
 import { deviceOf } from '../protection/device';
 import { Studies } from '../studies/studies';
@@ -23,9 +24,9 @@ describe('a project of format version 1, before and after', () => {
         const [below, above] = [pair.downstream, pair.upstream].map((id) => deviceOf(network, id)!);
         const { verdict, decisive, upstreamFirstBelowA } = pairMargin(
           network,
-          pairStates(studies, below, above, chart.mode, conditions),
+          pairStates(studies, below, above, chart.mode as Measured, conditions),
           pair,
-          chart.mode,
+          chart.mode as Measured,
         );
         return {
           chart: chart.id,

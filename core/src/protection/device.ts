@@ -135,8 +135,16 @@ export const timeCurrents = (device: Device): TimeCurrent[] =>
 export const currentOf = (seen: SeenCurrents, quantity: Quantity): number =>
   quantity === 'phase' ? seen.phaseA : quantity === 'residual' ? seen.residualA : seen.negativeA;
 
-/** The device with one of its functions replaced. */
-export const withFunction = <E extends DeviceElement>(element: E, fn: DeviceFunction): E => ({
-  ...element,
-  functions: element.functions.map((other) => (other.id === fn.id ? fn : other)),
-});
+/** The device with one of its functions replaced; functions that somebody has set are no longer assumed. */
+export const withFunction = <E extends DeviceElement>(element: E, fn: DeviceFunction): E =>
+  withFunctions(
+    element,
+    element.functions.map((other) => (other.id === fn.id ? fn : other)),
+  );
+
+/** The device with other functions, of which none is assumed. */
+export function withFunctions<E extends DeviceElement>(element: E, functions: readonly DeviceFunction[]): E {
+  const { assumed, ...rest } = element;
+  const left = assumed?.filter((path) => path !== 'functions') ?? [];
+  return { ...rest, ...(left.length > 0 && { assumed: left }), functions: [...functions] } as unknown as E;
+}

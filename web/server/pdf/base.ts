@@ -41,10 +41,10 @@ export function runs(text: string, font = 'Sans'): { text: string; font: string 
   const parts = text
     .replaceAll('→', 'to')
     .replaceAll('√', 'sqrt')
-    .match(/[\u0370-\u03ff]+|[ \u00a0]+|[^\u0370-\u03ff \u00a0]+/g) ?? [''];
+    .match(/[\u0370-\u03ff]+|[ \u00a0\u2009]+|[^\u0370-\u03ff \u00a0\u2009]+/g) ?? [''];
   const merged: { text: string; font: string }[] = [];
   for (const part of parts) {
-    const own = /^[\u0370-\u03ff]/.test(part) ? 'Greek' : /^[ \u00a0]/.test(part) ? 'Sans' : font;
+    const own = /^[\u0370-\u03ff]/.test(part) ? 'Greek' : /^[ \u00a0\u2009]/.test(part) ? 'Sans' : font;
     const shown =
       own === 'Greek'
         ? part

@@ -3,7 +3,7 @@ import type { Content, TableCell } from 'pdfmake/interfaces';
 import { chartBasis } from '@mesura/core/grading/chart/basis';
 import { chartCurves, judgePairs, limitsOnChart, shortName, type ChartCurve } from '@mesura/core/grading/chart/curves';
 import { marginWords } from '@mesura/core/grading/network';
-import { formatCurrent, formatNumber } from '@mesura/core/fields/quantity';
+import { formatCurrent, formatNumber, plainNumber } from '@mesura/core/fields/quantity';
 import { modesOf, type GradingChart } from '@mesura/core/model/chart';
 import type { ElementId } from '@mesura/core/model/fields';
 import { settingsOf, type Network } from '@mesura/core/model/network';
@@ -93,7 +93,7 @@ function devicesOf(curves: readonly ChartCurve[]): Content {
       const settings = family
         .settings(curve.fn)
         .filter(({ more }) => !more)
-        .map(({ title, value, unit }) => `${title.toLowerCase()} ${formatNumber(value, 4)}${unit ? ` ${unit}` : ''}`);
+        .map(({ title, value, unit }) => `${title.toLowerCase()} ${plainNumber(value)}${unit ? ` ${unit}` : ''}`);
       const choices = (family.choices?.(curve.fn) ?? [])
         .filter(({ more }) => !more)
         .map(({ value, options }) => options.find((option) => option.value === value)?.label ?? value);

@@ -41,6 +41,10 @@ const kinds: readonly Kind[] = allFamilies()
     }));
   });
 
+/** Links and releases have their rated current among their settings. */
+const hasRating = ({ type, functions }: ChartGuest): boolean =>
+  type !== 'fuse' && functions.every(({ family }) => family !== 'release' && family !== 'miniature');
+
 interface Props {
   chart: GradingChart;
   update: (chart: GradingChart, what: string) => void;
@@ -167,7 +171,7 @@ export function GuestsMenu({ chart, update }: Props) {
                     change(each.id, { standsFor: (event.currentTarget.value || null) as ElementId | null })
                   }
                 />
-                {(each.type !== 'relay' || !place) && (
+                {hasRating(each) && !(each.type === 'relay' && place) && (
                   <div style={{ width: 96 }}>
                     <QuantityField
                       compact

@@ -154,7 +154,12 @@ function PairLine({ title, pair, where, asking, onAsk, onRule, onShow }: LinePro
       >
         <td>
           {title}
-          {charts.length === 0 && <span className={bench.muted}> on no chart</span>}
+          {charts.length === 0 && (
+            <span className={bench.muted} style={{ whiteSpace: 'nowrap' }}>
+              {' '}
+              no chart
+            </span>
+          )}
         </td>
         <td>{mode}</td>
         <td className="number">{margin.decisive ? `${margin.decisive.marginS.toFixed(3)} s` : '–'}</td>

@@ -26,6 +26,9 @@ export const chartPaper = {
   letter: 0.6,
 } satisfies Partial<Paper>;
 
+/** Energies need more room than times. */
+const energyLeft = 68;
+
 interface Props {
   curves: readonly ChartCurve[];
   /** What is drawn; null while nothing is known of the network yet. */
@@ -47,9 +50,14 @@ export function TimeCurrentChart({ curves, plot, extents, chart, tall, active, o
   const [drag, setDrag] = useState<Drag | null>(null);
   const frame = useRef(0);
   const ink = useInk();
-  const sheet: Paper = { ...chartPaper, height: tall ? 640 : chartPaper.height, width: Math.max(measured, 320) };
-  const { left, right, top, bottom } = frameOf(sheet);
   const isTime = chart.shows === 'time';
+  const sheet: Paper = {
+    ...chartPaper,
+    margin: { ...chartPaper.margin, left: isTime ? chartPaper.margin.left : energyLeft },
+    height: tall ? 640 : chartPaper.height,
+    width: Math.max(measured, 320),
+  };
+  const { left, right, top, bottom } = frameOf(sheet);
   const empty: TimeCurrentPlot = { curves: [], flags: [], margin: null, extents, caption: '' };
   const { x, y, under, over } = timeCurrentScene(activeLast(plot ?? empty), sheet);
   const unitA = plot?.unitA ?? 1;

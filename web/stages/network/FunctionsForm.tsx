@@ -3,10 +3,11 @@
 import { ActionIcon, Button, Group, Menu, Switch, Tooltip } from '@mantine/core';
 import { IconPlus, IconTrash } from '@tabler/icons-react';
 import type { ElementId } from '@mesura/core/model/fields';
-import { deviceFrom, withFunction, type DeviceElement } from '@mesura/core/protection/device';
+import { deviceFrom, withFunction, withFunctions, type DeviceElement } from '@mesura/core/protection/device';
 import { ownInput, type Host } from '@mesura/core/protection/family';
 import { allFamilies, familyOf } from '@mesura/core/protection/registry';
 import type { DeviceFunction } from '@mesura/core/protection/schemas';
+import { Chip } from '../../desk/Chip';
 import { newId } from '../../project/newId';
 import { useProject } from '../../project/ProjectContext';
 import { FunctionRow } from '../grading/FunctionRow';
@@ -35,7 +36,14 @@ export function FunctionsForm({ element }: { element: DeviceElement }) {
     <>
       <Group justify="space-between" mt={16} mb={4}>
         <h3 className={bench.subtitle} style={{ margin: 0 }}>
-          Functions
+          Functions{' '}
+          {element.assumed?.includes('functions') && (
+            <Tooltip label="Usual functions with settings to begin with: set them, or confirm them above.">
+              <span>
+                <Chip state="warn">assumed</Chip>
+              </span>
+            </Tooltip>
+          )}
         </h3>
         <Menu>
           <Menu.Target>
@@ -51,7 +59,7 @@ export function FunctionsForm({ element }: { element: DeviceElement }) {
                   onClick={() => {
                     const like = element.functions.find((fn) => fn.family === family.id);
                     const fn = family.fresh(newId(), value, input, like);
-                    store({ ...element, functions: [...element.functions, fn] }, `add ${family.code(fn)}`);
+                    store(withFunctions(element, [...element.functions, fn]), `add ${family.code(fn)}`);
                   }}
                 >
                   {label}
@@ -86,7 +94,10 @@ export function FunctionsForm({ element }: { element: DeviceElement }) {
                   aria-label={`Remove ${code}`}
                   onClick={() =>
                     store(
-                      { ...element, functions: element.functions.filter((other) => other.id !== fn.id) },
+                      withFunctions(
+                        element,
+                        element.functions.filter((other) => other.id !== fn.id),
+                      ),
                       `remove ${code}`,
                     )
                   }

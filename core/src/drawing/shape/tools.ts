@@ -63,7 +63,8 @@ export function made(
   over: Record<string, unknown> = {},
 ): Drawn {
   const element = newElement(tool.kind, id, names.next(`${tool.prefix}1`), {
-    ...(kv === null ? {} : typicalAt(tool.kind, kv)),
+    // What a relay usually does is no matter of the voltage.
+    ...(kv === null && tool.kind !== 'relay' ? {} : typicalAt(tool.kind, kv ?? 0)),
     ...tool.over,
     ...over,
   } as never) as Drawn;

@@ -10,7 +10,7 @@ import {
   type Curves,
   type Edge,
 } from '../../protection/curve';
-import { currentOf, deviceFrom, deviceOf, type Device, type DeviceElement } from '../../protection/device';
+import { currentOf, deviceFrom, deviceOf, withFunctions, type Device, type DeviceElement } from '../../protection/device';
 import type { TimeCurrent } from '../../protection/family';
 import type { DeviceFunction } from '../../protection/schemas';
 import { kindsFor } from '../figures';
@@ -378,7 +378,7 @@ export function trialsOf(
   for (const { device: id, functions } of settings) {
     const stored = deviceOf(network, id);
     if (!stored || JSON.stringify(stored.functions) === JSON.stringify(functions)) continue;
-    trials.set(id, { ...stored.element, functions: [...functions] });
+    trials.set(id, withFunctions(stored.element, functions));
   }
   return trials;
 }
