@@ -4,14 +4,16 @@ import { defaultSettings, type Element, type ElementOf } from '../core/src/model
 import { elementId, type ElementId, type Neutral, neutralOf } from '../core/src/model/fields';
 import { maximumSources, minimumSources } from '../core/src/model/condition';
 import { familyNamed } from '../core/src/protection/registry';
-import type { FamilyId, FunctionOf } from '../core/src/protection/schemas';
+import type { DeviceFunction, FamilyId, FunctionOf } from '../core/src/protection/schemas';
 import { newChart } from '../core/src/model/chart';
 import { currentInput, tripCircuit } from '../core/src/model/protection';
 import type { FunctionCode, OvercurrentFunction } from '../core/src/protection/overcurrent/schema';
 import { genericRelays, newFunction } from '../core/src/protection/overcurrent/library';
+import { firstInput as firstInputName } from '../core/src/model/upgrade';
 import { rated } from './demoRatings';
 import { terminalsOf } from '../core/src/drawing/shape/terminals';
 
+const firstInput = firstInputName as ElementId;
 const elements: Element[] = [
   { ...defaultSettings, wantedMarginS: 0.3, marginCounts: 'curves', owner: 'Sorrel Island Power & Water' },
 ];
@@ -98,17 +100,26 @@ function fn(relay: string, code: FunctionCode, over: Partial<OvercurrentFunction
 const own = <F extends FamilyId>(family: F, device: string, variant: string): FunctionOf<F> =>
   familyNamed(family).fresh(elementId(`${idOf(device)}-${variant.toLowerCase()}`), variant, null);
 
+/** A moulded-case breaker: overload and undelayed short-circuit release. */
+const moulded = (device: string, over: Partial<FunctionOf<'release'>>): FunctionOf<'release'> => ({
+  ...own('release', device, familyNamed('release').variants[0].value),
+  parts: ['longTime', 'instantaneous'],
+  trS: 5,
+  ...over,
+});
+
 function relay(
   name: string,
   ct: ElementId,
   trips: ElementId[],
-  functions: OvercurrentFunction[],
+  functions: DeviceFunction[],
   dx = 70,
   note = '',
+  inputs: ElementOf<'relay'>['inputs'] = [currentInput(ct)],
 ): ElementId {
   const at = byId(ct) as ElementOf<'currentTransformer'>;
   return put('relay', name, at.x + dx, at.y, {
-    inputs: [currentInput(ct)],
+    inputs,
     circuits: [tripCircuit(trips)],
     functions,
     note,
@@ -222,11 +233,14 @@ for (const [n, x] of [
         lengthKm: 6.4,
         note: 'The parallel pair that needs direction.',
       }),
+      ct(`BRA CT0${n}`, x, 530, 600),
       breaker(`BRA Q0${n}`, x, 545),
     ],
     bra33,
   );
 }
+const vt33 = put('voltageTransformer', 'BRA VT33', 330, 600, { primaryKv: 33 });
+join([bra33, 0], [vt33, 0]);
 
 // --- Brackwater 33/11 kV ---------------------------------------------------------------------------------------------
 const bra11a = put('bus', 'BRA 11 A', -40, 750, { nominalKv: 11, length: 390 });
@@ -358,13 +372,20 @@ run(bra33a, [breaker('BRA F63', 800, 940)], put('load', 'BRA dosing', 800, 1000,
 
 run(
   bra04,
-  [put('switch', 'BRA F52', 50, 980, { type: 'fuse', ratedA: 315, openingTimeS: null })],
+  [
+    put('switch', 'BRA F52', 50, 980, {
+      type: 'fuse',
+      ratedA: 315,
+      openingTimeS: null,
+      functions: [{ ...own('fuse', 'BRA F52', 'gG'), linkA: 315 }],
+    }),
+  ],
   put('load', 'Filter hall', 50, 1040, { ratedMva: 0.18, powerFactor: 0.92 }),
 );
 run(
   bra04,
   [
-    breaker('BRA F51', 180, 980),
+    breaker('BRA F51', 180, 980, { ratedA: 32, functions: [moulded('BRA F51', { ratedA: 32, ir: 0.5, ii: 8 })] }),
     put('line', 'Dosing cable', 180, 1030, {
       type: 'cable',
       lengthKm: 0.038,
@@ -386,7 +407,16 @@ run(
     polePairs: 2,
   }),
 );
-run(bra04, [breaker('BRA F53', 280, 980)], put('load', 'Workshop', 280, 1040, { ratedMva: 0.25, powerFactor: 0.9 }));
+run(
+  bra04,
+  [
+    breaker('BRA F53', 280, 980, {
+      ratedA: 630,
+      functions: [moulded('BRA F53', { ratedA: 630, ir: 0.7, ii: 4 })],
+    }),
+  ],
+  put('load', 'Workshop', 280, 1040, { ratedMva: 0.25, powerFactor: 0.9 }),
+);
 
 const bra042 = put('bus', 'BRA 0.4-2', 820, 960, { nominalKv: 0.4, length: 200 });
 run(
@@ -412,7 +442,14 @@ run(
 );
 run(
   bra042,
-  [put('switch', 'BRA F71', 960, 980, { type: 'fuse', ratedA: 400, openingTimeS: null })],
+  [
+    put('switch', 'BRA F71', 960, 980, {
+      type: 'fuse',
+      ratedA: 400,
+      openingTimeS: null,
+      functions: [{ ...own('fuse', 'BRA F71', 'gG'), linkA: 400 }],
+    }),
+  ],
   put('load', 'Membrane hall', 960, 1040, { ratedMva: 0.24, powerFactor: 0.91 }),
 );
 
@@ -739,15 +776,125 @@ const rT1 = relay(
   [
     fn('BRA Q11 relay', '51', { pickup: 1.3, timeMultiplier: 0.15 }),
     fn('BRA Q11 relay', '50', { pickup: 16, delayS: 0.05 }),
+    fn('BRA Q11 relay', '51N', { ...dt(0.1), pickup: 0.2 }),
   ],
 );
+// The second transformer and what hangs on section B.
+const rInc2 = relay(
+  'BRA Q22 relay',
+  idOf('BRA CT22'),
+  [idOf('BRA Q22')],
+  [
+    fn('BRA Q22 relay', '51', { pickup: 1.1, timeMultiplier: 0.09 }),
+    fn('BRA Q22 relay', '51N', { ...dt(0.5), pickup: 0.2 }),
+  ],
+);
+const rT2 = relay(
+  'BRA Q12 relay',
+  idOf('BRA CT12'),
+  [idOf('BRA Q12'), idOf('BRA Q22')],
+  [
+    fn('BRA Q12 relay', '51', { pickup: 1.3, timeMultiplier: 0.16 }),
+    fn('BRA Q12 relay', '50', { pickup: 16, delayS: 0.05 }),
+    fn('BRA Q12 relay', '51N', { ...dt(0.1), pickup: 0.2 }),
+  ],
+);
+for (const [name, at, opens, pickup, timeMultiplier] of [
+  ['BRA Q36 relay', 'BRA CT36', 'BRA Q36', 10, 0.1],
+  ['BRA Q37 relay', 'BRA CT37', 'BRA Q37', 14, 0.26],
+] as const)
+  relay(
+    name,
+    idOf(at),
+    [idOf(opens)],
+    [
+      fn(name, '51', { characteristic: 'iecB', pickup: 1, timeMultiplier }),
+      fn(name, '50', { pickup, delayS: 0.05 }),
+      fn(name, '51N', { ...dt(0.1), pickup: 0.2 }),
+    ],
+  );
 const rCable = relay(
   'FER Q31 relay',
   idOf('FER CT31'),
   [idOf('FER Q31')],
   [
-    fn('FER Q31 relay', '51', { pickup: 1, timeMultiplier: 0.2 }),
+    fn('FER Q31 relay', '51', { pickup: 1, timeMultiplier: 0.24 }),
     fn('FER Q31 relay', '51N', { ...dt(0.4), pickup: 0.15 }),
+  ],
+);
+const rCable2 = relay(
+  'FER Q32 relay',
+  idOf('FER CT32'),
+  [idOf('FER Q32')],
+  [
+    fn('FER Q32 relay', '51', { pickup: 1, timeMultiplier: 0.24 }),
+    fn('FER Q32 relay', '51N', { ...dt(0.4), pickup: 0.15 }),
+  ],
+);
+// At Brackwater each cable has a relay that looks back into it; the second one's current transformer is connected the wrong way round, for the newcomer to find.
+const [rBack1, rBack2] = ([1, 2] as const).map((n) => {
+  const name = `BRA Q0${n} relay`;
+  const current = idOf(`BRA CT0${n}`);
+  return relay(
+    name,
+    current,
+    [idOf(`BRA Q0${n}`)],
+    [
+      fn(name, '67', { pickup: 0.5, timeMultiplier: 0.11 }),
+      fn(name, '67N', { ...dt(0.1), pickup: 0.1 }),
+    ],
+    70,
+    'Looks from the board back into the cable: trips when the fault is fed from Brackwater.',
+    [
+      { ...currentInput(current, 0), reversed: n === 2 },
+      { id: elementId('vt'), type: 'voltage', element: vt33, towards: 1, reversed: false },
+    ],
+  );
+});
+const rRadial = relay(
+  'FER Q33 relay',
+  idOf('FER CT33'),
+  [idOf('FER Q33')],
+  [
+    fn('FER Q33 relay', '51', { pickup: 0.6, timeMultiplier: 0.36 }),
+    fn('FER Q33 relay', '50', { pickup: 8, delayS: 0.05 }),
+    fn('FER Q33 relay', '51N', { ...dt(0.5), pickup: 0.2 }),
+  ],
+);
+const rPen = relay(
+  'PEN Q11 relay',
+  idOf('PEN CT11'),
+  [idOf('PEN Q11'), idOf('PEN Q21')],
+  [
+    fn('PEN Q11 relay', '51', { pickup: 0.9, timeMultiplier: 0.25 }),
+    fn('PEN Q11 relay', '51N', { ...dt(0.1), pickup: 0.2 }),
+  ],
+);
+// The pumps: thermal image, start and locked rotor, short circuit, earth fault, unbalance.
+const pumps = [3, 4, 5].map((n) => {
+  const name = `BRA Q3${n} relay`;
+  const motor = (code: FunctionCode, over: Partial<OvercurrentFunction>) => fn(name, code, over);
+  return relay(
+    name,
+    idOf(`BRA CT3${n}`),
+    [idOf(`BRA Q3${n}`)],
+    [
+      { ...own('thermal', name, '49'), input: firstInput, pickup: 0.66, tauS: 1500, tauCoolingS: 4500 },
+      motor('48', { ...dt(8), pickup: 2.2 }),
+      motor('50', { pickup: 4.3, delayS: 0.05 }),
+      motor('51N', { ...dt(0.1), pickup: 0.1 }),
+      motor('46', { ...dt(2), pickup: 0.15 }),
+    ],
+  );
+});
+relay(
+  'BRA Q31 relay',
+  gasCt,
+  [idOf('BRA Q31')],
+  [
+    fn('BRA Q31 relay', '51', { pickup: 1.2, timeMultiplier: 0.1 }),
+    fn('BRA Q31 relay', '50', { pickup: 9, delayS: 0.05 }),
+    fn('BRA Q31 relay', '51N', { ...dt(0.1), pickup: 0.1 }),
   ],
 );
 const rFer = relay(
@@ -757,34 +904,61 @@ const rFer = relay(
   [fn('FER Q21 relay', '51', { pickup: 1, timeMultiplier: 0.3 })],
 );
 
+const pairsOf = (...list: readonly (readonly [ElementId, ElementId])[]) =>
+  list.map(([downstream, upstream]) => ({ downstream, upstream, wantedMarginS: null }));
+const linesOf = (element: ElementId, ...lines: readonly string[]) => lines.map((line) => ({ element, line }));
 elements.push(
   newChart(elementId('chart-phase'), 'Brackwater low voltage to Fernhill', {
+    rank: 0,
     referenceKv: 11,
     relays: [rLv, rTl1, rInc, rT1, rCable, rFer],
-    pairs: [
-      [rLv, rTl1],
-      [rTl1, rInc],
-      [rInc, rT1],
-      [rT1, rCable],
-      [rCable, rFer],
-    ].map(([downstream, upstream]) => ({ downstream, upstream, wantedMarginS: null })),
-    limits: [{ element: idOf('BRA T1'), line: 'withstand' }],
+    pairs: pairsOf([rLv, rTl1], [rTl1, rInc], [rInc, rT1], [rT1, rCable], [rCable, rFer]),
+    limits: linesOf(idOf('BRA T1'), 'withstand'),
   }),
   newChart(elementId('chart-earth'), 'Brackwater 11 kV, earth', {
+    rank: 1,
     mode: 'earth',
     referenceKv: 11,
     relays: [rTl1, rInc],
-    pairs: [{ downstream: rTl1, upstream: rInc, wantedMarginS: null }],
+    pairs: pairsOf([rTl1, rInc]),
   }),
   newChart(elementId('chart-spurs'), 'Pennywell recloser and spurs', {
+    rank: 2,
     referenceKv: 11,
     relays: [idOf('PEN F1'), idOf('PEN F2'), idOf('PEN R1')],
-    pairs: ['PEN F1', 'PEN F2'].map((name) => ({
-      downstream: idOf(name),
-      upstream: idOf('PEN R1'),
-      wantedMarginS: null,
-    })),
-    limits: ['withstand', 'inrush'].map((line) => ({ element: idOf('Pole 2'), line })),
+    pairs: pairsOf([idOf('PEN F1'), idOf('PEN R1')], [idOf('PEN F2'), idOf('PEN R1')]),
+    limits: linesOf(idOf('Pole 2'), 'withstand', 'inrush'),
+  }),
+  newChart(elementId('chart-board'), 'Brackwater low-voltage board', {
+    rank: 3,
+    referenceKv: 0.4,
+    relays: [idOf('BRA F51'), idOf('BRA F52'), idOf('BRA F53'), rLv, rTl1],
+    // Below the relay of the incomer stand links and releases, whose bands hold all that they do.
+    pairs: pairsOf([idOf('BRA F51'), rLv], [idOf('BRA F52'), rLv], [idOf('BRA F53'), rLv], [rLv, rTl1]).map(
+      (pair, k) => (k < 3 ? { ...pair, wantedMarginS: 0.05 } : pair),
+    ),
+    limits: [...linesOf(idOf('BRA TL1'), 'withstand'), ...linesOf(idOf('Dosing cable'), 'conductor')],
+  }),
+  newChart(elementId('chart-pumps'), 'High-pressure pumps', {
+    rank: 4,
+    referenceKv: 11,
+    relays: [pumps[0], rInc],
+    pairs: pairsOf([pumps[0], rInc]),
+    limits: linesOf(idOf('BRA P1'), 'start'),
+  }),
+  newChart(elementId('chart-pair'), 'FER-BRA, both ends', {
+    rank: 5,
+    referenceKv: 33,
+    relays: [rBack1, rBack2, rCable, rCable2],
+    pairs: pairsOf([rBack1, rCable2], [rBack2, rCable]),
+    limits: linesOf(idOf('FER-BRA 1'), 'conductor', 'load'),
+  }),
+  newChart(elementId('chart-rural'), 'Pennywell to Fernhill', {
+    rank: 6,
+    referenceKv: 11,
+    relays: [idOf('PEN R1'), rPen, rRadial, rFer],
+    pairs: pairsOf([idOf('PEN R1'), rPen], [rPen, rRadial], [rRadial, rFer]),
+    limits: linesOf(idOf('PEN T1'), 'withstand', 'inrush'),
   }),
   {
     ...maximumSources,
@@ -809,8 +983,8 @@ export const demoProject = {
   notes:
     'Sorrel Island and all that stands here is invented. What each part is there to show: the double circuit CAU-FER for mutual zero-sequence ' +
     'coupling; the 132 kV ring with a tee at Quern Mill for meshed fault currents and, later, distance reaches; the parallel cables FER-BRA for ' +
-    'direction; the works at Brackwater for machines, a chain of six overcurrent relays from 0.4 kV to 33 kV and resistor-earthed 11 and 33 kV; ' +
+    'direction, with directional relays at Brackwater; the works at Brackwater for machines, a chain of overcurrent devices from the low-voltage board to the Fernhill transformer and resistor-earthed 11 and 33 kV; ' +
     'Gale Point for a wind farm with full converters, whose fault current is limited; Pennywell for a recloser with fuses on a rural feeder. ' +
-    'Tap changers hold the voltages in the load flow. Ratings: a breaker at Brackwater breaks too little (F51), another and the 11 kV board are marginal, Quern Mill’s board is not known. Two conditions of its own: a cable to Brackwater out for work, and the works at night.',
+    'Tap changers hold the voltages in the load flow. Ratings: a breaker at Brackwater breaks too little (F51), another and the 11 kV board are marginal, Quern Mill’s board is not known. Grading: two settings are wrong on purpose, see the guided tour in the guide. Two conditions of its own: a cable to Brackwater out for work, and the works at night.',
   elements: rated(elements),
 };

@@ -86,7 +86,11 @@ export function rated(elements: readonly Element[]): Element[] {
           shortTimeKa: levelAt(element.id).ctKa,
           shortTimeS: 1,
           // A digital relay close by is far less than the rated burden.
-          ...(element.name === 'BRA CT11' && { ratedVa: 10, windingOhm: 2.5, burdenOhm: 3 }),
+          ...(['BRA CT11', 'BRA CT12', 'BRA CT31'].includes(element.name) && {
+            ratedVa: 10,
+            windingOhm: 2.5,
+            burdenOhm: 3,
+          }),
         };
       case 'line': {
         const known = conductors.find(([ohmPerKm]) => ohmPerKm === element.r1OhmPerKm);

@@ -2,7 +2,7 @@
  * Who must clear before whom, found from the network: from the source side of a device on, through everything that is closed, to the next devices that look this
  * way. What stands between nothing and a source is last. In every condition, since couplers and infeeds change who follows.
  */
-import type { Iec60909Study } from '../faults/iec60909/study';
+import { terminalPlace, type Iec60909Study } from '../faults/iec60909/study';
 import { branchKinds, sourceKinds } from '../flow/figures';
 import type { Condition } from '../model/condition';
 import { kinds } from '../model/element';
@@ -14,7 +14,8 @@ import { closeInPlace } from '../protection/zone';
 import { turned } from '../sequence/components';
 import { look } from '../studies/seen';
 import type { Studies } from '../studies/studies';
-import { scale } from '../linear/complex';
+import type { Place } from '../faults/solution/solve';
+import { magnitude, scale } from '../linear/complex';
 
 export interface FoundPair {
   readonly downstream: ElementId;
@@ -132,7 +133,12 @@ class Regions {
 }
 
 /** The next devices on the source side of one, in one state of the network; each once. Behind each of them stands a source. */
-function upstreamIn(study: Iec60909Study, regions: Regions, device: Device): readonly ElementId[] {
+function upstreamIn(
+  study: Iec60909Study,
+  regions: Regions,
+  device: Device,
+  opened: () => Iec60909Study,
+): readonly ElementId[] {
   const input = mainInput(device);
   if (!input) return [];
   const { at } = regions;
@@ -140,26 +146,29 @@ function upstreamIn(study: Iec60909Study, regions: Regions, device: Device): rea
   const facing = (by: ElementId, terminal: number) =>
     at.get(by)!.filter((other) => mainInput(other)!.towards === terminal);
   const found = new Map<ElementId, { readonly terminal: number; readonly region: number }>();
-  // From its source side; and from the far ends of what it protects, which a parallel path may feed.
-  for (const side of [1 - input.towards, input.towards]) {
-    const start = regions.regionAt(terminalKey(own, side));
-    if (start === undefined) continue;
-    const crossed = new Set<ElementId>([own]);
-    const walk = regions.reached(start, (by, terminal) => {
-      if (by === own || crossed.has(by)) return false;
-      if (facing(by, terminal).length > 0) {
-        const region = regions.regionAt(terminalKey(by, terminal))!;
-        if (!found.has(by)) found.set(by, { terminal, region });
-        return false;
-      }
-      // Where a way leads around it there is nothing to come to behind it.
-      if (regions.regionAt(terminalKey(by, 0)) === regions.regionAt(terminalKey(by, 1))) return false;
-      // Past a device that looks the other way there is no way back through it.
-      crossed.add(by);
-      return true;
-    });
-    while (!walk.next().done);
-  }
+  // From its source side only: what feeds a fault from the far ends of what it protects has to clear it too, and waits for nobody here.
+  const start = regions.regionAt(terminalKey(own, 1 - input.towards));
+  const crossed = new Set<ElementId>([own]);
+  const walk =
+    start === undefined
+      ? []
+      : regions.reached(start, (by, terminal) => {
+          if (by === own || crossed.has(by)) return false;
+          if (facing(by, terminal).length > 0) {
+            const region = regions.regionAt(terminalKey(by, terminal))!;
+            if (!found.has(by)) found.set(by, { terminal, region });
+            return false;
+          }
+          // Where a way leads around it there is nothing to come to behind it.
+          if (regions.regionAt(terminalKey(by, 0)) === regions.regionAt(terminalKey(by, 1))) return false;
+          // Past a device that looks the other way there is no way back through it.
+          crossed.add(by);
+          return true;
+        });
+  const protectedSide = regions.regionAt(terminalKey(own, input.towards));
+  // Where a way leads around the device, what comes to the fault on it does not come through the device.
+  let around = false;
+  for (const region of walk) around ||= region === protectedSide;
   return [...found]
     .filter(([by, { terminal, region }]) => {
       const beyond = regions.regionAt(terminalKey(by, 1 - terminal));
@@ -178,6 +187,7 @@ function upstreamIn(study: Iec60909Study, regions: Regions, device: Device): rea
       return isFed(() => true) && feeds(study, device, facing(by, terminal)[0]);
     })
     .flatMap(([by, { terminal }]) => facing(by, terminal))
+    .filter((above) => !around || ceases(study, opened, device, above))
     .map(({ id }) => id);
 }
 
@@ -205,12 +215,34 @@ function feeds(study: Iec60909Study, below: Device, above: Device): boolean {
   return along > leastShare * (own.re ** 2 + own.im ** 2);
 }
 
+/** Whether what flows through one device towards a fault beyond another one ceases once that one has opened: else it comes another way, and has to be cleared too. */
+function ceases(study: Iec60909Study, opened: () => Iec60909Study, below: Device, above: Device): boolean {
+  const through = [mainInput(above)!.through];
+  const flowing = (when: Iec60909Study, place: Place): number => {
+    const [looked] = look(when, place, ['3ph'], { through });
+    const components = looked.ok ? looked.seen.through[0] : null;
+    return components ? magnitude(components.positive) : 0;
+  };
+  // On one side of what it opens the fault is cut off then.
+  return below.opens.some((by) =>
+    [0, 1].some((terminal) => {
+      const place = terminalPlace(by, terminal);
+      return flowing(opened(), place) <= leastShare * flowing(study, place);
+    }),
+  );
+}
+
 /** For each condition what is found of each device, gathered by pair; remembered while devices stand where they do and currents flow as they did. */
 function gathered(
   studies: Studies,
   conditions: readonly Condition[],
   what: string,
-  from: (study: Iec60909Study, regions: Regions, device: Device) => readonly ElementId[],
+  from: (
+    study: Iec60909Study,
+    regions: Regions,
+    device: Device,
+    opened: () => Iec60909Study,
+  ) => readonly ElementId[],
 ): readonly FoundPair[] {
   const at = barriers(studies.network);
   // Where devices stand and look is no matter of currents: a function switched off changes who follows whom.
@@ -223,13 +255,15 @@ function gathered(
     for (const { id: condition } of conditions) {
       const study = studies.iec60909({ condition });
       const regions = new Regions(study, at);
-      for (const device of [...at.values()].flat())
-        for (const upstream of from(study, regions, device)) {
+      for (const device of [...at.values()].flat()) {
+        const opened = () => studies.iec60909({ condition, alterations: { open: [...device.opens] } });
+        for (const upstream of from(study, regions, device, opened)) {
           const key = `${device.id} ${upstream}`;
           const pair = found.get(key) ?? { downstream: device.id, upstream, conditions: [] };
           pair.conditions.push(condition);
           found.set(key, pair);
         }
+      }
     }
     return [...found.values()];
   });

@@ -2,6 +2,7 @@
 import type { Iec60909Study } from '../faults/iec60909/study';
 import { terminalPlace } from '../faults/iec60909/study';
 import type { Place } from '../faults/solution/solve';
+import type { ElementKind } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { terminalKey } from '../model/topology';
 import { neighboursIn, splitKey } from '../studies/cut';
@@ -17,6 +18,15 @@ export interface FarEnd {
   readonly element: ElementId;
   readonly terminal: number;
 }
+
+const endsFeeder: ReadonlySet<ElementKind> = new Set([
+  'load',
+  'asynchronousMotor',
+  'staticDrive',
+  'synchronousMachine',
+  'powerStationUnit',
+  'shunt',
+]);
 
 /** Far ends of what a device protects: the next nodes beyond the branches on its protected side, or its own busbar. */
 export function farEnds({ assembly }: Iec60909Study, device: Device): FarEnd[] {
@@ -37,6 +47,8 @@ export function farEnds({ assembly }: Iec60909Study, device: Device): FarEnd[] {
     if (kind === 'bus') return [{ element, terminal: 0 }];
     if (kind === 'line' || kind === 'transformer' || kind === 'seriesReactor')
       ends.push({ element, terminal: 1 - terminal });
+    // What ends a feeder is its own far end.
+    if (kind !== undefined && endsFeeder.has(kind)) ends.push({ element, terminal });
     if (kind === 'threeWindingTransformer')
       for (const other of [0, 1, 2]) if (other !== terminal) ends.push({ element, terminal: other });
     for (const { key: next, by } of neighbours.get(key) ?? [])
