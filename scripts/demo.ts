@@ -839,10 +839,7 @@ const [rBack1, rBack2] = ([1, 2] as const).map((n) => {
     name,
     current,
     [idOf(`BRA Q0${n}`)],
-    [
-      fn(name, '67', { pickup: 0.5, timeMultiplier: 0.11 }),
-      fn(name, '67N', { ...dt(0.1), pickup: 0.1 }),
-    ],
+    [fn(name, '67', { pickup: 0.5, timeMultiplier: 0.11 }), fn(name, '67N', { ...dt(0.1), pickup: 0.1 })],
     70,
     'Looks from the board back into the cable: trips when the fault is fed from Brackwater.',
     [

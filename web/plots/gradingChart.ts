@@ -66,10 +66,7 @@ export function marginOf({ margin: { decisive, verdict }, downX, upX }: JudgedPa
 export function flagsShown(chart: GradingChart, { curves, basis, pair }: DrawnChart): Flag[] {
   const wanted = new Set([pair?.margin.pair.downstream, pair?.margin.pair.upstream]);
   const flagged = curves.filter(({ device, mode }) => wanted.has(device.id) && mode === pair?.mode);
-  return [
-    ...flagged.flatMap((curve) => flagsOf(curve, chart, basis)),
-    ...ownFlags(chart),
-  ];
+  return [...flagged.flatMap((curve) => flagsOf(curve, chart, basis)), ...ownFlags(chart)];
 }
 
 /** What the current axis counts in. */
@@ -82,7 +79,12 @@ export function axisWords(network: Network, chart: GradingChart, basis: ChartBas
 }
 
 /** The range of a chart: by hand, else by its curves as stored and its lines, so that it stands still while one drags. */
-export function extentsOf(chart: GradingChart, curves: readonly ChartCurve[], limits: readonly ChartLimit[], basis: ChartBasis): Extents {
+export function extentsOf(
+  chart: GradingChart,
+  curves: readonly ChartCurve[],
+  limits: readonly ChartLimit[],
+  basis: ChartBasis,
+): Extents {
   const currents = curves.flatMap(({ points, ghost, isEdited }) => {
     const standing = isEdited && ghost.length > 0 ? ghost : points;
     return standing.length > 0 ? [standing[0].currentA * 0.8, standing[standing.length - 1].currentA] : [];
@@ -144,7 +146,10 @@ export function plotOf(
         .map(({ currentA, value }) => ({ currentA, timeS: value })),
       strong: curve.device.id === active,
     })),
-    limits: chart.shows === 'energy' ? basis.energies.map(({ title, a2s }) => across(title, a2s, extents)) : [peaks(basis, extents)],
+    limits:
+      chart.shows === 'energy'
+        ? basis.energies.map(({ title, a2s }) => across(title, a2s, extents))
+        : [peaks(basis, extents)],
     margin: null,
     upright: chart.shows === 'energy' ? energyLabel : currentLabel,
     caption: `${common.caption}; ${chart.shows === 'energy' ? 'energy let through' : 'peak let through'}`,
@@ -178,9 +183,29 @@ export const chartPaper: Paper = {
 };
 
 /** The chart as a picture of its own: its name above, everything that is on the screen below. */
-export function pictureOf(network: Network, chart: GradingChart, project: string, drawn: DrawnChart, paper = chartPaper): Scene {
+export function pictureOf(
+  network: Network,
+  chart: GradingChart,
+  project: string,
+  drawn: DrawnChart,
+  paper = chartPaper,
+): Scene {
   const { under, over } = timeCurrentScene(plotOf(network, chart, drawn), paper);
-  const title: Mark = { kind: 'text', at: { x: paper.margin.left, y: 22 }, size: 14, ink: 'ink', bold: true, text: chart.name };
-  const of: Mark = { kind: 'text', at: { x: paper.width - 16, y: 22 }, size: 11, ink: 'ink', anchor: 'end', text: project };
+  const title: Mark = {
+    kind: 'text',
+    at: { x: paper.margin.left, y: 22 },
+    size: 14,
+    ink: 'ink',
+    bold: true,
+    text: chart.name,
+  };
+  const of: Mark = {
+    kind: 'text',
+    at: { x: paper.width - 16, y: 22 },
+    size: 11,
+    ink: 'ink',
+    anchor: 'end',
+    text: project,
+  };
   return { paper, marks: [title, of, ...under.marks, ...over.marks] };
 }

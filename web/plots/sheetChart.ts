@@ -20,7 +20,14 @@ export function sheetScene(chart: SheetContent['chart'][number]): Scene {
   );
   const { under, over } = timeCurrentScene(
     {
-      curves: chart.curves.map(({ label, points, own }, style) => ({ of: label, label, style, dash: style, points, strong: own })),
+      curves: chart.curves.map(({ label, points, own }, style) => ({
+        of: label,
+        label,
+        style,
+        dash: style,
+        points,
+        strong: own,
+      })),
       flags: [],
       margin: null,
       extents: { currents, times: { from: 0.01, to: 100 } },

@@ -120,10 +120,11 @@ describe('the margins of a project', () => {
   it('count a pair in the conditions in which it follows', () => {
     const part = all.pairs.find(
       ({ downstream, upstream, mode }) =>
-        downstream.id === 'bra-q32-relay' && upstream.id === 'fer-q31-relay' && mode === 'phase',
+        downstream.id === 'bra-q32-relay' && upstream.id === 'bra-q22-relay' && mode === 'phase',
     )!;
     expect(part.conditions.length).toBeLessThan(studies.conditions.length);
     expect(part.conditions).toContain(part.margin.decisive!.condition);
+    expect(part.ruling).toBeNull();
   });
   it('are said in a few words', () => {
     const words = (down: string, up: string, mode = 'phase') => {

@@ -237,12 +237,7 @@ function gathered(
   studies: Studies,
   conditions: readonly Condition[],
   what: string,
-  from: (
-    study: Iec60909Study,
-    regions: Regions,
-    device: Device,
-    opened: () => Iec60909Study,
-  ) => readonly ElementId[],
+  from: (study: Iec60909Study, regions: Regions, device: Device, opened: () => Iec60909Study) => readonly ElementId[],
 ): readonly FoundPair[] {
   const at = barriers(studies.network);
   // Where devices stand and look is no matter of currents: a function switched off changes who follows whom.

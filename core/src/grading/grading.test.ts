@@ -433,10 +433,11 @@ describe('figures', () => {
   });
   it('none of a device without an input; none beyond a device that stands nowhere', () => {
     const loose = deviceFrom(island, relayAt('x', null, []))!;
-    expect(deviceFigures(studies, loose, conditions)).toEqual({ closeIn: [], farEnd: [] });
+    expect(deviceFigures(studies, loose, conditions)).toEqual({ closeIn: [], behind: [], farEnd: [] });
     const aside = withElements(island, [ctAt('far'), relayAt('x', 'far', [definite(1, 0.1)])]);
     expect(deviceFigures(new Studies(aside), deviceOf(aside, elementId('x'))!, conditions)).toEqual({
       closeIn: [],
+      behind: [],
       farEnd: [],
     });
     expect(

@@ -59,8 +59,7 @@ export function askedPairs(
       if (graded) put({ downstream, upstream, wantedMarginS: null }, {});
     for (const chart of charts)
       if (modesOf(chart).includes(mode))
-        for (const pair of chart.pairs)
-          put(pair, { charts: [...(pairs.get(pairKey(pair))?.charts ?? []), chart.id] });
+        for (const pair of chart.pairs) put(pair, { charts: [...(pairs.get(pairKey(pair))?.charts ?? []), chart.id] });
     return [...pairs.values()];
   });
 }

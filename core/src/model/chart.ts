@@ -44,7 +44,11 @@ export const bandOpacity = { least: 0, usual: 0.13, most: 0.5 } as const;
 
 /** Number of colours and of dashes that curves take. */
 export const chartStyles = 8;
-const style = z.number().int().min(0).max(chartStyles - 1);
+const style = z
+  .number()
+  .int()
+  .min(0)
+  .max(chartStyles - 1);
 
 /** How one device is drawn, where it is not by its place in the list. */
 export const chartLookSchema = z.object({

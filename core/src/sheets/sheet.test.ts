@@ -82,6 +82,7 @@ describe('a setting sheet', () => {
       ['BRA Q41 relay', 'BRA Q32 relay', 'phase'].map((text) => text.replace('Q41', 'F41')),
       ['BRA Q32 relay', 'BRA Q21 relay', 'phase'],
       ['BRA Q32 relay', 'BRA Q21 relay', 'earth'],
+      ['BRA F41 relay', 'BRA Q32 relay', 'phase'],
     ]);
     for (const { marginS, atA, wantedS } of q32.margins) {
       expect(marginS).not.toBeNull();

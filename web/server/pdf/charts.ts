@@ -44,7 +44,10 @@ export function chartsPdf(network: Network, charts: readonly GradingChart[], iss
     defaultStyle: { font: 'Sans', fontSize: 8, color: light.ink },
     footer: (page, pages) =>
       titleBlockOf([
-        small([owner, issue.project].filter(Boolean).join(' · '), charts.length === 1 ? charts[0].name : 'Grading charts'),
+        small(
+          [owner, issue.project].filter(Boolean).join(' · '),
+          charts.length === 1 ? charts[0].name : 'Grading charts',
+        ),
         small('Revision of the project', String(issue.revision)),
         small('Date', issue.date),
         small('Page', `${page} of ${pages}`),
@@ -61,7 +64,13 @@ function pagesOf(studies: Studies, chart: GradingChart, onNewPage: boolean): Con
   const limits = limitsOnChart(chart, basis);
   const worst = judged.findIndex(({ margin }) => margin.verdict !== 'holds');
   const pair = judged[Math.max(worst, 0)] ?? null;
-  const plot = plotOf(network, chart, { curves, limits, pair, extents: extentsOf(chart, curves, limits, basis), basis });
+  const plot = plotOf(network, chart, {
+    curves,
+    limits,
+    pair,
+    extents: extentsOf(chart, curves, limits, basis),
+    basis,
+  });
   const { under, over } = timeCurrentScene(plot, paper);
   const faults = modesOf(chart).map((mode) => ({ phase: 'phase', earth: 'earth', negative: 'unbalanced' })[mode]);
   return [
@@ -98,8 +107,7 @@ function devicesOf(curves: readonly ChartCurve[]): Content {
         .filter(({ more }) => !more)
         .map(({ value, options }) => options.find((option) => option.value === value)?.label ?? value);
       const input = device.inputs.find(({ id }) => id === curve.input) ?? device.inputs[0];
-      const ratio =
-        device.kind === 'relay' && input ? `${input.rating.primaryA} / ${input.rating.secondaryA} A` : '';
+      const ratio = device.kind === 'relay' && input ? `${input.rating.primaryA} / ${input.rating.secondaryA} A` : '';
       return [
         cell(label, { bold: true }),
         cell(isGuest ? `${deviceKindTitles[device.kind]}, not in the network` : deviceKindTitles[device.kind]),

@@ -68,8 +68,12 @@ export function ChartMenu({
         {charts.length > 1 && (
           <Menu.Item onClick={() => void print(charts.map(({ id }) => id))}>Print all charts as PDF</Menu.Item>
         )}
-        <Menu.Item disabled={!drawn} onClick={() => saveText(`${chart.name}.svg`, picture(), 'image/svg+xml')}>Save as SVG</Menu.Item>
-        <Menu.Item disabled={!drawn} onClick={() => void savePng(`${chart.name}.png`, picture(), chartPaper)}>Save as PNG</Menu.Item>
+        <Menu.Item disabled={!drawn} onClick={() => saveText(`${chart.name}.svg`, picture(), 'image/svg+xml')}>
+          Save as SVG
+        </Menu.Item>
+        <Menu.Item disabled={!drawn} onClick={() => void savePng(`${chart.name}.png`, picture(), chartPaper)}>
+          Save as PNG
+        </Menu.Item>
         <Menu.Item
           disabled={!drawn}
           onClick={() => drawn && saveText(`${chart.name}.csv`, csv(pointRows(drawn.curves, drawn.limits)))}

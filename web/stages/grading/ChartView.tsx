@@ -31,7 +31,12 @@ import bench from '../../card/bench.module.css';
 import classes from './grading.module.css';
 
 const plotTitles: Readonly<Record<ChartPlot, string>> = { time: 'Time', energy: 'Let-through', cutOff: 'Cut-off' };
-const modeTitles: Readonly<Record<ChartMode, string>> = { phase: 'Phase', earth: 'Earth', both: 'Both', negative: 'I2' };
+const modeTitles: Readonly<Record<ChartMode, string>> = {
+  phase: 'Phase',
+  earth: 'Earth',
+  both: 'Both',
+  negative: 'I2',
+};
 
 interface Props {
   chart: GradingChart;

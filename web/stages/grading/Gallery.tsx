@@ -35,8 +35,8 @@ export function Gallery({ charts }: { charts: readonly GradingChart[] }) {
     );
   };
   const print = () =>
-    saveReport(projectId, { study: 'charts', format: 'pdf', charts: chosen.map(({ id }) => id) }).catch((error: Error) =>
-      tell('The charts could not be printed', error.message),
+    saveReport(projectId, { study: 'charts', format: 'pdf', charts: chosen.map(({ id }) => id) }).catch(
+      (error: Error) => tell('The charts could not be printed', error.message),
     );
   return (
     <>

@@ -127,12 +127,7 @@ export function GuestsMenu({ chart, update }: Props) {
             ]}
             onChange={(event) => setKind(event.currentTarget.value)}
           />
-          <Button
-            size="compact-xs"
-            variant="light"
-            disabled={kind === '' || chart.guests.length >= most}
-            onClick={add}
-          >
+          <Button size="compact-xs" variant="light" disabled={kind === '' || chart.guests.length >= most} onClick={add}>
             Add guest
           </Button>
         </div>

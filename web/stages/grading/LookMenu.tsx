@@ -70,7 +70,10 @@ export function LookMenu({ chart, extents, update }: Props & { extents: Extents 
               checked={chart.flags.includes(kind)}
               onChange={(event) => {
                 const on = event.currentTarget.checked;
-                update({ ...chart, flags: flagKinds.filter((k) => (k === kind ? on : chart.flags.includes(k))) }, 'flags');
+                update(
+                  { ...chart, flags: flagKinds.filter((k) => (k === kind ? on : chart.flags.includes(k))) },
+                  'flags',
+                );
               }}
             />
           ))}
@@ -207,7 +210,12 @@ function Styles({ chart, update }: Props) {
         );
       })}
       {chart.looks.length > 0 && (
-        <Button size="compact-xs" variant="default" mt={4} onClick={() => update({ ...chart, looks: [] }, 'usual colours')}>
+        <Button
+          size="compact-xs"
+          variant="default"
+          mt={4}
+          onClick={() => update({ ...chart, looks: [] }, 'usual colours')}
+        >
           As usual
         </Button>
       )}

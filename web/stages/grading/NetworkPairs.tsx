@@ -70,13 +70,19 @@ export function NetworkPairs() {
           aria-label="Pairs shown"
           value={shown}
           onChange={(value) => setShown(value as Shown)}
-          data={shownKinds.map((value) => ({ value, label: { all: 'All', failed: 'Not OK', 'left out': 'Left out' }[value] }))}
+          data={shownKinds.map((value) => ({
+            value,
+            label: { all: 'All', failed: 'Not OK', 'left out': 'Left out' }[value],
+          }))}
         />
         <span className={bench.muted}>
           {rows.length} of {pairs.value.length}
         </span>
       </div>
-      <table className={`${bench.table} figures ${pairs.isCurrent ? '' : bench.stale}`} aria-label="Pairs of the network">
+      <table
+        className={`${bench.table} figures ${pairs.isCurrent ? '' : bench.stale}`}
+        aria-label="Pairs of the network"
+      >
         <thead>
           <tr>
             <th>Pair (downstream → upstream)</th>
@@ -104,7 +110,9 @@ export function NetworkPairs() {
                   const [chart] = pair.charts;
                   if (chart) {
                     openChart(chart);
-                    const on = find(network, 'gradingChart', chart)?.pairs.findIndex((each) => isRuling(each as never, pair));
+                    const on = find(network, 'gradingChart', chart)?.pairs.findIndex((each) =>
+                      isRuling(each as never, pair),
+                    );
                     setGrading({ pair: on === undefined || on < 0 ? null : on });
                   }
                   select([pair.downstream, pair.upstream]);
@@ -123,7 +131,10 @@ export function NetworkPairs() {
 }
 
 /** Where a margin is decided, and in which conditions the two follow each other. */
-function whereOf(network: Parameters<typeof conditionOf>[0], { margin: { decisive }, conditions }: JudgedNetworkPair): string {
+function whereOf(
+  network: Parameters<typeof conditionOf>[0],
+  { margin: { decisive }, conditions }: JudgedNetworkPair,
+): string {
   const named = (id: ElementId) => conditionOf(network, id)?.name ?? '?';
   const follows = conditions.length === 0 ? 'asked for by hand' : `follows in ${conditions.map(named).join(', ')}`;
   if (!decisive) return follows;
@@ -171,8 +182,20 @@ function PairLine({ title, pair, where, asking, onAsk, onRule, onShow }: LinePro
             </>
           ) : (
             <>
-              <Chip state={margin.verdict === 'holds' ? 'pass' : margin.verdict === 'short' || margin.verdict === 'blind' ? 'fail' : 'warn'}>
-                {{ holds: 'OK', short: 'not met', blind: 'no pickup', noBackup: 'no backup', unknown: 'unknown' }[margin.verdict]}
+              <Chip
+                state={
+                  margin.verdict === 'holds'
+                    ? 'pass'
+                    : margin.verdict === 'short' || margin.verdict === 'blind'
+                      ? 'fail'
+                      : 'warn'
+                }
+              >
+                {
+                  { holds: 'OK', short: 'not met', blind: 'no pickup', noBackup: 'no backup', unknown: 'unknown' }[
+                    margin.verdict
+                  ]
+                }
               </Chip>{' '}
               {margin.verdict !== 'holds' && marginWords(margin)}
               {ruling?.graded && <span className={bench.muted}> by hand: {ruling.reason}</span>}
@@ -181,11 +204,22 @@ function PairLine({ title, pair, where, asking, onAsk, onRule, onShow }: LinePro
         </td>
         <td onClick={(event) => event.stopPropagation()}>
           {ruling ? (
-            <Button size="compact-xs" variant="subtle" aria-label={`As found: ${title}, ${mode}`} onClick={() => onRule(null)}>
+            <Button
+              size="compact-xs"
+              variant="subtle"
+              aria-label={`As found: ${title}, ${mode}`}
+              onClick={() => onRule(null)}
+            >
               As found
             </Button>
           ) : (
-            <Button size="compact-xs" variant="subtle" aria-expanded={asking} aria-label={`Leave out ${title}, ${mode}`} onClick={onAsk}>
+            <Button
+              size="compact-xs"
+              variant="subtle"
+              aria-expanded={asking}
+              aria-label={`Leave out ${title}, ${mode}`}
+              onClick={onAsk}
+            >
               Leave out
             </Button>
           )}

@@ -35,8 +35,10 @@ interface Props {
   compared: ElementId | null;
 }
 
-const isOf = (pair: Pick<GradingPair, 'downstream' | 'upstream'>, other: Pick<GradingPair, 'downstream' | 'upstream'>) =>
-  pair.downstream === other.downstream && pair.upstream === other.upstream;
+const isOf = (
+  pair: Pick<GradingPair, 'downstream' | 'upstream'>,
+  other: Pick<GradingPair, 'downstream' | 'upstream'>,
+) => pair.downstream === other.downstream && pair.upstream === other.upstream;
 
 const modeWords: Readonly<Record<Measured, string>> = { phase: 'phase', earth: '3I0', negative: 'I2' };
 

@@ -3,7 +3,13 @@
 import { useState } from 'react';
 import { ActionIcon, Button, Popover, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
-import { settingsShown, trialsOf, type Compared, type Edited, type JudgedPair } from '@mesura/core/grading/chart/curves';
+import {
+  settingsShown,
+  trialsOf,
+  type Compared,
+  type Edited,
+  type JudgedPair,
+} from '@mesura/core/grading/chart/curves';
 import type { ChartState, GradingChart } from '@mesura/core/model/chart';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { Network } from '@mesura/core/model/network';

@@ -50,7 +50,11 @@ export interface ChartBasis {
   readonly devices: readonly ChartDevice[];
   readonly limits: readonly ReferredLimit[];
   readonly energies: readonly WithstandEnergy[];
-  readonly pairs: readonly { readonly pair: GradingPair; readonly mode: Measured; readonly states: readonly PairState[] }[];
+  readonly pairs: readonly {
+    readonly pair: GradingPair;
+    readonly mode: Measured;
+    readonly states: readonly PairState[];
+  }[];
 }
 
 /** Nominal voltage in kV of the node at the first terminal of an element; null where it has none. */
@@ -79,7 +83,10 @@ export function chartBasis(studies: Studies, chart: GradingChart): ChartBasis {
             : {},
           kappa: chart.shows === 'time' ? 0 : largestKappa(studies, device, conditions),
           frequencyHz: studies.max.assembly.frequencyHz,
-          breaksA: breakingCapacity(device, (opened) => network.elements.get(opened) as ElementOf<'switch'> | undefined),
+          breaksA: breakingCapacity(
+            device,
+            (opened) => network.elements.get(opened) as ElementOf<'switch'> | undefined,
+          ),
         },
       ];
     }),
@@ -136,8 +143,9 @@ function closeFaults(studies: Studies, device: Device, conditions: readonly Cond
 }
 
 const largestKappa = (studies: Studies, device: Device, conditions: readonly Condition[]): number =>
-  studies.remembered(`kappa ${device.inputs[0]?.through} ${device.inputs[0]?.towards} ${JSON.stringify(conditions)}`, () =>
-    Math.max(1.02, ...closeFaults(studies, device, conditions, 'phase').map(({ fault }) => fault.kappa)),
+  studies.remembered(
+    `kappa ${device.inputs[0]?.through} ${device.inputs[0]?.towards} ${JSON.stringify(conditions)}`,
+    () => Math.max(1.02, ...closeFaults(studies, device, conditions, 'phase').map(({ fault }) => fault.kappa)),
   );
 
 /**

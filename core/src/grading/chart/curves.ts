@@ -1,16 +1,23 @@
 /** What is drawn on a chart, computed from settings (stored or under trial) and the basis of the chart. Pure. */
-import { chartStyles, modesOf, type FlagKind, type GradingChart, type GradingPair, type Measured } from '../../model/chart';
+import {
+  chartStyles,
+  modesOf,
+  type FlagKind,
+  type GradingChart,
+  type GradingPair,
+  type Measured,
+} from '../../model/chart';
 import type { ElementId } from '../../model/fields';
 import type { Network } from '../../model/network';
+import { curvePoints, curvesOf, quantityOfMode, type CurvePoint, type Curves, type Edge } from '../../protection/curve';
 import {
-  curvePoints,
-  curvesOf,
-  quantityOfMode,
-  type CurvePoint,
-  type Curves,
-  type Edge,
-} from '../../protection/curve';
-import { currentOf, deviceFrom, deviceOf, withFunctions, type Device, type DeviceElement } from '../../protection/device';
+  currentOf,
+  deviceFrom,
+  deviceOf,
+  withFunctions,
+  type Device,
+  type DeviceElement,
+} from '../../protection/device';
 import type { TimeCurrent } from '../../protection/family';
 import type { DeviceFunction } from '../../protection/schemas';
 import { kindsFor } from '../figures';
@@ -47,7 +54,11 @@ export interface ChartCurve {
   /** What a recloser does in its fast operations; empty where it has none. */
   readonly fast: readonly CurvePoint[];
   /** Edges of what it really does; null where bands are not drawn, or there is none. */
-  readonly band: { readonly early: readonly CurvePoint[]; readonly late: readonly CurvePoint[]; readonly solid: boolean } | null;
+  readonly band: {
+    readonly early: readonly CurvePoint[];
+    readonly late: readonly CurvePoint[];
+    readonly solid: boolean;
+  } | null;
   /** The curve that it is compared with, else the stored one behind an edited one. */
   readonly ghost: readonly CurvePoint[];
   /** Each of its functions that this chart is about. */
@@ -107,7 +118,9 @@ export function chartCurves(
     );
   const curves = [
     ...chart.relays.flatMap((id, k) =>
-      of(id, (mode, second) => deviceCurve(network, chart, basis, id, lookOf(chart, id, k), { mode, second }, edited, compared)),
+      of(id, (mode, second) =>
+        deviceCurve(network, chart, basis, id, lookOf(chart, id, k), { mode, second }, edited, compared),
+      ),
     ),
     ...chart.guests.flatMap(({ id }, k) =>
       of(id, (mode, second) => guestCurve(network, chart, basis, k, { mode, second }, edited)),
@@ -148,9 +161,17 @@ function deviceCurve(
   const own = basis.devices.find((each) => each.id === id);
   if (!stored || !device || stored.inputs.length === 0 || !own?.factor) return null;
   const other = compared.get(id);
-  const before = other && JSON.stringify(other) !== JSON.stringify(device.functions) ? { ...stored, functions: other } : null;
+  const before =
+    other && JSON.stringify(other) !== JSON.stringify(device.functions) ? { ...stored, functions: other } : null;
   const ghost = before ?? (trial ? stored : null);
-  return drawn(chart, { device, stored, ghost, isEdited: trial !== undefined, isGuest: false }, own.factor, own, look, shown);
+  return drawn(
+    chart,
+    { device, stored, ghost, isEdited: trial !== undefined, isGuest: false },
+    own.factor,
+    own,
+    look,
+    shown,
+  );
 }
 
 function guestCurve(
@@ -170,7 +191,14 @@ function guestCurve(
   const place = chart.relays.length + k;
   const look = { colour: place % chartStyles, dash: place % chartStyles };
   const ghost = trial ? stored : null;
-  return drawn(chart, { device, stored, ghost, isEdited: trial !== undefined, isGuest: true }, factor, own, look, shown);
+  return drawn(
+    chart,
+    { device, stored, ghost, isEdited: trial !== undefined, isGuest: true },
+    factor,
+    own,
+    look,
+    shown,
+  );
 }
 
 function drawn(
@@ -247,7 +275,14 @@ export function judgePairs(
       .map((guest) =>
         last.take(`${key} ${guest.id}`, [...inputs, edited.get(guest.id)], () => {
           const device = guestDevice(network, guest, edited.get(guest.id)?.functions);
-          return judgePair(chart, network, basis, each, new Map<ElementId, Device | DeviceElement>([...edited, [guest.standsFor!, device]]), guest.name);
+          return judgePair(
+            chart,
+            network,
+            basis,
+            each,
+            new Map<ElementId, Device | DeviceElement>([...edited, [guest.standsFor!, device]]),
+            guest.name,
+          );
         }),
       );
     return [own, ...guests];
@@ -358,7 +393,9 @@ export function axisUnit(network: Network, { multiplesOf, mode }: GradingChart, 
   const factor = basis.devices.find(({ id }) => id === multiplesOf)?.factor;
   if (!device || !factor) return 1;
   const quantity = quantityOfMode[mode === 'both' ? 'phase' : mode];
-  const pickups = curvesOf(device).functions.filter((fn) => fn.quantity === quantity).map(({ pickupA }) => pickupA);
+  const pickups = curvesOf(device)
+    .functions.filter((fn) => fn.quantity === quantity)
+    .map(({ pickupA }) => pickupA);
   return pickups.length === 0 ? 1 : Math.min(...pickups) * factor;
 }
 

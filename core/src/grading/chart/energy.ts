@@ -43,7 +43,9 @@ export function letThroughPeakA(fn: TimeCurrent, currentA: number, { kappa, freq
   const peak = kappa * Math.SQRT2 * currentA;
   const most = fn.energy?.throughA2s(currentA) ?? Infinity;
   // Only what has melted before the first peak limits it.
-  return Number.isFinite(most) && clearedS < energyBelowS ? Math.min(peak, cutOffA(most, currentA, frequencyHz, kappa)) : peak;
+  return Number.isFinite(most) && clearedS < energyBelowS
+    ? Math.min(peak, cutOffA(most, currentA, frequencyHz, kappa))
+    : peak;
 }
 
 /** The line of a device: of all its functions the one that lets through least decides at each current. */

@@ -3,7 +3,14 @@ import type { ChartGuest } from '../../model/chart';
 import { newElement } from '../../model/defaults';
 import type { ElementId } from '../../model/fields';
 import type { Network } from '../../model/network';
-import { arcingS, deviceOf, usualOpeningS, type Device, type DeviceElement, type DeviceKind } from '../../protection/device';
+import {
+  arcingS,
+  deviceOf,
+  usualOpeningS,
+  type Device,
+  type DeviceElement,
+  type DeviceKind,
+} from '../../protection/device';
 import { ownInput } from '../../protection/family';
 import type { DeviceFunction } from '../../protection/schemas';
 

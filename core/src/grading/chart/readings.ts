@@ -49,22 +49,36 @@ export interface Between {
 
 /** Of two curves at a current of the chart; the one that operates first is the lower. Null where one of them does not. */
 export function between(p: ChartCurve, q: ChartCurve, chartA: number): Between | null {
-  const nominal = ({ factor, functions }: ChartCurve) =>
-    Math.min(Infinity, ...functions.filter(({ fn }) => !fn.fast).map(({ fn }) => fn.at(chartA / factor).latestS));
-  const [first, second] = nominal(p) <= nominal(q) ? [p, q] : [q, p];
+  const [first, second] = nominalTime(p, chartA) <= nominalTime(q, chartA) ? [p, q] : [q, p];
   const [lower, upper] = [answerAt(first, chartA), answerAt(second, chartA)];
   if (!Number.isFinite(lower.latestS) || !Number.isFinite(upper.earliestS)) return null;
-  return { lower, upper, marginS: upper.earliestS - lower.latestS, nominalS: nominal(second) - nominal(first) };
+  return {
+    lower,
+    upper,
+    marginS: upper.earliestS - lower.latestS,
+    nominalS: nominalTime(second, chartA) - nominalTime(first, chartA),
+  };
 }
 
-/** Currents of the chart at which a device operates in this time, from the largest on: where its curve crosses it. */
-export function currentsAt({ points }: Pick<ChartCurve, 'points'>, timeS: number): number[] {
+/** Nominal time of the quickest function at a current of the chart; the fast operations of a recloser left out. */
+const nominalTime = ({ factor, functions }: ChartCurve, chartA: number): number =>
+  Math.min(Infinity, ...functions.filter(({ fn }) => !fn.fast).map(({ fn }) => fn.at(chartA / factor).latestS));
+
+/** Currents of the chart at which a device operates in this time, from the smallest on: where its curve crosses it. */
+export function currentsAt(curve: ChartCurve, timeS: number): number[] {
+  const { points } = curve;
   const found: number[] = [];
   for (let k = 1; k < points.length; k++) {
     const [p, q] = [points[k - 1], points[k]];
     if ((p.timeS - timeS) * (q.timeS - timeS) > 0 || p.timeS === q.timeS) continue;
-    const share = Math.log(p.timeS / timeS) / Math.log(p.timeS / q.timeS);
-    found.push(p.currentA * (q.currentA / p.currentA) ** share);
+    let [low, high] = [p.currentA, q.currentA];
+    // Between two points of the line the curve itself tells.
+    for (let n = 0; n < 60 && high / low > 1 + 1e-12; n++) {
+      const middle = Math.sqrt(low * high);
+      if ((nominalTime(curve, middle) - timeS) * (p.timeS - timeS) > 0) low = middle;
+      else high = middle;
+    }
+    found.push(Math.sqrt(low * high));
   }
   return [...new Set(found.map((currentA) => Number(currentA.toPrecision(9))))];
 }
@@ -84,4 +98,3 @@ export function pointRows(curves: readonly ChartCurve[], limits: readonly ChartL
     ...limits.flatMap(({ label, kind, points }) => rows(label, kind, points)),
   ];
 }
-
