@@ -721,7 +721,7 @@ run(
 const rural2 = put('bus', 'Rural 2', -320, 950, { nominalKv: 11, length: 160 });
 // The second stretch runs on from the first.
 run(rural1, [put('line', 'Rural line 2', -330, 880, { ...rural, lengthKm: 4.8, turn: 270 })], rural2);
-spur(rural1, 'PEN F1', 'Pole 1', 'High farm', -460, 950, 100, 15);
+spur(rural1, 'PEN F1', 'Pole 1', 'High farm', -460, 950, 100, 10);
 spur(rural2, 'PEN F2', 'Pole 2', 'Quarry', -240, 950, 200, 25);
 
 // Drawn in its own corner, then set below Brackwater.
@@ -780,7 +780,7 @@ const rT1 = relay(
   ],
 );
 // The second transformer and what hangs on section B.
-const rInc2 = relay(
+relay(
   'BRA Q22 relay',
   idOf('BRA CT22'),
   [idOf('BRA Q22')],
@@ -789,7 +789,7 @@ const rInc2 = relay(
     fn('BRA Q22 relay', '51N', { ...dt(0.5), pickup: 0.2 }),
   ],
 );
-const rT2 = relay(
+relay(
   'BRA Q12 relay',
   idOf('BRA CT12'),
   [idOf('BRA Q12'), idOf('BRA Q22')],

@@ -19,8 +19,10 @@ import { loadingRule } from './load/loading';
 import { voltageRule } from './load/voltage';
 import { relayPartsRule } from './protection/relayParts';
 import { unprotectedRule } from './protection/unprotected';
+import { damageRule } from './settings/damage';
 import { directionRule } from './settings/direction';
 import { loadRule } from './settings/load';
+import { overloadRule } from './settings/overload';
 import { sensitivityRule } from './settings/sensitivity';
 import { stepsRule } from './settings/steps';
 
@@ -46,6 +48,8 @@ export const rules: readonly Rule[] = [
   sensitivityRule,
   loadRule,
   directionRule,
+  damageRule,
+  overloadRule,
   pairsRule,
   foundPairsRule,
 ];

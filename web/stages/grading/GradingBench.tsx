@@ -12,6 +12,7 @@ import { ChartView } from './ChartView';
 import { Directions } from './Directions';
 import { Gallery } from './Gallery';
 import { NetworkPairs } from './NetworkPairs';
+import { Protects } from './Protects';
 import { chartsOf, useChart } from './pick';
 import { openChart, setGrading, useGradingState, usualKv, type GradingView } from './state';
 import { SupplyPaths } from './SupplyPaths';
@@ -22,6 +23,7 @@ const titles: Readonly<Record<GradingView, string>> = {
   gallery: 'All charts',
   pairs: 'All pairs',
   directions: 'Directions',
+  protects: 'Protects',
 };
 
 export function GradingBench() {
@@ -53,6 +55,8 @@ export function GradingBench() {
         <NetworkPairs />
       ) : view === 'directions' ? (
         <Directions />
+      ) : view === 'protects' ? (
+        <Protects />
       ) : !chart ? (
         <>
           <p className={bench.muted}>

@@ -6,7 +6,7 @@ import type { DeviceElement } from '@mesura/core/protection/device';
 /** Level of a chart where nothing says another one. */
 export const usualKv = 11;
 
-export const gradingViews = ['chart', 'gallery', 'pairs', 'directions'] as const;
+export const gradingViews = ['chart', 'gallery', 'pairs', 'directions', 'protects'] as const;
 export type GradingView = (typeof gradingViews)[number];
 
 interface GradingState {

@@ -1,0 +1,90 @@
+/** Whether a device protects what lies right behind it against overload: it certainly trips before 1.45 times what that carries (IEC 60364-4-43, 433.1, as remembered). */
+import type { Element } from '../../model/element';
+import { nameOf } from '../../model/element';
+import { devicesOf, mainInput, timeCurrents, type Device } from '../../protection/device';
+import { farEnds } from '../../protection/zone';
+import { formula, quantityOf, type Trace } from '../../working/trace';
+import { checkRule, digits, type Check, type Subject } from '../check';
+
+/** Conventional operating current over the continuous one. */
+const conventional = 1.45;
+
+/** What an element carries on and on, in amperes at the voltage of a device before it; null where it is not known. */
+function carriedBy(element: Element): number | null {
+  switch (element.kind) {
+    case 'line':
+      return element.ratedA === null ? null : element.ratedA * element.circuits;
+    case 'transformer':
+      return (element.ratedMva * 1000) / (Math.sqrt(3) * element.hvKv);
+    case 'asynchronousMotor':
+      return (
+        (element.ratedMw * 1000 * element.count) /
+        ((Math.sqrt(3) * element.ratedKv * element.powerFactor * element.efficiencyPercent) / 100)
+      );
+    default:
+      return null;
+  }
+}
+
+export const overloadRule = checkRule<Device>({
+  id: 'settings.overload',
+  title: 'Protects against overload',
+  clause: 'IEC 60364-4-43, 433.1',
+  advice: { 'setting.overload': 'Leave it to another device, or lower the pickup below what it carries on and on.' },
+  subjects: ({ network, studies }) =>
+    devicesOf(network).map((device): Subject<Device> => ({
+      key: device.id,
+      value: device,
+      on: [
+        device.element,
+        ...device.inputs.map(({ through }) => network.elements.get(through)),
+        ...farEnds(studies.max, device).map(({ element }) => network.elements.get(element)),
+      ],
+    })),
+  test: ({ network, studies }, device, trace) =>
+    farEnds(studies.max, device).flatMap(({ element, terminal }): Check[] => {
+      const of = network.elements.get(element);
+      const isSecondary = of?.kind === 'transformer' && terminal === 0;
+      const carriedA = of && !isSecondary ? carriedBy(of) : null;
+      return of && carriedA !== null ? [overloadOf(device, of, carriedA, trace)].flat() : [];
+    }),
+});
+
+function overloadOf(device: Device, element: Element, carriedA: number, trace: Trace): Check[] {
+  const main = mainInput(device);
+  const functions = timeCurrents(device).filter(
+    (fn) => fn.quantity === 'phase' && fn.input === main?.id && !fn.measure && !fn.fast,
+  );
+  if (functions.length === 0) return [];
+  const by = functions.reduce((p, q) => (q.assuredA < p.assuredA ? q : p));
+  const bound = conventional * carriedA;
+  trace.section(`${device.name}, ${by.code}`, device.id);
+  trace.step(
+    'I2/Iz',
+    formula`${quantityOf('I2', by.assuredA, 'A')} / ${quantityOf('Iz', carriedA, 'A')}`,
+    by.assuredA / carriedA,
+    '',
+    'IEC 60364-4-43, 433.1',
+    'as remembered',
+  );
+  const holds = by.assuredA <= bound;
+  return [
+    {
+      id: `overload ${device.id} ${element.id}`,
+      rule: 'settings.overload',
+      code: 'setting.overload',
+      subject: device.id,
+      elements: [device.id, element.id],
+      title: `Overload of ${nameOf(element)}`,
+      value: by.assuredA,
+      bound,
+      unit: 'A',
+      sense: 'atMost',
+      deciding: null,
+      // Overload may be left to the device on the other side: no fault of this one.
+      verdict: holds ? 'holds' : 'notApplicable',
+      severity: 'warning',
+      message: `${device.name}, ${by.code}: certainly trips from ${digits(by.assuredA)} A; ${nameOf(element)} carries ${digits(carriedA)} A`,
+    },
+  ];
+}
