@@ -16,7 +16,7 @@ import bench from '../../card/bench.module.css';
 import classes from './grading.module.css';
 
 /** So many paths are offered at once; more are found by selecting on the drawing. */
-const offered = 8;
+const offered = 20;
 
 /** The supply paths of the project as charts to take, that of the selection first. */
 export function SupplyPaths({ create }: { create: (content: Partial<GradingChart>) => void }) {
