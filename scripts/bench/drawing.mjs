@@ -2,47 +2,14 @@
  * `node scripts/bench/drawing.mjs`: projects of 500 and 2,000 buses opened in Chromium. Load time, frames per second while panning,
  * zooming and dragging, memory. Prints JSON lines; `--url` measures an application that runs already.
  */
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { chromium } from '@playwright/test';
-import { prepareDatabase, startApp } from '../lib/app.mjs';
-import { ensureBuild } from '../lib/build.mjs';
 import { meshFile } from '../lib/mesh.mjs';
-import { startMariadb } from '../lib/mariadb.mjs';
-import { freePort } from '../lib/ports.mjs';
-import { ensureDebianPackages, guarded } from '../lib/system.mjs';
+import { guarded } from '../lib/system.mjs';
+import { frames, inBrowser, report, view } from './frames.mjs';
 
 const sizes = [500, 2000];
-const view = { width: 1280, height: 800 };
-/** Counts frames between two moments, and the longest pause between two of them. */
-const counter = () => {
-  const times = [];
-  let going = true;
-  const beat = (at) => {
-    times.push(at);
-    if (going) requestAnimationFrame(beat);
-  };
-  requestAnimationFrame(beat);
-  globalThis.stopCounting = () => {
-    going = false;
-    const gaps = times.slice(1).map((at, k) => at - times[k]);
-    gaps.sort((p, q) => p - q);
-    const span = times[times.length - 1] - times[0];
-    return {
-      fps: Math.round((gaps.length / span) * 10000) / 10,
-      p95: Math.round(gaps[Math.floor(gaps.length * 0.95)] * 10) / 10,
-      longest: Math.round(gaps[gaps.length - 1] * 10) / 10,
-    };
-  };
-};
-
-async function frames(page, act) {
-  await page.evaluate(counter);
-  await act();
-  return page.evaluate(() => globalThis.stopCounting());
-}
-
 async function memory(page) {
   const session = await page.context().newCDPSession(page);
   await session.send('HeapProfiler.collectGarbage');
@@ -65,8 +32,6 @@ async function symbolNear(page, { x, y }) {
     }
   throw new Error('no line near the middle');
 }
-
-const report = (row) => console.log(JSON.stringify(row));
 
 async function measure(browser, url, buses) {
   const file = meshFile(buses, scratchDir);
@@ -161,24 +126,8 @@ async function measure(browser, url, buses) {
 }
 
 const scratchDir = mkdtempSync(join(tmpdir(), 'mesura-drawing-'));
-guarded(async () => {
-  ensureDebianPackages({ mariadbd: 'mariadb-server', 'mariadb-install-db': 'mariadb-server', chromium: 'chromium' });
-  const stops = [() => rmSync(scratchDir, { recursive: true, force: true })];
-  try {
-    let url = process.argv[process.argv.indexOf('--url') + 1];
-    if (!process.argv.includes('--url')) {
-      const database = await startMariadb(join(scratchDir, 'db'));
-      stops.push(database.stop);
-      prepareDatabase(database, { demo: false });
-      ensureBuild();
-      const app = await startApp({ port: await freePort(), databaseUrl: database.url, quiet: true });
-      stops.push(app.stop);
-      url = app.url;
-    }
-    const browser = await chromium.launch({ executablePath: '/usr/bin/chromium' });
-    stops.push(() => browser.close());
+guarded(() =>
+  inBrowser(scratchDir, async (browser, url) => {
     for (const buses of sizes) await measure(browser, url, buses);
-  } finally {
-    for (const stop of stops.reverse()) await stop();
-  }
-});
+  }),
+);

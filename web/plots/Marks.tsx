@@ -1,24 +1,25 @@
 'use client';
 
-import { useId } from 'react';
+import { memo, useId } from 'react';
 import { useComputedColorScheme } from '@mantine/core';
 import { deviceStyles } from '../theme/tokens';
-import { frameOf, type Ink, type Mark, type Scene } from './scene';
+import { frameOf, type Ink, type Mark, type Point, type Scene } from './scene';
 import { pathOf } from './svg';
 import classes from './plots.module.css';
 
 /** Colours of the screen. */
-export function useInk(): (ink: Ink) => string {
-  const scheme = useComputedColorScheme('light');
-  return (ink) =>
+export const useInk = (): ((ink: Ink) => string) => inkOf(useComputedColorScheme('light'));
+
+const inkOf =
+  (scheme: 'light' | 'dark') =>
+  (ink: Ink): string =>
     typeof ink === 'number'
       ? deviceStyles[ink % deviceStyles.length][scheme]
       : `var(--m-${ink.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`)})`;
-}
 
 /** A scene on the screen, in the svg that stands around it. */
 export function Marks({ scene, onName }: { scene: Scene; onName?: (names: string) => void }) {
-  const ink = useInk();
+  const scheme = useComputedColorScheme('light');
   const id = useId();
   const { left, right, top, bottom } = frameOf(scene.paper);
   return (
@@ -27,23 +28,37 @@ export function Marks({ scene, onName }: { scene: Scene; onName?: (names: string
         <rect x={left} y={top} width={right - left} height={bottom - top} />
       </clipPath>
       {scene.marks.map((mark, k) => (
-        <Drawn key={k} mark={mark} ink={ink} clip={`url(#${id})`} onName={onName} />
+        <Drawn key={k} mark={mark} scheme={scheme} clip={`url(#${id})`} onName={onName} />
       ))}
     </>
   );
 }
 
-function Drawn({
-  mark,
-  ink,
-  clip,
-  onName,
-}: {
+interface DrawnProps {
   mark: Mark;
-  ink: (ink: Ink) => string;
+  scheme: 'light' | 'dark';
   clip: string;
   onName?: (names: string) => void;
-}) {
+}
+
+/** Marks are made anew with each drawing; most say the same as before. */
+const sameMark = (p: Mark, q: Mark): boolean => {
+  if (p === q) return true;
+  const keys = Object.keys(p) as (keyof Mark)[];
+  return keys.length === Object.keys(q).length && keys.every((key) => p[key] === q[key] || samePlace(p[key], q[key]));
+};
+const samePlace = (p: unknown, q: unknown): boolean => {
+  const isPlace = (at: unknown): at is Point => typeof at === 'object' && at !== null && 'x' in at;
+  return isPlace(p) && isPlace(q) && p.x === q.x && p.y === q.y;
+};
+
+const Drawn = memo(
+  DrawnMark,
+  (p, q) => p.scheme === q.scheme && p.clip === q.clip && p.onName === q.onName && sameMark(p.mark, q.mark),
+);
+
+function DrawnMark({ mark, scheme, clip, onName }: DrawnProps) {
+  const ink = inkOf(scheme);
   switch (mark.kind) {
     case 'line':
       return (

@@ -57,6 +57,8 @@ export type Mark =
   | { readonly kind: 'dot'; readonly at: Point; readonly radius: number; readonly ink: Ink };
 
 export interface Axis {
+  /** The same for axes that put every value at the same place. */
+  readonly key: string;
   readonly extent: Extent;
   /** Place on the paper. */
   at(value: number): number;
@@ -79,6 +81,7 @@ export function logAxis(
   const scale = scaleLog().domain([extent.from, extent.to]).range(range);
   const ticks = logTicks({ from: extent.from / unit, to: extent.to / unit }, labelled);
   return {
+    key: `log ${extent.from} ${extent.to} ${range.join()} ${unit} ${labelled?.join('')}`,
     extent,
     at: (value) => scale(value),
     valueAt: (place) => scale.invert(place),
@@ -93,6 +96,7 @@ export function linearAxis(
 ): Axis {
   const scale = scaleLinear().domain([extent.from, extent.to]).range(range);
   return {
+    key: `linear ${extent.from} ${extent.to} ${range.join()} ${count}`,
     extent,
     at: (value) => scale(value),
     valueAt: (place) => scale.invert(place),
@@ -189,3 +193,18 @@ export const caption = (paper: Paper, text: string): Mark => ({
   ink: 'muted',
   anchor: 'end',
 });
+
+/**
+ * What was made of something last, as long as it is made of the same thing for the same key: while one curve of a plot is dragged, all others keep their marks, and
+ * with them their paths and their elements.
+ */
+export function kept<K extends object, T>(): (of: K, key: string, make: () => T) => T {
+  const known = new WeakMap<K, { readonly key: string; readonly made: T }>();
+  return (of, key, make) => {
+    const last = known.get(of);
+    if (last?.key === key) return last.made;
+    const made = make();
+    known.set(of, { key, made });
+    return made;
+  };
+}

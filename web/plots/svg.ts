@@ -1,6 +1,6 @@
 /** A scene as SVG text in the colours of print, for the PDF. */
 import { deviceStyles, light } from '../theme/tokens';
-import { frameOf, type Ink, type Mark, type Point, type Scene } from './scene';
+import { frameOf, kept, type Ink, type Mark, type Point, type Scene } from './scene';
 
 const escaped = (text: string) =>
   text.replace(/[<>&"]/g, (c) => ({ '<': '&lt;', '>': '&gt;', '&': '&amp;', '"': '&quot;' })[c]!);
@@ -11,9 +11,11 @@ const colour = (ink: Ink): string =>
   typeof ink === 'number' ? deviceStyles[ink % deviceStyles.length].light : light[ink];
 const figure = (value: number): string => String(Number(value.toFixed(2)));
 
+const keptPath = kept<readonly Point[], string>();
+
 /** Points of a path; a scene holds none that are not numbers. */
 export const pathOf = (points: readonly Point[]): string =>
-  points.map(({ x, y }, k) => `${k === 0 ? 'M' : 'L'}${figure(x)} ${figure(y)}`).join('');
+  keptPath(points, '', () => points.map(({ x, y }, k) => `${k === 0 ? 'M' : 'L'}${figure(x)} ${figure(y)}`).join(''));
 
 function written(mark: Mark): string {
   switch (mark.kind) {

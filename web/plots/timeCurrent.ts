@@ -6,6 +6,7 @@ import {
   caption,
   frameOf,
   gridOf,
+  kept,
   logAxis,
   upOf,
   widthOf,
@@ -113,7 +114,7 @@ export function timeCurrentScene(plot: TimeCurrentPlot, paper: Paper): PlottedTi
   );
   const y = logAxis({ extent: times, label: plot.upright ?? timeLabel, labelled: [1] }, upOf(paper));
   const under = [
-    ...gridOf(paper, x, y),
+    ...gridFor(paper, x, y),
     border(paper),
     caption(paper, plot.caption),
     ...flags(plot, paper, x),
@@ -130,14 +131,27 @@ export function timeCurrentScene(plot: TimeCurrentPlot, paper: Paper): PlottedTi
   return { x, y, under: { paper, marks: under }, over: { paper, marks: over } };
 }
 
+/** The grid drawn last: it stands still while curves are dragged. */
+let lastGrid: { readonly key: string; readonly marks: readonly Mark[] } | null = null;
+
+function gridFor(paper: Paper, x: Axis, y: Axis): readonly Mark[] {
+  const key = `${x.key} ${y.key} ${JSON.stringify(paper)} ${y.label(y.extent.to)} ${x.label(x.extent.to)}`;
+  if (lastGrid?.key !== key) lastGrid = { key, marks: gridOf(paper, x, y) };
+  return lastGrid.marks;
+}
+
+const keptPlaces = kept<readonly CurvePoint[], Point[]>();
+
 /** Points as places; the line is led beyond the frame, so that clipping does not cut a step short. */
 export const placesOf = (points: readonly CurvePoint[], x: Axis, y: Axis): Point[] =>
-  points
-    .filter((p) => p.currentA <= x.extent.to * 1.5)
-    .map((p) => ({
-      x: x.at(p.currentA),
-      y: y.at(Math.min(Math.max(p.timeS, y.extent.from / 2), y.extent.to * 2)),
-    }));
+  keptPlaces(points, `${x.key} ${y.key}`, () =>
+    points
+      .filter((p) => p.currentA <= x.extent.to * 1.5)
+      .map((p) => ({
+        x: x.at(p.currentA),
+        y: y.at(Math.min(Math.max(p.timeS, y.extent.from / 2), y.extent.to * 2)),
+      })),
+  );
 
 function drawn(
   { points, before = [], fast = [], band: edges, style, dash, second, strong, label }: PlottedCurve,
@@ -161,13 +175,17 @@ function drawn(
   ];
 }
 
+const keptRim = kept<NonNullable<PlottedCurve['band']>, Point[]>();
+
 /** Between the early and the late edge. Where only the early one has begun the band is open to above. */
 function band({ band: edges, style }: PlottedCurve, opacity: number, x: Axis, y: Axis): Mark[] {
   if (!edges || edges.early.length === 0) return [];
-  const beyond = { currentA: edges.early[0].currentA, timeS: y.extent.to * 2 };
-  const start = edges.late.length > 0 ? { currentA: edges.late[0].currentA, timeS: y.extent.to * 2 } : null;
-  const rim = [beyond, ...edges.early, ...[...edges.late].reverse(), ...(start ? [start] : [])];
-  return [{ kind: 'area', points: placesOf(rim, x, y), ink: style, opacity, clipped: true }];
+  const points = keptRim(edges, `${x.key} ${y.key}`, () => {
+    const beyond = { currentA: edges.early[0].currentA, timeS: y.extent.to * 2 };
+    const start = edges.late.length > 0 ? { currentA: edges.late[0].currentA, timeS: y.extent.to * 2 } : null;
+    return placesOf([beyond, ...edges.early, ...[...edges.late].reverse(), ...(start ? [start] : [])], x, y);
+  });
+  return [{ kind: 'area', points, ink: style, opacity, clipped: true }];
 }
 
 const limitDash: Readonly<Record<PlottedLimit['kind'], string | undefined>> = {
@@ -178,6 +196,8 @@ const limitDash: Readonly<Record<PlottedLimit['kind'], string | undefined>> = {
   supply: '8 3',
   device: '4 2',
 };
+
+const keptHatch = kept<readonly Point[], Mark[]>();
 
 /** What must not be reached is hatched on its far side; the rest is a thin line that must stay below the devices. */
 function limitMarks({ points, kind, label }: PlottedLimit, paper: Paper, x: Axis, y: Axis): Mark[] {
@@ -199,8 +219,17 @@ function limitMarks({ points, kind, label }: PlottedLimit, paper: Paper, x: Axis
     of: label,
   });
   if (kind === 'damage')
-    for (const tick of hatch(places, 0.85 * text))
-      marks.push({ kind: 'line', points: tick, ink, width: 0.07 * text, clipped: true });
+    marks.push(
+      ...keptHatch(places, String(text), () =>
+        hatch(places, 0.85 * text).map((tick): Mark => ({
+          kind: 'line',
+          points: tick,
+          ink,
+          width: 0.07 * text,
+          clipped: true,
+        })),
+      ),
+    );
   const name = limitName({ points, kind, label }, paper, x, y);
   if (name) marks.push({ kind: 'text', at: name.at, text: label, size: name.size, ink, anchor: name.anchor });
   return marks;

@@ -30,13 +30,16 @@ export function ChartMenu({
   create: (content?: Partial<GradingChart>) => void;
   update: (chart: GradingChart, what: string) => void;
   /** Null while nothing is drawn yet. */
-  drawn: DrawnChart | null;
+  drawn: () => DrawnChart | null;
 }) {
   const commit = useProject((state) => state.commit);
   const network = useProject((state) => state.network);
   const project = useProject((state) => state.name);
   const projectId = useDesk((state) => state.projectId);
-  const picture = () => (drawn ? svgOf(pictureOf(network, chart, project, drawn)) : '');
+  const picture = () => {
+    const now = drawn();
+    return now ? svgOf(pictureOf(network, chart, project, now)) : '';
+  };
   const print = (ids: readonly string[]) =>
     saveReport(projectId, { study: 'charts', format: 'pdf', charts: ids }).catch((error: Error) =>
       tell('The charts could not be printed', error.message),
@@ -68,15 +71,13 @@ export function ChartMenu({
         {charts.length > 1 && (
           <Menu.Item onClick={() => void print(charts.map(({ id }) => id))}>Print all charts as PDF</Menu.Item>
         )}
-        <Menu.Item disabled={!drawn} onClick={() => saveText(`${chart.name}.svg`, picture(), 'image/svg+xml')}>
-          Save as SVG
-        </Menu.Item>
-        <Menu.Item disabled={!drawn} onClick={() => void savePng(`${chart.name}.png`, picture(), chartPaper)}>
-          Save as PNG
-        </Menu.Item>
+        <Menu.Item onClick={() => saveText(`${chart.name}.svg`, picture(), 'image/svg+xml')}>Save as SVG</Menu.Item>
+        <Menu.Item onClick={() => void savePng(`${chart.name}.png`, picture(), chartPaper)}>Save as PNG</Menu.Item>
         <Menu.Item
-          disabled={!drawn}
-          onClick={() => drawn && saveText(`${chart.name}.csv`, csv(pointRows(drawn.curves, drawn.limits)))}
+          onClick={() => {
+            const now = drawn();
+            if (now) saveText(`${chart.name}.csv`, csv(pointRows(now.curves, now.limits)));
+          }}
         >
           Save points as CSV
         </Menu.Item>

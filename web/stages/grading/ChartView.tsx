@@ -1,7 +1,8 @@
 'use client';
 
-import { useDeferredValue, useMemo } from 'react';
+import { memo, useMemo } from 'react';
 import { ActionIcon, Button, SegmentedControl, Select, useComputedColorScheme } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
 import { IconArrowsVertical, IconX } from '@tabler/icons-react';
 import { lookOf, proposalsFor, type ChartCurve } from '@mesura/core/grading/chart/curves';
 import { modesOf, type ChartMode, type ChartPlot, type GradingChart } from '@mesura/core/model/chart';
@@ -24,9 +25,10 @@ import { LookMenu } from './LookMenu';
 import { PairTable } from './PairTable';
 import { caliperOf, ReadRow } from './ReadRow';
 import { discard, edit, openChart, setGrading, useGradingState } from './state';
-import { comparedWith, StateNotice, StatesMenu } from './StatesMenu';
+import { comparedWith, StateNotice, StatesMenu, type DrawnNow } from './StatesMenu';
 import { TimeCurrentChart } from './TimeCurrentChart';
 import { useChartDrawn } from './useChartDrawn';
+import { useStable } from './useStable';
 import bench from '../../card/bench.module.css';
 import classes from './grading.module.css';
 
@@ -60,8 +62,8 @@ export function ChartView({ chart, charts, create }: Props) {
   const beside = useMemo(() => comparedWith(chart, compared), [chart, compared]);
   const drawn = useChartDrawn(chart, known, pair, beside);
   const { curves, judged, basis, pair: shownPair } = drawn;
-  // A proposal tries many settings; while a curve is dragged it may come a little later than the curve itself.
-  const settled = useDeferredValue(known);
+  // A proposal tries many settings: it waits until the hand rests.
+  const [settled] = useDebouncedValue(known, 250);
   const proposals = useMemo(
     () => (basis ? proposalsFor(network, chart, basis, settled) : []),
     [network, chart, basis, settled],
@@ -80,8 +82,13 @@ export function ChartView({ chart, charts, create }: Props) {
     const stored = of(element.id)?.stored.element ?? storedOf(element.id)?.element;
     if (stored) edit(element, stored);
   };
-  const update = (changed: GradingChart, what: string) =>
-    void commit([{ op: 'update', element: changed }], `${chart.name}: ${what}`);
+  // While a curve is dragged only what it changes is drawn again: the rest is given what stays the same.
+  const update = useStable(
+    (changed: GradingChart, what: string) =>
+      void commit([{ op: 'update', element: changed }], `${chart.name}: ${what}`),
+  );
+  const make = useStable(create);
+  const lookAt = useStable(() => (basis ? { ...drawn, basis } : null));
   const mine = [...chart.relays, ...chart.guests.map(({ id }) => id)].filter((id) => known.has(id));
   const store = () => {
     const devices = mine.filter((id) => storedOf(id));
@@ -102,55 +109,7 @@ export function ChartView({ chart, charts, create }: Props) {
   const measured = asked === null ? null : caliperOf(curves, caliper, asked);
   return (
     <>
-      <div className={bench.head}>
-        <Select
-          aria-label="Chart"
-          size="xs"
-          w={210}
-          allowDeselect={false}
-          value={chart.id}
-          data={charts.map(({ id, name }) => ({ value: id, label: name }))}
-          onChange={(id) => openChart(id as ElementId)}
-        />
-        <ChartMenu
-          chart={chart}
-          charts={charts}
-          create={create}
-          update={update}
-          drawn={basis ? { ...drawn, basis } : null}
-        />
-        <LinesMenu chart={chart} update={update} />
-        <LookMenu chart={chart} extents={drawn.extents} update={update} />
-        <GuestsMenu chart={chart} update={update} />
-        <StatesMenu chart={chart} judged={judged} edited={known} update={update} />
-      </div>
-      <div className={bench.head}>
-        <SegmentedControl
-          size="xs"
-          aria-label="Shows"
-          value={chart.shows}
-          onChange={(shows) => update({ ...chart, shows: shows as ChartPlot }, plotTitles[shows as ChartPlot])}
-          data={Object.entries(plotTitles).map(([value, label]) => ({ value, label }))}
-        />
-        <span className={bench.spacer} />
-        <SegmentedControl
-          size="xs"
-          aria-label="Kind of faults"
-          value={chart.mode}
-          onChange={(mode) => update({ ...chart, mode: mode as ChartMode }, `${modeTitles[mode as ChartMode]} faults`)}
-          data={Object.entries(modeTitles).map(([value, label]) => ({ value, label }))}
-        />
-        <Referred chart={chart} update={update} />
-        <ActionIcon
-          variant={tall ? 'light' : 'subtle'}
-          color={tall ? undefined : 'gray'}
-          aria-label="Full height"
-          aria-pressed={tall}
-          onClick={() => setGrading({ tall: !tall })}
-        >
-          <IconArrowsVertical size={16} />
-        </ActionIcon>
-      </div>
+      <ChartHead chart={chart} charts={charts} tall={tall} create={make} update={update} drawn={lookAt} />
       <StateNotice chart={chart} edited={known} />
       <div className={`${classes.plot} ${drawn.isCurrent || mine.length > 0 ? '' : bench.stale}`}>
         {mine.length > 0 && (
@@ -214,6 +173,64 @@ export function ChartView({ chart, charts, create }: Props) {
   );
 }
 
+interface HeadProps extends Props {
+  tall: boolean;
+  update: (chart: GradingChart, what: string) => void;
+  /** What is drawn just now; null while nothing is. */
+  drawn: () => DrawnNow | null;
+}
+
+/** Which chart, and all that can be chosen for it. */
+const ChartHead = memo(function ChartHead({ chart, charts, tall, create, update, drawn }: HeadProps) {
+  return (
+    <>
+      <div className={bench.head}>
+        <Select
+          aria-label="Chart"
+          size="xs"
+          w={210}
+          allowDeselect={false}
+          value={chart.id}
+          data={charts.map(({ id, name }) => ({ value: id, label: name }))}
+          onChange={(id) => openChart(id as ElementId)}
+        />
+        <ChartMenu chart={chart} charts={charts} create={create} update={update} drawn={drawn} />
+        <LinesMenu chart={chart} update={update} />
+        <LookMenu chart={chart} drawn={drawn} update={update} />
+        <GuestsMenu chart={chart} update={update} />
+        <StatesMenu chart={chart} drawn={drawn} update={update} />
+      </div>
+      <div className={bench.head}>
+        <SegmentedControl
+          size="xs"
+          aria-label="Shows"
+          value={chart.shows}
+          onChange={(shows) => update({ ...chart, shows: shows as ChartPlot }, plotTitles[shows as ChartPlot])}
+          data={Object.entries(plotTitles).map(([value, label]) => ({ value, label }))}
+        />
+        <span className={bench.spacer} />
+        <SegmentedControl
+          size="xs"
+          aria-label="Kind of faults"
+          value={chart.mode}
+          onChange={(mode) => update({ ...chart, mode: mode as ChartMode }, `${modeTitles[mode as ChartMode]} faults`)}
+          data={Object.entries(modeTitles).map(([value, label]) => ({ value, label }))}
+        />
+        <Referred chart={chart} update={update} />
+        <ActionIcon
+          variant={tall ? 'light' : 'subtle'}
+          color={tall ? undefined : 'gray'}
+          aria-label="Full height"
+          aria-pressed={tall}
+          onClick={() => setGrading({ tall: !tall })}
+        >
+          <IconArrowsVertical size={16} />
+        </ActionIcon>
+      </div>
+    </>
+  );
+});
+
 /** Functions of a device that a chart is about, each once. */
 function functionsShown(chart: GradingChart, { device }: ChartCurve) {
   const quantities = new Set(modesOf(chart).map((mode) => quantityOfMode[mode]));
@@ -273,7 +290,7 @@ function Marked({ curves }: { curves: readonly ChartCurve[] }) {
   );
 }
 
-function Devices({ chart, active, update }: PartProps & { active: ElementId | null }) {
+const Devices = memo(function Devices({ chart, active, update }: PartProps & { active: ElementId | null }) {
   const network = useProject((state) => state.network);
   const select = useProject((state) => state.select);
   const scheme = useComputedColorScheme('light');
@@ -330,4 +347,4 @@ function Devices({ chart, active, update }: PartProps & { active: ElementId | nu
       )}
     </div>
   );
-}
+});

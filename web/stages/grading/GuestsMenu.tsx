@@ -55,7 +55,6 @@ export function GuestsMenu({ chart, update }: Props) {
   const network = useProject((state) => state.network);
   const commit = useProject((state) => state.commit);
   const guest = useGradingState((state) => state.guest);
-  const edited = useGradingState((state) => state.edited);
   const [kind, setKind] = useState('');
   const devices = useMemo(() => chart.relays.flatMap((id) => deviceOf(network, id) ?? []), [chart.relays, network]);
   const put = (added: ChartGuest) => {
@@ -90,7 +89,7 @@ export function GuestsMenu({ chart, update }: Props) {
   const swapIn = (each: ChartGuest) => {
     const stored = each.standsFor === null ? undefined : deviceOf(network, each.standsFor);
     if (!stored) return;
-    const functions = edited.get(each.id)?.functions ?? each.functions;
+    const functions = useGradingState.getState().edited.get(each.id)?.functions ?? each.functions;
     const result = commit(
       [
         { op: 'update', element: swappedIn(network, { ...each, functions: [...functions] }, stored.element) },

@@ -12,13 +12,29 @@ import { OwnCurves } from './OwnCurves';
 import bench from '../../card/bench.module.css';
 
 /** Which lines of what is protected stand on the chart: damage, inrush, start, load. */
-export function LinesMenu({
-  chart,
-  update,
-}: {
+interface Props {
   chart: GradingChart;
   update: (chart: GradingChart, what: string) => void;
-}) {
+}
+
+/** The lines are found when they are asked for: the start of a motor is worked out for its line. */
+export function LinesMenu(props: Props) {
+  const count = props.chart.limits.length + props.chart.own.length;
+  return (
+    <Popover position="bottom-start" withinPortal>
+      <Popover.Target>
+        <Button size="compact-xs" variant="default">
+          Lines{count > 0 ? ` (${count})` : ''}
+        </Button>
+      </Popover.Target>
+      <Popover.Dropdown style={{ maxHeight: 420, overflow: 'auto', width: 330 }}>
+        <Lines {...props} />
+      </Popover.Dropdown>
+    </Popover>
+  );
+}
+
+function Lines({ chart, update }: Props) {
   const network = useProject((state) => state.network);
   const [added, setAdded] = useState<readonly ElementId[]>([]);
   const all = limitedKinds
@@ -37,45 +53,38 @@ export function LinesMenu({
       'lines of what is protected',
     );
   return (
-    <Popover position="bottom-start" withinPortal>
-      <Popover.Target>
-        <Button size="compact-xs" variant="default">
-          Lines{chart.limits.length + chart.own.length > 0 ? ` (${chart.limits.length + chart.own.length})` : ''}
-        </Button>
-      </Popover.Target>
-      <Popover.Dropdown style={{ maxHeight: 420, overflow: 'auto', width: 330 }}>
-        <Select
-          size="xs"
-          searchable
-          aria-label="Lines of"
-          placeholder="Transformer, line or motor"
-          value={null}
-          data={all.filter(({ id }) => !shown.includes(id)).map(({ id, name }) => ({ value: id, label: name }))}
-          onChange={(id) => id && setAdded([...added, id as ElementId])}
-          comboboxProps={{ withinPortal: false }}
-        />
-        {shown.map((id) => {
-          const element = network.elements.get(id);
-          if (!element) return null;
-          return (
-            <fieldset key={id} style={{ border: 'none', padding: 0, margin: '10px 0 0' }}>
-              <legend className={bench.muted}>{nameOf(element)}</legend>
-              {linesOf(network, element).map(({ line, title, source, mark }) => (
-                <Checkbox
-                  key={line}
-                  size="xs"
-                  mt={4}
-                  label={title}
-                  description={mark === '' ? source : `${source} (${mark})`}
-                  checked={has(id, line)}
-                  onChange={() => toggle(id, line)}
-                />
-              ))}
-            </fieldset>
-          );
-        })}
-        <OwnCurves chart={chart} update={update} />
-      </Popover.Dropdown>
-    </Popover>
+    <>
+      <Select
+        size="xs"
+        searchable
+        aria-label="Lines of"
+        placeholder="Transformer, line or motor"
+        value={null}
+        data={all.filter(({ id }) => !shown.includes(id)).map(({ id, name }) => ({ value: id, label: name }))}
+        onChange={(id) => id && setAdded([...added, id as ElementId])}
+        comboboxProps={{ withinPortal: false }}
+      />
+      {shown.map((id) => {
+        const element = network.elements.get(id);
+        if (!element) return null;
+        return (
+          <fieldset key={id} style={{ border: 'none', padding: 0, margin: '10px 0 0' }}>
+            <legend className={bench.muted}>{nameOf(element)}</legend>
+            {linesOf(network, element).map(({ line, title, source, mark }) => (
+              <Checkbox
+                key={line}
+                size="xs"
+                mt={4}
+                label={title}
+                description={mark === '' ? source : `${source} (${mark})`}
+                checked={has(id, line)}
+                onChange={() => toggle(id, line)}
+              />
+            ))}
+          </fieldset>
+        );
+      })}
+      <OwnCurves chart={chart} update={update} />
+    </>
   );
 }

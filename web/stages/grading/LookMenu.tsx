@@ -9,7 +9,7 @@ import { formatCurrent, parseQuantity } from '@mesura/core/fields/quantity';
 import { bandOpacity, flagKinds, type FlagKind, type GradingChart } from '@mesura/core/model/chart';
 import type { ElementId } from '@mesura/core/model/fields';
 import { deviceOf } from '@mesura/core/protection/device';
-import type { Extents } from '../../plots/gradingChart';
+import type { DrawnChart } from '../../plots/gradingChart';
 import { useProject } from '../../project/ProjectContext';
 import { deviceStyles } from '../../theme/tokens';
 import { RangeFields } from './RangeFields';
@@ -30,8 +30,7 @@ interface Props {
 }
 
 /** How a chart is drawn: bands, flags, colours and dashes, range. */
-export function LookMenu({ chart, extents, update }: Props & { extents: Extents }) {
-  const [opacity, setOpacity] = useState(chart.bandOpacity);
+export function LookMenu({ chart, drawn, update }: Props & { drawn: () => DrawnChart | null }) {
   return (
     <Popover position="bottom-start" withinPortal>
       <Popover.Target>
@@ -40,49 +39,59 @@ export function LookMenu({ chart, extents, update }: Props & { extents: Extents 
         </Button>
       </Popover.Target>
       <Popover.Dropdown style={{ maxHeight: 480, overflow: 'auto', width: 340 }}>
-        <Checkbox
-          size="xs"
-          label="Bands"
-          checked={chart.bands}
-          onChange={(event) => update({ ...chart, bands: event.currentTarget.checked }, 'bands')}
-        />
-        <Slider
-          aria-label="Opacity of the bands"
-          size="xs"
-          mt={6}
-          label={null}
-          min={bandOpacity.least}
-          max={bandOpacity.most}
-          step={0.01}
-          disabled={!chart.bands}
-          value={opacity}
-          onChange={setOpacity}
-          onChangeEnd={(to) => update({ ...chart, bandOpacity: to }, 'opacity of the bands')}
-        />
-        <fieldset className={classes.group}>
-          <legend className={bench.muted}>Flags of the pair looked at</legend>
-          {flagKinds.map((kind) => (
-            <Checkbox
-              key={kind}
-              size="xs"
-              mt={4}
-              label={flagTitles[kind]}
-              checked={chart.flags.includes(kind)}
-              onChange={(event) => {
-                const on = event.currentTarget.checked;
-                update(
-                  { ...chart, flags: flagKinds.filter((k) => (k === kind ? on : chart.flags.includes(k))) },
-                  'flags',
-                );
-              }}
-            />
-          ))}
-          <OwnFlags chart={chart} update={update} />
-        </fieldset>
-        <Styles chart={chart} update={update} />
-        <RangeFields chart={chart} extents={extents} update={update} />
+        <Choices chart={chart} drawn={drawn} update={update} />
       </Popover.Dropdown>
     </Popover>
+  );
+}
+
+function Choices({ chart, drawn, update }: Props & { drawn: () => DrawnChart | null }) {
+  const [opacity, setOpacity] = useState(chart.bandOpacity);
+  const now = drawn();
+  return (
+    <>
+      <Checkbox
+        size="xs"
+        label="Bands"
+        checked={chart.bands}
+        onChange={(event) => update({ ...chart, bands: event.currentTarget.checked }, 'bands')}
+      />
+      <Slider
+        aria-label="Opacity of the bands"
+        size="xs"
+        mt={6}
+        label={null}
+        min={bandOpacity.least}
+        max={bandOpacity.most}
+        step={0.01}
+        disabled={!chart.bands}
+        value={opacity}
+        onChange={setOpacity}
+        onChangeEnd={(to) => update({ ...chart, bandOpacity: to }, 'opacity of the bands')}
+      />
+      <fieldset className={classes.group}>
+        <legend className={bench.muted}>Flags of the pair looked at</legend>
+        {flagKinds.map((kind) => (
+          <Checkbox
+            key={kind}
+            size="xs"
+            mt={4}
+            label={flagTitles[kind]}
+            checked={chart.flags.includes(kind)}
+            onChange={(event) => {
+              const on = event.currentTarget.checked;
+              update(
+                { ...chart, flags: flagKinds.filter((k) => (k === kind ? on : chart.flags.includes(k))) },
+                'flags',
+              );
+            }}
+          />
+        ))}
+        <OwnFlags chart={chart} update={update} />
+      </fieldset>
+      <Styles chart={chart} update={update} />
+      {now && <RangeFields chart={chart} extents={now.extents} update={update} />}
+    </>
   );
 }
 

@@ -42,6 +42,8 @@ const isOf = (
 
 const modeWords: Readonly<Record<Measured, string>> = { phase: 'phase', earth: '3I0', negative: 'I2' };
 
+const noStates: GradingChart['states'] = [];
+
 /** Pairs with their margins at the decisive current, and what would make a failing one hold. */
 export function PairTable({ chart, judged, proposals, shown, onShow, update, tryOut, edited, compared }: Props) {
   const network = useProject((state) => state.network);
@@ -71,7 +73,7 @@ export function PairTable({ chart, judged, proposals, shown, onShow, update, try
   );
   // Proposals come in the order of the pairs as they are without guests.
   const proposalOf = new Map(judged.filter(({ guest }) => guest === null).map((each, k) => [each, proposals[k]]));
-  const states = compared === null ? [] : chart.states;
+  const states = compared === null ? noStates : chart.states;
   const show = useStable(onShow);
   const add = useStable(update);
   return (

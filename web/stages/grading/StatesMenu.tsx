@@ -14,6 +14,7 @@ import type { ChartState, GradingChart } from '@mesura/core/model/chart';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { Network } from '@mesura/core/model/network';
 import { deviceOf } from '@mesura/core/protection/device';
+import type { DrawnChart } from '../../plots/gradingChart';
 import { newId } from '../../project/newId';
 import { useProject } from '../../project/ProjectContext';
 import { discard, edit, setGrading, useGradingState } from './state';
@@ -37,17 +38,35 @@ export const differing = (network: Network, { relays }: GradingChart, state: Cha
     return then !== undefined && JSON.stringify(then.functions) !== JSON.stringify(now);
   });
 
+export type DrawnNow = DrawnChart & { readonly judged: readonly JudgedPair[] };
+
 interface Props {
   chart: GradingChart;
-  judged: readonly JudgedPair[];
-  edited: Edited;
+  /** What is drawn just now; null while nothing is. */
+  drawn: () => DrawnNow | null;
   update: (chart: GradingChart, what: string) => void;
 }
 
 /** States of the settings under names: variants that are tried side by side, and how things stood on a day; compared with, and taken over. */
-export function StatesMenu({ chart, judged, edited, update }: Props) {
+export function StatesMenu(props: Props) {
+  const { states } = props.chart;
+  return (
+    <Popover position="bottom-start" withinPortal>
+      <Popover.Target>
+        <Button size="compact-xs" variant="default">
+          States{states.length > 0 ? ` (${states.length})` : ''}
+        </Button>
+      </Popover.Target>
+      <Popover.Dropdown style={{ width: 360 }}>
+        <States {...props} />
+      </Popover.Dropdown>
+    </Popover>
+  );
+}
+
+function States({ chart, drawn, update }: Props) {
   const network = useProject((state) => state.network);
-  const compared = useGradingState((state) => state.compared);
+  const { compared, edited } = useGradingState();
   const [name, setName] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
   const keep = () => {
@@ -60,7 +79,7 @@ export function StatesMenu({ chart, judged, edited, update }: Props) {
       name: words,
       keptOn: new Date().toISOString().slice(0, 10),
       settings: settingsShown(network, chart, edited),
-      margins: judged
+      margins: (drawn()?.judged ?? [])
         .filter(({ guest }) => guest === null)
         .slice(0, 120)
         .map(({ mode, margin }) => ({
@@ -85,85 +104,78 @@ export function StatesMenu({ chart, judged, edited, update }: Props) {
     }
   };
   return (
-    <Popover position="bottom-start" withinPortal>
-      <Popover.Target>
-        <Button size="compact-xs" variant="default">
-          States{chart.states.length > 0 ? ` (${chart.states.length})` : ''}
+    <>
+      <p className={bench.muted} style={{ margin: 0 }}>
+        A state keeps the settings of all devices of this chart, with what is under trial, and its margins.
+      </p>
+      <div className={bench.head} style={{ marginTop: 6 }}>
+        <TextInput
+          size="xs"
+          w={200}
+          aria-label="Name of the state"
+          placeholder="Variant A, as issued …"
+          value={name}
+          error={problem}
+          onChange={(event) => {
+            setName(event.currentTarget.value);
+            setProblem(null);
+          }}
+          onKeyDown={(event) => event.key === 'Enter' && keep()}
+        />
+        <Button size="compact-xs" variant="light" onClick={keep}>
+          Keep this state
         </Button>
-      </Popover.Target>
-      <Popover.Dropdown style={{ width: 360 }}>
-        <p className={bench.muted} style={{ margin: 0 }}>
-          A state keeps the settings of all devices of this chart, with what is under trial, and its margins.
-        </p>
-        <div className={bench.head} style={{ marginTop: 6 }}>
-          <TextInput
-            size="xs"
-            w={200}
-            aria-label="Name of the state"
-            placeholder="Variant A, as issued …"
-            value={name}
-            error={problem}
-            onChange={(event) => {
-              setName(event.currentTarget.value);
-              setProblem(null);
-            }}
-            onKeyDown={(event) => event.key === 'Enter' && keep()}
-          />
-          <Button size="compact-xs" variant="light" onClick={keep}>
-            Keep this state
-          </Button>
-        </div>
-        <ul className={classes.paths} aria-label="States of the chart">
-          {chart.states.map((state) => {
-            const count = differing(network, chart, state, edited).length;
-            return (
-              <li key={state.id} className={bench.head}>
-                <span>
-                  {state.name}{' '}
-                  <span className={bench.muted}>
-                    {state.keptOn}, {count === 0 ? 'as now' : `${count} set otherwise now`}
-                  </span>
+      </div>
+      <ul className={classes.paths} aria-label="States of the chart">
+        {chart.states.map((state) => {
+          const count = differing(network, chart, state, edited).length;
+          return (
+            <li key={state.id} className={bench.head}>
+              <span>
+                {state.name}{' '}
+                <span className={bench.muted}>
+                  {state.keptOn}, {count === 0 ? 'as now' : `${count} set otherwise now`}
                 </span>
-                <span className={bench.spacer} />
-                <Button
-                  size="compact-xs"
-                  variant={compared === state.id ? 'light' : 'default'}
-                  aria-pressed={compared === state.id}
-                  aria-label={`Compare with ${state.name}`}
-                  onClick={() => setGrading({ compared: compared === state.id ? null : state.id })}
-                >
-                  Compare
-                </Button>
-                <Button
-                  size="compact-xs"
-                  variant="default"
-                  disabled={count === 0}
-                  aria-label={`Take over ${state.name}`}
-                  onClick={() => takeOver(state)}
-                >
-                  Take over
-                </Button>
-                <ActionIcon
-                  variant="subtle"
-                  color="gray"
-                  size={18}
-                  aria-label={`Remove state ${state.name}`}
-                  onClick={() => {
-                    if (compared === state.id) setGrading({ compared: null });
-                    update(
-                      { ...chart, states: chart.states.filter(({ id }) => id !== state.id) },
-                      `remove ${state.name}`,
-                    );
-                  }}
-                >
-                  <IconX size={11} />
-                </ActionIcon>
-              </li>
-            );
-          })}
-        </ul>
-      </Popover.Dropdown>
-    </Popover>
+              </span>
+              <span className={bench.spacer} />
+              <Button
+                size="compact-xs"
+                variant={compared === state.id ? 'light' : 'default'}
+                aria-pressed={compared === state.id}
+                aria-label={`Compare with ${state.name}`}
+                onClick={() => setGrading({ compared: compared === state.id ? null : state.id })}
+              >
+                Compare
+              </Button>
+              <Button
+                size="compact-xs"
+                variant="default"
+                disabled={count === 0}
+                aria-label={`Take over ${state.name}`}
+                onClick={() => takeOver(state)}
+              >
+                Take over
+              </Button>
+              <ActionIcon
+                variant="subtle"
+                color="gray"
+                size={18}
+                aria-label={`Remove state ${state.name}`}
+                onClick={() => {
+                  if (compared === state.id) setGrading({ compared: null });
+                  update(
+                    { ...chart, states: chart.states.filter(({ id }) => id !== state.id) },
+                    `remove ${state.name}`,
+                  );
+                }}
+              >
+                <IconX size={11} />
+              </ActionIcon>
+            </li>
+          );
+        })}
+      </ul>
+    </>
   );
 }
 

@@ -6,7 +6,7 @@ import type { CurvePoint } from '@mesura/core/protection/curve';
 import type { DeviceElement } from '@mesura/core/protection/device';
 import type { Grip, TimeCurrent } from '@mesura/core/protection/family';
 import { Marks, useInk } from '../../plots/Marks';
-import { frameOf, type Paper } from '../../plots/scene';
+import { frameOf, kept, type Paper } from '../../plots/scene';
 import { pathOf } from '../../plots/svg';
 import type { Extent } from '../../plots/ticks';
 import plots from '../../plots/plots.module.css';
@@ -16,6 +16,7 @@ import type { GradingChart } from '@mesura/core/model/chart';
 import { formatCurrent, formatNumber } from '@mesura/core/fields/quantity';
 import { DragNote, GripHandle, type Drag } from './chartGrips';
 import { dragTo } from './dragging';
+import { useStable } from './useStable';
 import classes from './grading.module.css';
 
 /** Pixels; the room under the plot is for flags. */
@@ -61,6 +62,10 @@ export function TimeCurrentChart({ curves, plot, extents, chart, tall, active, o
   const empty: TimeCurrentPlot = { curves: [], flags: [], margin: null, extents, caption: '' };
   const { x, y, under, over } = timeCurrentScene(activeLast(plot ?? empty), sheet);
   const unitA = plot?.unitA ?? 1;
+  const onName = useStable((key: string) => {
+    const picked = curves.find((curve) => curve.key === key);
+    if (picked) onPick(picked);
+  });
 
   const placeOf = (event: PointerEvent) => {
     const box = chartOf(event).getBoundingClientRect();
@@ -118,13 +123,7 @@ export function TimeCurrentChart({ curves, plot, extents, chart, tall, active, o
             />
           )),
         )}
-        <Marks
-          scene={over}
-          onName={(key) => {
-            const picked = curves.find((curve) => curve.key === key);
-            if (picked) onPick(picked);
-          }}
-        />
+        <Marks scene={over} onName={onName} />
         {(isTime ? curves : [])
           .filter((curve) => curve.device.id === active)
           .flatMap((curve) =>
@@ -162,6 +161,10 @@ function chartOf(event: PointerEvent): SVGSVGElement {
   return target instanceof SVGSVGElement ? target : target.ownerSVGElement!;
 }
 
+const keptRise = kept<readonly CurvePoint[], CurvePoint[]>();
+
 /** A definite-time function rises straight at its pickup: that rise can be gripped too. */
 const withRise = (points: readonly CurvePoint[], times: Extent): CurvePoint[] =>
-  points.length === 0 ? [] : [{ currentA: points[0].currentA, timeS: times.to * 2 }, ...points];
+  keptRise(points, String(times.to), () =>
+    points.length === 0 ? [] : [{ currentA: points[0].currentA, timeS: times.to * 2 }, ...points],
+  );

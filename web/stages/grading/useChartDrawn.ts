@@ -1,6 +1,6 @@
 'use client';
 
-import { useMemo, useState } from 'react';
+import { useDeferredValue, useMemo, useState } from 'react';
 import {
   chartCurves,
   judgePairs,
@@ -53,9 +53,11 @@ export function useChartDrawn(
     () => (value ? chartCurves(network, chart, value, edited, last.curves, compared) : []),
     [network, chart, value, edited, last, compared],
   );
+  // The curve follows the hand; the margins follow the curve, and leave off what it has passed already.
+  const judgedAt = useDeferredValue(edited);
   const judged = useMemo(
-    () => (value ? judgePairs(network, chart, value, edited, last.pairs) : []),
-    [network, chart, value, edited, last],
+    () => (value ? judgePairs(network, chart, value, judgedAt, last.pairs) : []),
+    [network, chart, value, judgedAt, last],
   );
   const limits = useMemo(() => (value ? limitsOnChart(chart, value) : []), [chart, value]);
   const stored = useStoredSettings(chart);
