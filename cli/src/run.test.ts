@@ -273,6 +273,33 @@ describe('mesura faults', () => {
 describe('mesura grading and curve', () => {
   const demo = 'demo/sorrel-island.json';
   const ask = (...args: string[]) => run(args, (path) => readFileSync(path, 'utf8'));
+  it('tells currents ahead and backward, and ends with 3 where a direction is missing', () => {
+    const { code, output, errors } = ask('directions', demo, '--faults', 'phase');
+    expect(code).toBe(3);
+    expect(output).toMatch(/^phase +BRA Q21 relay +[\d.]+ +[\d.]+ +1012\d .*needed$/m);
+    expect(errors).toMatch(/ 3 without the direction that they need/);
+    const { devices } = JSON.parse(ask('directions', demo, '--format', 'json', '--condition', 'minimum').output) as {
+      devices: { device: { id: string }; faults: string; ahead: { most: { condition: string } } }[];
+    };
+    expect(new Set(devices.map(({ ahead }) => ahead?.most.condition))).toEqual(new Set(['Minimum sources']));
+    expect(ask('directions', demo, '--show', 'all').code).toBe(2);
+  });
+  it('leaves out what was left out by hand, and says so', () => {
+    const project = JSON.parse(readFileSync(demo, 'utf8')) as { elements: { kind: string; pairRulings?: object[] }[] };
+    project.elements.find(({ kind }) => kind === 'projectSettings')!.pairRulings = [
+      { downstream: 'bra-q37-relay', upstream: 'bra-q21-relay', graded: false, reason: 'fed by T2' },
+    ];
+    const file = JSON.stringify(project);
+    const { output } = run(['grading', 'ruled', '--format', 'json'], (path) => (path === 'ruled' ? file : ''));
+    const { pairs } = JSON.parse(output) as {
+      pairs: { downstream: { id: string }; upstream: { id: string }; byHand: object }[];
+    };
+    const ruled = pairs.filter(({ byHand }) => byHand);
+    expect(ruled.map(({ downstream, upstream }) => [downstream.id, upstream.id])).toEqual(
+      Array(2).fill(['bra-q37-relay', 'bra-q21-relay']),
+    );
+    expect(ruled[0].byHand).toEqual({ graded: false, reason: 'fed by T2' });
+  });
   it('gives every pair with its margin and the deciding condition, and ends with 3 where one is not met', () => {
     const { code, output, errors } = ask('grading', demo);
     expect(code).toBe(3);

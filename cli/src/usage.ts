@@ -4,7 +4,7 @@ import { commands } from './commands';
 export const commandLines = commands
   .map(
     ({ name, takes, summary }) =>
-      `mesura ${name.padEnd(7)} ${takes} [options]${takes === 'FILE' ? '  ' : ' '}  ${summary}`,
+      `mesura ${name.padEnd(10)} ${takes} [options]${takes === 'FILE' ? '  ' : ' '}  ${summary}`,
   )
   .join('\n');
 
@@ -65,6 +65,9 @@ Ratings
 
 Grading (all conditions unless some are named)
   --show all|failed         which pairs a table lists (default all)
+
+Directions (all conditions unless some are named)
+  --faults phase|earth      what is measured (default both)
 
 Curve
   --device NAME             relay, fuse, breaker with a release, recloser

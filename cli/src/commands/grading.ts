@@ -23,7 +23,11 @@ const columns: Column<Row>[] = [
   { head: 'operates s', name: 'upstream_s', value: ({ margin }) => margin.decisive?.upstreamS ?? null },
   { head: 'margin s', name: 'margin_s', value: ({ margin }) => margin.decisive?.marginS ?? null },
   { head: 'required s', name: 'required_s', value: ({ margin }) => margin.wantedS },
-  { head: 'verdict', name: 'verdict', value: ({ margin }) => margin.verdict },
+  {
+    head: 'verdict',
+    name: 'verdict',
+    value: ({ margin, ruling }) => (ruling?.graded === false ? 'left out' : margin.verdict),
+  },
   {
     head: 'decided in',
     name: 'condition',
@@ -52,7 +56,8 @@ export const gradingCommand: Command = {
       conditionName: (id) => conditionOf(network, id)?.name ?? id,
       elementName: (id) => nameOf(network.elements.get(id)!),
     }));
-    const isFailed = ({ margin }: Row) => margin.verdict === 'short' || margin.verdict === 'blind';
+    const isFailed = ({ margin, ruling }: Row) =>
+      ruling?.graded !== false && (margin.verdict === 'short' || margin.verdict === 'blind');
     const failed = rows.filter(isFailed).length;
     const shown = show === 'failed' ? rows.filter(isFailed) : rows;
     const output =
@@ -64,7 +69,17 @@ export const gradingCommand: Command = {
   },
 };
 
-const jsonOf = ({ mode, downstream, upstream, charts, conditions, margin, conditionName, elementName }: Row) => {
+const jsonOf = ({
+  mode,
+  downstream,
+  upstream,
+  charts,
+  conditions,
+  margin,
+  ruling,
+  conditionName,
+  elementName,
+}: Row) => {
   const { decisive, energy, wantedS, verdict, upstreamFirstBelowA, selectiveUpToA } = margin;
   return {
     faults: mode,
@@ -73,6 +88,7 @@ const jsonOf = ({ mode, downstream, upstream, charts, conditions, margin, condit
     charts: charts.map(elementName),
     follows: conditions.map(conditionName),
     verdict,
+    byHand: ruling && { graded: ruling.graded, reason: ruling.reason },
     says: marginWords(margin),
     requiredS: wantedS,
     decisive: decisive && { ...decisive, condition: conditionName(decisive.condition) },

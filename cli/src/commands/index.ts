@@ -3,6 +3,7 @@ import type { Command } from '../command';
 import { aroundCommand } from './around';
 import { casesCommand } from './cases';
 import { curveCommand } from './curve';
+import { directionsCommand } from './directions';
 import { exportCommand, importCommand } from './exchange';
 import { faultsCommand } from './faults';
 import { flowCommand } from './flow';
@@ -20,6 +21,7 @@ export const commands: readonly Command[] = [
   ratingsCommand,
   matrixCommand,
   gradingCommand,
+  directionsCommand,
   curveCommand,
   verifyCommand,
   casesCommand,
