@@ -228,7 +228,7 @@ describe('mesura faults', () => {
   });
   it.each([
     [['faults'], 2, /mesura faults FILE/],
-    [['nonsense', 'demo.json'], 2, /mesura faults {2}FILE/],
+    [['nonsense', 'demo.json'], 2, /mesura faults +FILE/],
     [['faults', 'demo.json', '--kind', '4ph'], 2, /--kind must be one of/],
     [['faults', 'demo.json', '--case', 'most'], 2, /--case must be/],
     [['faults', 'demo.json', '--format', 'xml'], 2, /--format must be/],

@@ -5,6 +5,7 @@ import { ActionIcon, Button, SegmentedControl, Select, useComputedColorScheme } 
 import { useDebouncedValue } from '@mantine/hooks';
 import { IconArrowsVertical, IconX } from '@tabler/icons-react';
 import { lookOf, proposalsFor, type ChartCurve } from '@mesura/core/grading/chart/curves';
+import { chartAt } from '@mesura/core/grading/chart/level';
 import { modesOf, type ChartMode, type ChartPlot, type GradingChart } from '@mesura/core/model/chart';
 import type { Change } from '@mesura/core/model/changes';
 import type { ElementId } from '@mesura/core/model/fields';
@@ -267,7 +268,7 @@ function Referred({ chart, update }: PartProps) {
       onChange={(to) => {
         const device = chart.relays.find((id) => id === to);
         if (device) update({ ...chart, multiplesOf: device }, `in multiples of ${deviceOf(network, device)?.name}`);
-        else update({ ...chart, multiplesOf: null, referenceKv: Number(to) }, `at ${to} kV`);
+        else update({ ...chartAt(chart, Number(to)), multiplesOf: null }, `at ${to} kV`);
       }}
     />
   );

@@ -6,6 +6,9 @@ import { IconX } from '@tabler/icons-react';
 import { pointsProblem } from '@mesura/core/model/curvePoints';
 import { parseQuantity } from '@mesura/core/fields/quantity';
 import type { GradingChart } from '@mesura/core/model/chart';
+import { ofKind } from '@mesura/core/model/network';
+import { ownElsewhere } from '@mesura/core/grading/chart/level';
+import { useProject } from '../../project/ProjectContext';
 import bench from '../../card/bench.module.css';
 
 type Own = GradingChart['own'][number];
@@ -43,6 +46,8 @@ export function OwnCurves({
   const [kind, setKind] = useState<Own['kind']>('device');
   const [text, setText] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
+  const network = useProject((state) => state.network);
+  const elsewhere = ownElsewhere(chart, ofKind(network, 'gradingChart'));
   const add = () => {
     const read = readPoints(text);
     if (name.trim() === '') return setProblem('A name is needed here.');
@@ -74,6 +79,23 @@ export function OwnCurves({
           </ActionIcon>
         </div>
       ))}
+      {elsewhere.length > 0 && (
+        <NativeSelect
+          size="xs"
+          mt={4}
+          aria-label="Curve of another chart"
+          value=""
+          disabled={chart.own.length >= 12}
+          data={[
+            { value: '', label: 'Take one of another chart …' },
+            ...elsewhere.map((own) => ({ value: own.name, label: own.name })),
+          ]}
+          onChange={(event) => {
+            const own = elsewhere.find((each) => each.name === event.currentTarget.value);
+            if (own) update({ ...chart, own: [...chart.own, own] }, `own curve ${own.name}`);
+          }}
+        />
+      )}
       <div style={{ display: 'flex', gap: 6, marginTop: 4 }}>
         <TextInput
           size="xs"

@@ -15,6 +15,7 @@ import { demoNetwork } from '../../test/demo';
 import { pairMargin, pairStates } from '../margin';
 import { chartBasis, nominalKvAt } from './basis';
 import { axisUnit, chartCurves, flagsOf, judgePairs, ownFlags, settingsShown, trialsOf } from './curves';
+import { chartAt, ownElsewhere } from './level';
 import { letThroughA2s, letThroughPeakA, letThroughPoints } from './energy';
 import { fitsFor, guestDevice, guestFrom, swappedIn } from './guest';
 import { answersAt, between, currentsAt, pointRows } from './readings';
@@ -68,6 +69,42 @@ describe('the axis', () => {
     expect(axisUnit(network, chart, basis)).toBeCloseTo(1.3 * 300 * factor, 9);
     expect(factor).toBeCloseTo(33 / 11.5, 9);
     expect(axisUnit(network, { ...chart, multiplesOf: null }, basis)).toBe(1);
+  });
+});
+
+describe('another level', () => {
+  const chart: GradingChart = {
+    ...stored('chart-phase'),
+    own: [
+      {
+        name: 'Arc furnace',
+        kind: 'device',
+        points: [
+          [600, 10],
+          [1200, 0.5],
+        ],
+      },
+    ],
+    ownFlags: [{ text: 'x', currentA: 300 }],
+    notes: [{ text: 'y', currentA: 900, timeS: 2 }],
+    range: { fromA: 30, toA: 3000, fromS: 0.01, toS: 100 },
+  };
+  it('takes along what stands in amperes, and back again', () => {
+    const above = chartAt(chart, 33);
+    expect(above.own[0].points).toEqual([
+      [200, 10],
+      [400, 0.5],
+    ]);
+    expect([above.ownFlags[0].currentA, above.notes[0].currentA, above.range!.toA]).toEqual([100, 300, 1000]);
+    expect(above.range!.toS).toBe(100);
+    expect(chartAt(above, 11)).toEqual(chart);
+  });
+  it('of another chart’s own curve too, each name once and none that is there', () => {
+    const other = stored('chart-pair');
+    expect(ownElsewhere(other, [chart, other, { ...chart, id: id('copy') }])).toEqual([
+      { ...chart.own[0], points: chartAt(chart, 33).own[0].points },
+    ]);
+    expect(ownElsewhere({ ...other, own: chart.own }, [chart, other])).toEqual([]);
   });
 });
 
