@@ -29,6 +29,8 @@ export const reportSchema = z.discriminatedUnion('study', [
     ...common,
     format: z.literal('pdf'),
     charts: z.array(elementIdSchema).min(1).max(60),
+    /** With the part of the one-line that each chart covers. */
+    drawing: z.boolean().default(false),
   }),
 ]);
 export type ReportRequest = z.infer<typeof reportSchema>;

@@ -32,7 +32,10 @@ export async function writtenReport({ elements, project, revision, date, request
     if (charts.includes(undefined)) return { ok: false, message: 'One of the charts is not in the project any more.' };
     const { chartsPdf } = await import('../pdf/charts');
     const pages = charts.filter((chart) => chart !== undefined);
-    return { ok: true, bytes: new Uint8Array(await chartsPdf(network, pages, { project, revision, date })) };
+    return {
+      ok: true,
+      bytes: new Uint8Array(await chartsPdf(network, pages, { project, revision, date }, request.drawing)),
+    };
   }
   const engine = new FaultEngine(network);
   const report = finished(

@@ -1,7 +1,14 @@
 /** Grading charts as PDF: A4 across, a page each with vector curves, below them the devices with their settings, the margins and the notes; a title block on every page. */
 import type { Content, TableCell } from 'pdfmake/interfaces';
 import { chartBasis } from '@mesura/core/grading/chart/basis';
-import { chartCurves, judgePairs, limitsOnChart, shortName, type ChartCurve } from '@mesura/core/grading/chart/curves';
+import {
+  chartCurves,
+  judgePairs,
+  limitsOnChart,
+  lookOf,
+  shortName,
+  type ChartCurve,
+} from '@mesura/core/grading/chart/curves';
 import { marginWords } from '@mesura/core/grading/network';
 import { formatCurrent, formatNumber, plainNumber } from '@mesura/core/fields/quantity';
 import { modesOf, type GradingChart } from '@mesura/core/model/chart';
@@ -15,7 +22,8 @@ import { extentsOf, plotOf } from '../../plots/gradingChart';
 import type { Paper } from '../../plots/scene';
 import { svgOf } from '../../plots/svg';
 import { timeCurrentScene } from '../../plots/timeCurrent';
-import { light } from '../../theme/tokens';
+import { partOfDrawing } from '../../diagram/picture/print';
+import { deviceStyles, light } from '../../theme/tokens';
 import { cell, head, list, number, pdfOf, runs, section, small, titleBlockOf } from './base';
 
 interface Issue {
@@ -33,7 +41,15 @@ const paper: Paper = {
   letter: 0.56,
 };
 
-export function chartsPdf(network: Network, charts: readonly GradingChart[], issue: Issue): Promise<Buffer> {
+/** The covered part of the one-line stands beside the chart where it is wanted, and takes so much of the width. */
+const besideWidth = 200;
+
+export function chartsPdf(
+  network: Network,
+  charts: readonly GradingChart[],
+  issue: Issue,
+  withDrawing: boolean,
+): Promise<Buffer> {
   const studies = new Studies(network);
   const { owner } = settingsOf(network);
   return pdfOf({
@@ -52,11 +68,11 @@ export function chartsPdf(network: Network, charts: readonly GradingChart[], iss
         small('Date', issue.date),
         small('Page', `${page} of ${pages}`),
       ]),
-    content: charts.flatMap((chart, k) => pagesOf(studies, chart, k > 0)),
+    content: charts.flatMap((chart, k) => pagesOf(studies, chart, k > 0, withDrawing)),
   });
 }
 
-function pagesOf(studies: Studies, chart: GradingChart, onNewPage: boolean): Content[] {
+function pagesOf(studies: Studies, chart: GradingChart, onNewPage: boolean, withDrawing: boolean): Content[] {
   const { network } = studies;
   const basis = chartBasis(studies, chart);
   const curves = chartCurves(network, chart, basis, new Map());
@@ -71,7 +87,13 @@ function pagesOf(studies: Studies, chart: GradingChart, onNewPage: boolean): Con
     extents: extentsOf(chart, curves, limits, basis),
     basis,
   });
-  const { under, over } = timeCurrentScene(plot, paper);
+  const colours = new Map(
+    chart.relays.map((id, k) => [id, deviceStyles[lookOf(chart, id, k).colour % deviceStyles.length].light]),
+  );
+  const part = withDrawing ? partOfDrawing(network, colours) : null;
+  const sheet = part ? { ...paper, width: paper.width - besideWidth - 12 } : paper;
+  const { under, over } = timeCurrentScene(plot, sheet);
+  const picture: Content = { svg: svgOf({ paper: sheet, marks: [...under.marks, ...over.marks] }), width: sheet.width };
   const faults = modesOf(chart).map((mode) => ({ phase: 'phase', earth: 'earth', negative: 'unbalanced' })[mode]);
   return [
     {
@@ -85,7 +107,7 @@ function pagesOf(studies: Studies, chart: GradingChart, onNewPage: boolean): Con
       color: light.muted,
       margin: [0, 0, 0, 4],
     },
-    { svg: svgOf({ paper, marks: [...under.marks, ...over.marks] }), width: paper.width },
+    part ? { columns: [picture, { svg: part.svg, fit: [besideWidth, sheet.height] }], columnGap: 12 } : picture,
     { ...(section('Devices') as object), pageBreak: 'before' } as Content,
     devicesOf(curves),
     ...marksOf(curves),

@@ -40,8 +40,8 @@ export function ChartMenu({
     const now = drawn();
     return now ? svgOf(pictureOf(network, chart, project, now)) : '';
   };
-  const print = (ids: readonly string[]) =>
-    saveReport(projectId, { study: 'charts', format: 'pdf', charts: ids }).catch((error: Error) =>
+  const print = (ids: readonly string[], drawing = false) =>
+    saveReport(projectId, { study: 'charts', format: 'pdf', charts: ids, drawing }).catch((error: Error) =>
       tell('The charts could not be printed', error.message),
     );
   const duplicate = () => {
@@ -68,6 +68,7 @@ export function ChartMenu({
         </Menu.Item>
         <Menu.Divider />
         <Menu.Item onClick={() => void print([chart.id])}>Print as PDF</Menu.Item>
+        <Menu.Item onClick={() => void print([chart.id], true)}>Print with its part of the one-line</Menu.Item>
         {charts.length > 1 && (
           <Menu.Item onClick={() => void print(charts.map(({ id }) => id))}>Print all charts as PDF</Menu.Item>
         )}
