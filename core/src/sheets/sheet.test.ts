@@ -73,7 +73,7 @@ describe('a setting sheet', () => {
     for (const { by } of unseen) expect(by).toBeNull();
     for (const { by, tripS } of faults) expect(by === null).toBe(tripS === null);
     // A fuse clears by its curve.
-    expect(sheet('pen-f1').faults.find(({ kind }) => kind === '3ph')).toMatchObject({ by: '15 A K' });
+    expect(sheet('pen-f1').faults.find(({ kind }) => kind === '3ph')).toMatchObject({ by: '10 A K' });
     const [fault] = q32.faults;
     expect(fault).toMatchObject({ condition: 'Maximum sources', conditionId: 'maximum', by: '50' });
   });

@@ -3,12 +3,13 @@ import { deviceFigures, kindsFor, nothingA } from '../../grading/figures';
 import type { LimitCurve } from '../../limits/limit';
 import { limitsOf } from '../../limits/limits';
 import type { Element } from '../../model/element';
-import { currentOf, devicesOf, mainInput, timeCurrents, type Device } from '../../protection/device';
+import { currentOf, mainInput, timeCurrents, type Device } from '../../protection/device';
 import { latestClearing } from '../../protection/family';
 import { timeOn } from '../../protection/pointCurve';
 import { farEnds } from '../../protection/zone';
 import { formula, quantityOf, type Trace } from '../../working/trace';
-import { checkRule, digits, type Check, type Context, type Subject } from '../check';
+import { checkRule, digits, type Check, type Context } from '../check';
+import { behindIt, deviceSubjects } from '../devices';
 
 /** Lines that must not be reached, by what they are of. */
 const judged = new Set<LimitCurve['line']>(['withstand', 'conductor']);
@@ -21,17 +22,7 @@ export const damageRule = checkRule<Device>({
     'setting.damage':
       'Lower the curve, or take a larger cross-section: what it protects is damaged before it has cleared.',
   },
-  subjects: ({ network, studies }) =>
-    devicesOf(network).map((device): Subject<Device> => ({
-      key: device.id,
-      value: device,
-      on: [
-        device.element,
-        ...device.inputs.map(({ through }) => network.elements.get(through)),
-        ...device.opens.map((id) => network.elements.get(id)),
-        ...farEnds(studies.max, device).map(({ element }) => network.elements.get(element)),
-      ],
-    })),
+  subjects: (context) => deviceSubjects(context, (device) => [...device.opens, ...behindIt(context)(device)]),
   test: (context, device, trace) =>
     farEnds(context.studies.max, device).flatMap(({ element, terminal }): Check[] => {
       const of = context.network.elements.get(element);

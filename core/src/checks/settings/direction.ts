@@ -3,9 +3,10 @@ import { deviceFigures, kindsFor, nothingA, type FaultFigure } from '../../gradi
 import { directionRoom, largestBehind } from '../../grading/directions';
 import { faultKindTitles } from '../../faults/kinds';
 import { quantityOfMode } from '../../protection/curve';
-import { currentOf, devicesOf, mainInput, timeCurrents, type Device } from '../../protection/device';
+import { currentOf, mainInput, timeCurrents, type Device } from '../../protection/device';
 import { formula, quantityOf, type Trace } from '../../working/trace';
-import { checkRule, digits, type Check, type Context, type Subject } from '../check';
+import { checkRule, digits, type Check, type Context } from '../check';
+import { deviceSubjects } from '../devices';
 
 const modes = ['phase', 'earth'] as const;
 type Mode = (typeof modes)[number];
@@ -19,16 +20,7 @@ export const directionRule = checkRule<Device>({
     'setting.polarity':
       'Check the direction it looks into, the polarity of its current transformer and of its voltage transformer.',
   },
-  subjects: ({ network }) =>
-    devicesOf(network).map((device): Subject<Device> => ({
-      key: device.id,
-      value: device,
-      on: [
-        device.element,
-        ...device.inputs.map(({ through }) => network.elements.get(through)),
-        device.voltageAt && network.elements.get(device.voltageAt.element),
-      ],
-    })),
+  subjects: (context) => deviceSubjects(context, ({ voltageAt }) => [voltageAt?.element]),
   test: (context, device, trace) => modes.flatMap((mode) => [...ofMode(context, device, mode, trace)]),
 });
 

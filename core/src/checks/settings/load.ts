@@ -1,9 +1,10 @@
 /** Pickup against the load that a device must carry, in the condition with the most of it. */
 import type { TimeCurrent } from '../../protection/family';
-import { devicesOf, mainInput, timeCurrents, type Device } from '../../protection/device';
+import { mainInput, timeCurrents, type Device } from '../../protection/device';
 import { loadRanges } from '../../studies/loads';
 import { formula, quantityOf } from '../../working/trace';
-import { checkRule, digits, type Check, type Subject } from '../check';
+import { checkRule, digits, type Check } from '../check';
+import { deviceSubjects } from '../devices';
 
 /** A relay resets a little below its pickup: load should lie so far below it. What holds all in its band begins where it may trip. */
 export const requiredOverLoad = 1.1;
@@ -16,12 +17,7 @@ export const loadRule = checkRule<Device>({
   advice: {
     'setting.load': 'Raise the pickup, or take a protection that knows load from fault: direction, voltage, distance.',
   },
-  subjects: ({ network }) =>
-    devicesOf(network).map((device): Subject<Device> => ({
-      key: device.id,
-      value: device,
-      on: [device.element, ...device.inputs.map(({ through }) => network.elements.get(through))],
-    })),
+  subjects: (context) => deviceSubjects(context),
   test({ studies, conditions }, device, trace): Check[] {
     const input = mainInput(device);
     const functions = timeCurrents(device).filter(

@@ -1,10 +1,11 @@
 /** Whether a device protects what lies right behind it against overload: it certainly trips before 1.45 times what that carries (IEC 60364-4-43, 433.1, as remembered). */
 import type { Element } from '../../model/element';
 import { nameOf } from '../../model/element';
-import { devicesOf, mainInput, timeCurrents, type Device } from '../../protection/device';
+import { mainInput, timeCurrents, type Device } from '../../protection/device';
 import { farEnds } from '../../protection/zone';
 import { formula, quantityOf, type Trace } from '../../working/trace';
-import { checkRule, digits, type Check, type Subject } from '../check';
+import { checkRule, digits, type Check } from '../check';
+import { behindIt, deviceSubjects } from '../devices';
 
 /** Conventional operating current over the continuous one. */
 const conventional = 1.45;
@@ -31,16 +32,7 @@ export const overloadRule = checkRule<Device>({
   title: 'Protects against overload',
   clause: 'IEC 60364-4-43, 433.1',
   advice: { 'setting.overload': 'Leave it to another device, or lower the pickup below what it carries on and on.' },
-  subjects: ({ network, studies }) =>
-    devicesOf(network).map((device): Subject<Device> => ({
-      key: device.id,
-      value: device,
-      on: [
-        device.element,
-        ...device.inputs.map(({ through }) => network.elements.get(through)),
-        ...farEnds(studies.max, device).map(({ element }) => network.elements.get(element)),
-      ],
-    })),
+  subjects: (context) => deviceSubjects(context, behindIt(context)),
   test: ({ network, studies }, device, trace) =>
     farEnds(studies.max, device).flatMap(({ element, terminal }): Check[] => {
       const of = network.elements.get(element);

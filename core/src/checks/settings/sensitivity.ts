@@ -4,11 +4,12 @@ import { deviceFigures, kindsFor, nothingA, type FaultFigure } from '../../gradi
 import type { Condition } from '../../model/condition';
 import type { Measured } from '../../model/chart';
 import { quantityOfMode } from '../../protection/curve';
-import { currentOf, devicesOf, timeCurrents, type Device } from '../../protection/device';
+import { currentOf, timeCurrents, type Device } from '../../protection/device';
 import type { TimeCurrent } from '../../protection/family';
 import type { Studies } from '../../studies/studies';
 import { formula, quantityOf } from '../../working/trace';
-import { checkRule, type Check, type Subject } from '../check';
+import { checkRule, type Check } from '../check';
+import { deviceSubjects } from '../devices';
 
 /** A device should see the smallest fault at its far end at least this many times its pickup. */
 export const requiredSensitivity = 1.5;
@@ -45,12 +46,7 @@ export const sensitivityRule = checkRule<Device>({
   id: 'settings.sensitivity',
   title: 'Sensitivity at the far end',
   advice: { 'setting.sensitivity': 'Lower the pickup, or take another kind of protection.' },
-  subjects: ({ network }) =>
-    devicesOf(network).map((device): Subject<Device> => ({
-      key: device.id,
-      value: device,
-      on: [device.element, ...device.inputs.map(({ through }) => network.elements.get(through))],
-    })),
+  subjects: (context) => deviceSubjects(context),
   test: ({ studies, conditions }, device, trace) =>
     sensitivities(studies, device, conditions).map(({ measured, figure, currentA, pickupA, factor, by }): Check => {
       trace.section(`${device.name}, ${measured} faults at ${figure.placeName}`, device.id);
