@@ -73,8 +73,10 @@ test('checks: what is not met opens its working; a kept run says what got worse'
   await openDesk(page, await importProject(request), 'findings');
   const table = page.getByRole('table', { name: 'Checks' });
   // Not met and marginal ones, below a row of heads.
-  await expect(table.getByRole('row')).toHaveCount(14);
-  await table.getByRole('row', { name: /phase faults/ }).click();
+  const rows = table.getByRole('row').filter({ has: page.getByRole('cell') });
+  await expect(rows.filter({ hasText: /not met|warning/ })).toHaveCount(await rows.count());
+  expect(await rows.count()).toBeGreaterThan(20);
+  await table.getByRole('row', { name: /^not met Brackwater low voltage .*phase faults/ }).click();
   const card = page.getByRole('article', { name: /^Check Margin/ });
   await expect(card).toContainText('Decided in Night, coupler open');
   await expect(card.getByRole('document', { name: 'Working' })).toContainText('IEC 60255-151, Annex A');
@@ -87,9 +89,14 @@ test('checks: what is not met opens its working; a kept run says what got worse'
   await multiplier.press('Enter');
   await toStage(page, 'Findings');
   await page.getByText('Changed', { exact: true }).click();
-  await expect(table.getByRole('row', { name: /BRA Q21 relay → BRA Q11 relay/ })).toContainText('worse: not met');
-  await expect(table.getByRole('row', { name: /BRA Q32 relay → BRA Q21 relay, phase/ })).toContainText('better: OK');
+  await expect(table.getByRole('row', { name: /BRA Q21 relay → BRA Q11 relay/ }).first()).toContainText(
+    'worse: not met',
+  );
+  await expect(table.getByRole('row', { name: /BRA Q32 relay → BRA Q21 relay, phase/ }).first()).toContainText(
+    'better: OK',
+  );
   await page.getByText('All', { exact: true }).click();
   await page.getByRole('textbox', { name: 'Filter the checks' }).fill('sensitivity q11');
-  await expect(table.getByRole('row')).toHaveCount(2);
+  await expect(rows.filter({ hasText: /Q11/ })).toHaveCount(await rows.count());
+  expect(await rows.count()).toBeGreaterThan(0);
 });

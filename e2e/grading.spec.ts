@@ -145,6 +145,8 @@ test('a curve of one’s own and a range by hand stay with the chart', async ({ 
   await own.getByRole('textbox', { name: 'Points of the curve' }).fill('600 10\n1200 0.5');
   await own.getByRole('button', { name: 'Add curve' }).click();
   await expect(curve(page, 'Arc furnace')).toHaveCount(1);
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Look' }).click();
   const range = page.getByRole('group', { name: 'Range of the chart' });
   await range.getByRole('textbox', { name: /^Currents to/ }).fill('20');
   await page.keyboard.press('Enter');
@@ -167,6 +169,19 @@ test('a curve of one’s own and a range by hand stay with the chart', async ({ 
     },
   ]);
   await range.getByRole('button', { name: 'Automatic' }).click();
+  await page.keyboard.press('Escape');
+  // Used again on another chart, at its own voltage.
+  await page.getByRole('combobox', { name: 'Chart' }).click();
+  await page.getByRole('option', { name: 'FER-BRA, both ends' }).click();
+  await page.getByRole('button', { name: /^Lines/ }).click();
+  await own.getByLabel('Curve of another chart').selectOption('Arc furnace');
+  await expect(curve(page, 'Arc furnace')).toHaveCount(1);
+  await page.keyboard.press('Escape');
+  const pair = ofKind(await model(page, request, id), 'gradingChart').find((each) => each.id === 'chart-pair')!;
+  expect(pair.own[0].points[0]).toEqual([200, 10]);
+  await page.getByRole('combobox', { name: 'Chart' }).click();
+  await page.getByRole('option', { name: 'Brackwater low voltage to Fernhill' }).click();
+  await page.getByRole('button', { name: /^Lines/ }).click();
   await own.getByRole('button', { name: 'Remove curve Arc furnace' }).click();
   await expect(curve(page, 'Arc furnace')).toHaveCount(0);
 });
