@@ -79,7 +79,10 @@ async function walk(page, url) {
   await shot('compare');
   await page.getByRole('button', { name: 'Compare' }).click();
   await stage('Findings');
-  await page.getByRole('row', { name: /phase faults/ }).click();
+  await page
+    .getByRole('row', { name: /phase faults/ })
+    .first()
+    .click();
   await page.getByText('IEC 60255-151, Annex A').waitFor();
   await shot('findings');
   await page.getByRole('combobox', { name: 'Condition' }).click();
