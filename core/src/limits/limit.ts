@@ -3,7 +3,18 @@ import type { ElementId } from '../model/fields';
 import type { CurvePair } from '../protection/pointCurve';
 
 /** What an element can have a line of. */
-export type LineName = 'withstand' | 'category' | 'withstandEarth' | 'inrush' | 'load' | 'conductor' | 'start';
+export type LineName =
+  | 'withstand'
+  | 'category'
+  | 'withstandEarth'
+  | 'inrush'
+  | 'load'
+  | 'loadNow'
+  | 'loadGrown'
+  | 'conductor'
+  | 'reclosed'
+  | 'start'
+  | 'decrement';
 
 /** `damage`: must not be reached. `load`, `inrush`, `start`: must pass below the devices. */
 export type LimitKind = 'damage' | 'load' | 'inrush' | 'start' | 'supply';

@@ -106,8 +106,8 @@ describe('the lines of an element', () => {
     const lines = limitsOf(demo, transformer, 33);
     expect(lines.map(({ line }) => line)).toEqual(
       transformer.vectorGroup.startsWith('D')
-        ? ['withstand', 'category', 'withstandEarth', 'inrush', 'load']
-        : ['withstand', 'category', 'inrush', 'load'],
+        ? ['withstand', 'category', 'withstandEarth', 'inrush', 'load', 'loadNow', 'loadGrown']
+        : ['withstand', 'category', 'inrush', 'load', 'loadNow', 'loadGrown'],
     );
     const ratedA = (transformer.ratedMva * 1000) / (Math.sqrt(3) * transformer.hvKv);
     expect(timeOn(lines[0].points, (100 / transformer.ukPercent) * ratedA)).toBeCloseTo(2, 6);
@@ -127,7 +127,7 @@ describe('the lines of an element', () => {
     });
     const isolated = { ...pole, lvNeutral: { ...pole.lvNeutral, earthing: 'isolated' as const } };
     expect(limitsOf(demo, isolated, 11).some((each) => each.line === 'withstandEarth')).toBe(false);
-    expect(limitsOf(demo, { ...pole, vectorGroup: 'YNd1' }, 11)).toHaveLength(4);
+    expect(limitsOf(demo, { ...pole, vectorGroup: 'YNd1' }, 11)).toHaveLength(6);
   });
   it('of a cable: what its conductor bears over each time', () => {
     const cable = ofKind(demo, 'line').find(
@@ -154,5 +154,40 @@ describe('the lines of an element', () => {
   });
   it('of anything else: none', () => {
     expect(limitsOf(demo, find(demo, 'bus', elementId('bra-33'))!, 33)).toEqual([]);
+  });
+});
+
+describe('lines of machines and of load', () => {
+  it('the decrement of a generator goes from I″ to I by its time constants', () => {
+    const machine = {
+      ...find(demo, 'synchronousMachine', elementId('bra-g1'))!,
+      xd2Percent: 20,
+      xd1Percent: 30,
+      xdPercent: 200,
+      td2S: 0.03,
+      td1S: 1,
+    };
+    const [line] = limitsOf(demo, machine, 11);
+    const ratedA = 6300 / (Math.sqrt(3) * 11);
+    expect(line).toMatchObject({ line: 'decrement', kind: 'supply', mark: '' });
+    // By hand, after a second: only the transient part and the steady one are left.
+    const after = 1 / 2 + (1 / 0.3 - 1 / 2) * Math.exp(-1);
+    const at = line.points.find(([, timeS]) => Math.abs(timeS - 1.0024) < 0.01)!;
+    expect(at[0] / ratedA / (1 / 2 + (1 / 0.3 - 1 / 2) * Math.exp(-at[1]))).toBeCloseTo(1, 6);
+    expect(after).toBeGreaterThan(1.5);
+    expect(line.points[0][0] / ratedA).toBeCloseTo(0.5, 3);
+    expect(line.points[line.points.length - 1][0] / ratedA).toBeGreaterThan(4);
+    for (let k = 1; k < line.points.length; k++) {
+      expect(line.points[k][0]).toBeGreaterThanOrEqual(line.points[k - 1][0]);
+      expect(line.points[k][1]).toBeLessThan(line.points[k - 1][1]);
+    }
+    expect(limitsOf(demo, { ...machine, td1S: null }, 11)[0].mark).toBe('typical');
+  });
+  it('a conductor that is reclosed onto the fault bears half as long', () => {
+    const line = find(demo, 'line', elementId('fer-pen'))!;
+    const of = (name: string) => limitsOf(demo, line, 33).find((each) => each.line === name)!;
+    of('reclosed').points.forEach(([currentA, timeS], k) =>
+      expect([currentA, 2 * timeS]).toEqual([...of('conductor').points[k]]),
+    );
   });
 });

@@ -1,7 +1,9 @@
 /** The lines of an element: damage, load, inrush, start. Elements that have none give none. */
 import { startingMotor, impedanceAt, runUp } from '../flow/motor';
+import { acAt } from '../faults/course/machine';
 import { magnitude } from '../linear/complex';
 import { nameOf, type Element, type ElementOf } from '../model/element';
+import type { ElementId } from '../model/fields';
 import { settingsOf, type Network } from '../model/network';
 import type { CurvePair } from '../protection/pointCurve';
 import { lineWithstand } from '../ratings/lineWithstand';
@@ -19,13 +21,15 @@ export function limitsOf(network: Network, element: Element, nominalKv: number |
       return lineLimits(element, nominalKv);
     case 'asynchronousMotor':
       return motorLimits(element, settingsOf(network).frequencyHz);
+    case 'synchronousMachine':
+      return [decrementOf(element)];
     default:
       return [];
   }
 }
 
 /** Kinds of element that may have lines. */
-export const limitedKinds = ['transformer', 'line', 'asynchronousMotor'] as const;
+export const limitedKinds = ['transformer', 'line', 'asynchronousMotor', 'synchronousMachine'] as const;
 
 /** The lines that an element has, at whatever voltage: their names, titles and sources, not their currents. */
 export const linesOf = (network: Network, element: Element): readonly Omit<LimitCurve, 'points' | 'kv'>[] =>
@@ -79,8 +83,25 @@ function transformerLimits(transformer: ElementOf<'transformer'>): readonly Limi
       source: 'rated current',
       mark: '',
     },
+    ...loadLines(id, name, hvKv),
   ];
 }
+
+/** The load that flows: a chart puts in the currents, which are no matter of the element alone. */
+const loadLines = (element: ElementId, name: string, kv: number): LimitCurve[] => {
+  const of = {
+    element,
+    kind: 'load' as const,
+    kv,
+    points: [],
+    source: 'load flow, largest over the conditions',
+    mark: '' as const,
+  };
+  return [
+    { ...of, line: 'loadNow', title: `${name} largest load` },
+    { ...of, line: 'loadGrown', title: `${name} load with growth` },
+  ];
+};
 
 /** What the withstand is for a device in the line when an earth fault lies behind a delta winding: the line carries less than the winding does. */
 function earthFaultLine(transformer: ElementOf<'transformer'>, ratedA: number): LimitCurve[] {
@@ -128,6 +149,15 @@ function lineLimits(line: ElementOf<'line'>, nominalKv: number | null): readonly
       // Its constants are: as in the check of the conductor.
       mark: 'remembered',
     });
+    const [first] = curves;
+    curves.push({
+      ...first,
+      line: 'reclosed',
+      title: `${name} conductor, reclosed once`,
+      // Nothing cools in the dead time: both faults heat together.
+      points: first.points.map(([currentA, timeS]): CurvePair => [currentA, timeS / 2]),
+      source: `${first.source}, heat of two faults of equal length`,
+    });
   }
   if (ratedA !== null)
     curves.push({
@@ -140,6 +170,7 @@ function lineLimits(line: ElementOf<'line'>, nominalKv: number | null): readonly
       source: 'rated current',
       mark: '',
     });
+  curves.push(...loadLines(id, name, nominalKv));
   return curves;
 }
 
@@ -177,4 +208,38 @@ function motorLimits(motor: ElementOf<'asynchronousMotor'>, frequencyHz: number)
 function monotone(points: readonly CurvePair[]): CurvePair[] {
   let most = 0;
   return points.map(([current, timeS]) => [(most = Math.max(most, current)), timeS]);
+}
+
+/** What stands in for reactances and time constants that are not given: of generators of some MVA. */
+const typicalMachine = { xd1OverXd2: 1.5, xd: 1.8, td2S: 0.03, td1S: 0.8 } as const;
+
+/** What a machine feeds into a fault at its terminals, over the time that the fault has lasted: from I″ over I′ to I, its excitation left as it was at rated voltage. */
+function decrementOf(machine: ElementOf<'synchronousMachine'>): LimitCurve {
+  const { id, ratedMva, ratedKv, xd2Percent, xd1Percent, xdPercent, td2S, td1S } = machine;
+  const ratedA = (ratedMva * 1000) / (Math.sqrt(3) * ratedKv);
+  const xd2 = xd2Percent / 100;
+  const data = {
+    xd2,
+    xd1: xd1Percent === null ? xd2 * typicalMachine.xd1OverXd2 : xd1Percent / 100,
+    xd: xdPercent === null ? typicalMachine.xd : xdPercent / 100,
+    xq2: xd2,
+    td2S: td2S ?? typicalMachine.td2S,
+    td1S: td1S ?? typicalMachine.td1S,
+    taS: 1,
+  };
+  const given = xd1Percent !== null && xdPercent !== null && td2S !== null && td1S !== null;
+  const points = Array.from({ length: 34 }, (_, k): CurvePair => {
+    const timeS = 20 * 10 ** (-k / 10);
+    return [ratedA * acAt(data, timeS), timeS];
+  });
+  return {
+    line: 'decrement',
+    element: id,
+    title: `${nameOf(machine)} decrement`,
+    kind: 'supply',
+    kv: ratedKv,
+    points,
+    source: `three-phase fault at its terminals, IEC 60034-4${given ? '' : ', typical reactances and time constants'}`,
+    mark: given ? '' : 'typical',
+  };
 }

@@ -121,13 +121,15 @@ export const gradingChartSchema = z.object({
   limits: z
     .array(
       z.object({
-        element: reference(['transformer', 'line', 'asynchronousMotor'], 'entry'),
+        element: reference(['transformer', 'line', 'asynchronousMotor', 'synchronousMachine'], 'entry'),
         /** Which of its lines; one that it no longer has is not drawn. */
         line: z.string().max(40),
       }),
     )
     .max(40)
     .default([]),
+  /** What the line of a load with growth adds to it. */
+  growthPercent: quantity('Growth of the load', '%', { min: 0, max: 500 }).default(20),
   /** Curves by points that are of nothing in the network: an arc furnace, a machine still to come. Amperes at the voltage of the chart, seconds. */
   own: z
     .array(
@@ -195,6 +197,7 @@ export const newChart = (
   bandOpacity: bandOpacity.usual,
   looks: [],
   limits: [],
+  growthPercent: 20,
   own: [],
   guests: [],
   flags: ['maximum', 'minimum'],

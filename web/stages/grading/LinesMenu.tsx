@@ -8,6 +8,7 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind } from '@mesura/core/model/network';
 import type { GradingChart } from '@mesura/core/model/chart';
 import { useProject } from '../../project/ProjectContext';
+import { QuantityField } from '../../card/QuantityField';
 import { OwnCurves } from './OwnCurves';
 import bench from '../../card/bench.module.css';
 
@@ -58,7 +59,7 @@ function Lines({ chart, update }: Props) {
         size="xs"
         searchable
         aria-label="Lines of"
-        placeholder="Transformer, line or motor"
+        placeholder="Transformer, line, motor or generator"
         value={null}
         data={all.filter(({ id }) => !shown.includes(id)).map(({ id, name }) => ({ value: id, label: name }))}
         onChange={(id) => id && setAdded([...added, id as ElementId])}
@@ -84,6 +85,20 @@ function Lines({ chart, update }: Props) {
           </fieldset>
         );
       })}
+      {chart.limits.some(({ line }) => line === 'loadGrown') && (
+        <div style={{ width: 150, marginTop: 8 }}>
+          <QuantityField
+            label="Growth of the load"
+            unit="%"
+            value={chart.growthPercent}
+            onCommit={(value) => {
+              if (value === null || value < 0 || value > 500) return 'from 0 to 500 %';
+              update({ ...chart, growthPercent: value }, 'growth of the load');
+              return null;
+            }}
+          />
+        </div>
+      )}
       <OwnCurves chart={chart} update={update} />
     </>
   );

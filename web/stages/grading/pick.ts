@@ -40,6 +40,7 @@ const usual: Partial<Record<ElementKind, readonly LineName[]>> = {
   transformer: ['withstand', 'inrush'],
   line: ['conductor'],
   asynchronousMotor: ['start'],
+  synchronousMachine: ['decrement'],
 };
 
 /** The lines that an element is put on a chart with, as far as it has them. */

@@ -37,10 +37,10 @@ export function useChartDrawn(
 ): Drawn {
   const network = useProject((state) => state.network);
   // The question carries what it depends on, so that an answer for another make-up of the chart is never drawn.
-  const { id, mode, referenceKv, relays, pairs, limits: lines, flags, shows } = chart;
+  const { id, mode, referenceKv, relays, pairs, limits: lines, growthPercent, flags, shows } = chart;
   const key = JSON.stringify([
     'grading',
-    ...[id, mode, referenceKv, relays, lines, flags, shows],
+    ...[id, mode, referenceKv, relays, lines, growthPercent, flags, shows],
     pairs.map((each) => [each.downstream, each.upstream]),
   ]);
   const basis = useCore(key, (service) => service.gradingBasis(id));

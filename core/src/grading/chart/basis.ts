@@ -13,6 +13,7 @@ import { currentOf, deviceOf, mainInput, type Device } from '../../protection/de
 import { seenBy } from '../../protection/seen';
 import { closeInPlace } from '../../protection/zone';
 import { lineWithstand } from '../../ratings/lineWithstand';
+import { loadRanges } from '../../studies/loads';
 import type { Studies } from '../../studies/studies';
 import { deviceFigures, kindsFor, referenceFactor, referenceFactorAt, type DeviceFigures } from '../figures';
 import { pairStates, type PairState } from '../margin';
@@ -97,7 +98,7 @@ export function chartBasis(studies: Studies, chart: GradingChart): ChartBasis {
       const shown = new Set(chart.limits.filter((each) => each.element === id).map(({ line }) => line));
       return limitsOf(network, element, nominalKvAt(studies, id))
         .filter(({ line }) => shown.has(line))
-        .map((limit): ReferredLimit => ({ limit, factor }));
+        .map((limit): ReferredLimit => ({ limit: withLoad(studies, limit, chart.growthPercent), factor }));
     }),
     energies: limited.flatMap((id) => {
       const line = network.elements.get(id);
@@ -115,6 +116,23 @@ export function chartBasis(studies: Studies, chart: GradingChart): ChartBasis {
         return below && above ? [{ pair, mode, states: pairStates(studies, below, above, mode, conditions) }] : [];
       }),
     ),
+  };
+}
+
+/** Lines of the load that flows get its currents here: the largest over all conditions, and what growth adds. */
+function withLoad(studies: Studies, limit: LimitCurve, growthPercent: number): LimitCurve {
+  if (limit.line !== 'loadNow' && limit.line !== 'loadGrown') return limit;
+  const load = loadRanges(studies, studies.conditions).get(`${limit.element}:0`)?.largest.ampere;
+  if (!load) return limit;
+  const grown = limit.line === 'loadGrown';
+  const currentA = grown ? load * (1 + growthPercent / 100) : load;
+  return {
+    ...limit,
+    title: grown ? `${limit.title}, ${growthPercent} %` : limit.title,
+    points: [
+      [currentA, 1e4],
+      [currentA, 1],
+    ],
   };
 }
 

@@ -10,6 +10,7 @@ import { deviceFrom, deviceOf } from '../../protection/device';
 import { earliestOperation, latestClearing } from '../../protection/family';
 import type { FunctionOf } from '../../protection/schemas';
 import type { OvercurrentFunction } from '../../protection/overcurrent/schema';
+import { loadRanges } from '../../studies/loads';
 import { Studies } from '../../studies/studies';
 import { demoNetwork } from '../../test/demo';
 import { pairMargin, pairStates } from '../margin';
@@ -302,5 +303,17 @@ describe('the basis of every chart of the demo', () => {
     }
     expect(nominalKvAt(studies, id('bra-ct11'))).toBe(33);
     expect(nominalKvAt(studies, id('nobody'))).toBeNull();
+  });
+});
+
+describe('the load on a chart', () => {
+  it('is the largest over the conditions, and with growth so much more', () => {
+    const lines = ['loadNow', 'loadGrown'].map((line) => ({ element: id('bra-t1'), line }));
+    const chart: GradingChart = { ...stored('chart-phase'), limits: lines, growthPercent: 25 };
+    const [now, grown] = made(chart).basis.limits.map(({ limit }) => limit);
+    const largest = loadRanges(studies, studies.conditions).get(`${id('bra-t1')}:0`)!.largest.ampere;
+    expect(now.points[0][0]).toBeCloseTo(largest, 9);
+    expect(grown.points[0][0] / now.points[0][0]).toBeCloseTo(1.25, 12);
+    expect(grown.title).toBe('BRA T1 load with growth, 25 %');
   });
 });
