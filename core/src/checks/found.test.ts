@@ -6,7 +6,7 @@ import { elementId } from '../model/fields';
 import { ofKind, settingsOf, withElements, type Network } from '../model/network';
 import { Studies } from '../studies/studies';
 import { demoNetwork } from '../test/demo';
-import { checked } from './run';
+import { checked, Checker } from './run';
 
 const id = elementId;
 const network = demoNetwork();
@@ -66,4 +66,30 @@ describe('pairs that stand on no chart', () => {
     expect(checks.map((each) => each.id)).toContain('pair found phase bra-q21-relay fer-q31-relay');
     expect(found.map((each) => each.id)).not.toContain('pair found phase bra-q21-relay fer-q31-relay');
   });
+});
+
+describe('a run that goes on from the one before', () => {
+  const relay = (name: string) => ofKind(network, 'relay').find((each) => each.id === name)!;
+  const [back, incomer, cable] = ['bra-q02-relay', 'bra-q21-relay', 'fer-q31-relay'].map(relay);
+  const changes = {
+    'a polarity turned round': { ...back, inputs: back.inputs.map((input) => ({ ...input, reversed: false })) },
+    'a voltage transformer taken off': { ...back, inputs: back.inputs.slice(0, 1) },
+    'a device switched off': { ...incomer, functions: incomer.functions.map((fn) => ({ ...fn, enabled: false })) },
+    'another breaker tripped': { ...cable, circuits: cable.circuits.map((each) => ({ ...each, breakers: [] })) },
+  };
+  const drain = <T>(steps: Generator<number, T>): T => {
+    for (;;) {
+      const step = steps.next();
+      if (step.done) return step.value;
+    }
+  };
+  for (const [what, changed] of Object.entries(changes))
+    it(`says what a fresh one says: ${what}`, () => {
+      const before = new Studies(network);
+      const checker = new Checker();
+      drain(checker.run(before));
+      const after = withElements(network, [changed]);
+      const { checks } = drain(checker.run(new Studies(after, { studies: before, changed: [changed.id] })));
+      expect(checks).toEqual(checked(new Studies(after)).checks);
+    });
 });

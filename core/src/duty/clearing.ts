@@ -26,14 +26,17 @@ export interface Clearing {
 /** Longest that is taken; whoever clears later does not clear. */
 const longestS = 5;
 
-/** For a fault of a kind at a place, through an element at one of its terminals. */
+/**
+ * For a fault of a kind at a place, through an element at one of its terminals. `network` has the devices as they are set now: a study outlives their settings, on which
+ * no current depends.
+ */
 export function clearingOf(
+  network: Network,
   study: Iec60909Study,
   at: { readonly element: ElementId; readonly terminal: number },
   place: Place,
   kind: FaultKind,
 ): Clearing {
-  const { network } = study.assembly;
   const { clearing, clearingS } = settingsOf(network).ratingLimits;
   const chosen = (known: boolean): Clearing => ({ timeS: clearingS, device: null, known });
   if (clearing === 'chosen') return chosen(true);

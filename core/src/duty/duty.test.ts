@@ -138,6 +138,7 @@ describe('until a fault is cleared', () => {
   };
   const clearing = (network: ReturnType<typeof protectedFeeder>, element = 'L') =>
     clearingOf(
+      network,
       new Studies(network).max,
       { element: elementId(element), terminal: 0 },
       terminalPlace(elementId('L'), 1),

@@ -243,7 +243,7 @@ function gathered(
   // Where devices stand and look is no matter of currents: a function switched off changes who follows whom.
   const standing = [...at.values()].flat().map((device) => {
     const { through, towards } = mainInput(device)!;
-    return `${device.id}=${through}:${towards}`;
+    return `${device.id}=${through}:${towards}>${device.opens.join('+')}`;
   });
   return studies.remembered(`${what} ${standing.join()} ${JSON.stringify(conditions)}`, () => {
     const found = new Map<string, { downstream: ElementId; upstream: ElementId; conditions: ElementId[] }>();

@@ -10,7 +10,7 @@ import { ofKind } from '../model/network';
 import type { Measured } from '../model/chart';
 import { mainInput, type Device } from '../protection/device';
 import type { SeenCurrents } from '../protection/family';
-import { figuresOf, seenBy, type SeenFault } from '../protection/seen';
+import { asksForVectors, figuresOf, seenBy, type SeenFault } from '../protection/seen';
 import { addComponents, scaleComponents } from '../sequence/components';
 import { closeInPlace, farEnds } from '../protection/zone';
 import type { Studies } from '../studies/studies';
@@ -76,9 +76,14 @@ const fromBehind: View = ({ fault, main: [through] }, device) => {
   return figuresOf(addComponents(fault.components, scaleComponents(through, sense)));
 };
 
-/** Where a device measures, as text: what its figures depend on besides the network. */
-export const placeKey = ({ inputs }: Device): string =>
-  inputs.map(({ id, through, towards }) => `${id}=${through}:${towards}`).join(',');
+/** Where a device measures, and how it is connected where it asks for directions or voltages, as text: what its figures depend on besides the network. */
+export function placeKey(device: Device): string {
+  const { inputs, voltageAt } = device;
+  const places = inputs.map(({ id, through, towards }) => `${id}=${through}:${towards}`);
+  if (!asksForVectors(device)) return places.join();
+  const turned = inputs.map(({ reversed }) => reversed);
+  return JSON.stringify([places, turned, voltageAt]);
+}
 
 export const conditionsKey = (conditions: readonly Condition[]): string => JSON.stringify(conditions);
 

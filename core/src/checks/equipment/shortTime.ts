@@ -101,7 +101,7 @@ function through(context: Context, device: ElementId): Heating[] {
   return faultsThrough(context, device).map(({ study, side, kind, condition, ikA, kappa, rOverX, whole }) => ({
     ikA,
     kappa,
-    clearing: clearingOf(study, { element: device, terminal: 0 }, terminalPlace(device, side), kind),
+    clearing: clearingOf(context.network, study, { element: device, terminal: 0 }, terminalPlace(device, side), kind),
     deciding: { condition, kind },
     xOverR: 1 / rOverX,
     whole,
@@ -109,14 +109,15 @@ function through(context: Context, device: ElementId): Heating[] {
 }
 
 /** The whole current at a terminal. */
-function atPlace({ studies, conditions }: Context, element: ElementId): Heating[] {
+function atPlace(context: Context, element: ElementId): Heating[] {
+  const { studies, conditions } = context;
   return conditions.flatMap(({ id: condition }) => {
     const study = studies.iec60909({ condition });
     return (['3ph', '1ph'] as const).flatMap((kind): Heating[] => {
       const result = faultAt(study, element, 0, kind);
       if (!result.ok) return [];
       const { ikA, kappa, rOverX } = result.fault;
-      const clearing = clearingOf(study, { element, terminal: 0 }, terminalPlace(element, 0), kind);
+      const clearing = clearingOf(context.network, study, { element, terminal: 0 }, terminalPlace(element, 0), kind);
       return [{ ikA, kappa, clearing, deciding: { condition, kind }, xOverR: 1 / rOverX, whole: true }];
     });
   });
@@ -133,7 +134,7 @@ function throughEnds(context: Context, { id }: { readonly id: ElementId }): Heat
         {
           ikA: largestOf(current),
           kappa: fault.kappa,
-          clearing: clearingOf(study, { element: id, terminal: near }, terminalPlace(id, at), kind),
+          clearing: clearingOf(context.network, study, { element: id, terminal: near }, terminalPlace(id, at), kind),
           deciding: { condition, kind },
           xOverR: 1 / fault.rOverX,
           whole: false,
@@ -242,7 +243,7 @@ function lineHeatings(context: Context, line: ElementOf<'line'>): (Heating & { r
         nominalKv: fault.nominalKv,
         ikA,
         kappa: fault.kappa,
-        clearing: clearingOf(study, { element: line.id, terminal }, terminalPlace(line.id, at), kind),
+        clearing: clearingOf(context.network, study, { element: line.id, terminal }, terminalPlace(line.id, at), kind),
         deciding: { condition, kind },
         xOverR: 1 / fault.rOverX,
         whole: false,
@@ -354,7 +355,7 @@ function windings(context: Context, transformer: ElementOf<'transformer'>, trace
       // Less than the load is no short circuit.
       if (ikA < ratedA) return [];
       const place = terminalPlace(transformer.id, at);
-      const clearing = clearingOf(study, { element: transformer.id, terminal: near }, place, kind);
+      const clearing = clearingOf(context.network, study, { element: transformer.id, terminal: near }, place, kind);
       const allowedS = withstandS * (((100 / ukPercent) * ratedA) / ikA) ** 2;
       const heating = { ikA, kappa: fault.kappa, clearing, deciding: { condition, kind }, xOverR: 1 / fault.rOverX };
       return [{ ...heating, whole: false, ratedA, allowedS }];
@@ -431,7 +432,7 @@ function neutrals(context: Context, element: ElementOf<'transformer' | 'earthing
         const ikA = current ? 3 * magnitude(current.zero) : 0;
         if (kind === '3ph' || ikA < 1) return [];
         const place = terminalPlace(element.id, terminal);
-        const clearing = clearingOf(study, { element: element.id, terminal }, place, kind);
+        const clearing = clearingOf(context.network, study, { element: element.id, terminal }, place, kind);
         const allowedS = ratedS * (ratedA / ikA) ** 2;
         const heating = { ikA, kappa: fault.kappa, clearing, deciding: { condition, kind }, xOverR: null };
         return [{ ...heating, whole: false, allowedS }];

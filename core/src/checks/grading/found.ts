@@ -23,7 +23,8 @@ export const foundPairsRule = checkRule<AskedPair>({
       .map((asked): Subject<AskedPair> => ({
         key: `${asked.mode} ${asked.pair.downstream} ${asked.pair.upstream}`,
         value: asked,
-        on: [settingsOf(network), ...elementsOf(asked.pair)],
+        // Who follows whom, and when, may change by a device of neither.
+        on: [settingsOf(network), asked.conditions.join(), ...elementsOf(asked.pair)],
       }));
   },
   test({ network, studies, conditions }, asked, trace): Check[] {
