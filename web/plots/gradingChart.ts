@@ -97,7 +97,7 @@ export function extentsOf(
   if (chart.shows === 'time')
     return { currents: across, times: range ? { from: range.fromS, to: range.toS } : { from: 0.01, to: 100 } };
   // Towards its pickup a device lets through ever more: what counts is what it does at fault currents, and what cables bear.
-  const lines = curves.map((curve) => letThroughPoints(curve, basis, shownBeside(chart)).map(({ value }) => value));
+  const lines = curves.map((curve) => letThroughPoints(curve, shownBeside(chart)).map(({ value }) => value));
   const ends = lines.flatMap((values) => values.slice(-1));
   const values = [
     ...lines.flatMap((line) => line.filter((value) => value <= 30 * Math.max(...ends))),
@@ -140,7 +140,7 @@ export function plotOf(
       style: curve.style,
       dash: curve.dash,
       second: curve.isSecond,
-      points: letThroughPoints(curve, basis, shownBeside(chart))
+      points: letThroughPoints(curve, shownBeside(chart))
         // Beyond what the device can break nothing is said of it.
         .filter(({ currentA }) => curve.breaksA === null || currentA <= curve.breaksA)
         .map(({ currentA, value }) => ({ currentA, timeS: value })),

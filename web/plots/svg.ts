@@ -2,7 +2,7 @@
 import { deviceStyles, light } from '../theme/tokens';
 import { frameOf, kept, type Ink, type Mark, type Point, type Scene } from './scene';
 
-const escaped = (text: string) =>
+export const escaped = (text: string): string =>
   text.replace(/[<>&"]/g, (c) => ({ '<': '&lt;', '>': '&gt;', '&': '&amp;', '"': '&quot;' })[c]!);
 /** Greek letters stand in a font of their own: the packaged ones come per alphabet. */
 const lettered = (text: string) =>

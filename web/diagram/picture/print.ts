@@ -5,7 +5,7 @@ import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { settingsOf, type Network } from '@mesura/core/model/network';
 import { breakersOf, firstCtOf } from '@mesura/core/model/protection';
-import { pathOf } from '../../plots/svg';
+import { escaped, pathOf } from '../../plots/svg';
 import { light } from '../../theme/tokens';
 import { Scene } from './scene';
 import { partsOf } from './symbolParts';
@@ -21,8 +21,6 @@ export interface PrintedPart {
   readonly height: number;
 }
 
-const escaped = (text: string) =>
-  text.replace(/[<>&"]/g, (c) => ({ '<': '&lt;', '>': '&gt;', '&': '&amp;', '"': '&quot;' })[c]!);
 const figure = (value: number): string => String(Number(value.toFixed(1)));
 
 /** Devices with what they measure at and open; `colours` by device. Null where none of them stands on the drawing. */

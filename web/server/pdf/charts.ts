@@ -7,6 +7,7 @@ import {
   limitsOnChart,
   lookOf,
   shortName,
+  worstPair,
   type ChartCurve,
 } from '@mesura/core/grading/chart/curves';
 import { marginWords } from '@mesura/core/grading/network';
@@ -78,8 +79,7 @@ function pagesOf(studies: Studies, chart: GradingChart, onNewPage: boolean, with
   const curves = chartCurves(network, chart, basis, new Map());
   const judged = judgePairs(network, chart, basis, new Map());
   const limits = limitsOnChart(chart, basis);
-  const worst = judged.findIndex(({ margin }) => margin.verdict !== 'holds');
-  const pair = judged[Math.max(worst, 0)] ?? null;
+  const pair = worstPair(judged);
   const plot = plotOf(network, chart, {
     curves,
     limits,

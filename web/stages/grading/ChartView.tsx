@@ -79,7 +79,7 @@ export function ChartView({ chart, charts, create }: Props) {
   const storedOf = (id: ElementId) => deviceOf(network, id);
   const tryOut = (element: DeviceElement) => {
     // The pair looked at stays, also when it is no longer the worst.
-    if (pair === null && shownPair) setGrading({ pair: judged.indexOf(shownPair) });
+    if (pair === null && shownPair) setGrading({ pair: shownPair.key });
     const stored = of(element.id)?.stored.element ?? storedOf(element.id)?.element;
     if (stored) edit(element, stored);
   };
@@ -143,7 +143,7 @@ export function ChartView({ chart, charts, create }: Props) {
         judged={judged}
         proposals={proposals}
         shown={shownPair}
-        onShow={(index) => setGrading({ pair: index })}
+        onShow={(key) => setGrading({ pair: key })}
         update={update}
         tryOut={tryOut}
         edited={known}

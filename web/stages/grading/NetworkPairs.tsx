@@ -3,12 +3,12 @@
 import { useMemo, useState } from 'react';
 import { Button, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { faultKindTitles } from '@mesura/core/faults/kinds';
-import { shortName } from '@mesura/core/grading/chart/curves';
+import { judgedKey, shortName } from '@mesura/core/grading/chart/curves';
 import { marginWords } from '@mesura/core/grading/network';
 import { formatCurrent } from '@mesura/core/fields/quantity';
 import type { PairRuling } from '@mesura/core/model/chart';
 import type { ElementId } from '@mesura/core/model/fields';
-import { find, settingsOf } from '@mesura/core/model/network';
+import { settingsOf } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
 import { deviceOf, devicesOf } from '@mesura/core/protection/device';
 import { Chip } from '../../desk/Chip';
@@ -22,7 +22,9 @@ import classes from './grading.module.css';
 const shownKinds = ['all', 'failed', 'left out'] as const;
 type Shown = (typeof shownKinds)[number];
 
-const isRuling = (ruling: PairRuling, pair: { downstream: ElementId; upstream: ElementId }) =>
+type Ends = Pick<PairRuling, 'downstream' | 'upstream'>;
+
+const isRuling = (ruling: Ends, pair: Ends) =>
   ruling.downstream === pair.downstream && ruling.upstream === pair.upstream;
 
 /** Who must clear before whom in the whole network, found for every condition; each with its margin, and what was decided by hand. */
@@ -38,7 +40,7 @@ export function NetworkPairs() {
     return device ? shortName(device) : '?';
   };
   const settings = settingsOf(network);
-  const rule = (ruling: PairRuling | null, pair: { downstream: ElementId; upstream: ElementId }) => {
+  const rule = (ruling: PairRuling | null, pair: Ends) => {
     const rest = settings.pairRulings.filter((each) => !isRuling(each, pair));
     const title = `${nameAt(pair.downstream)} → ${nameAt(pair.upstream)}`;
     commit(
@@ -110,10 +112,7 @@ export function NetworkPairs() {
                   const [chart] = pair.charts;
                   if (chart) {
                     openChart(chart);
-                    const on = find(network, 'gradingChart', chart)?.pairs.findIndex((each) =>
-                      isRuling(each as never, pair),
-                    );
-                    setGrading({ pair: on === undefined || on < 0 ? null : on });
+                    setGrading({ pair: judgedKey(pair.mode, pair) });
                   }
                   select([pair.downstream, pair.upstream]);
                 }}

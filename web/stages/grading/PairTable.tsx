@@ -27,7 +27,7 @@ interface Props {
   /** In the order of the pairs; null where none is needed or none is possible. */
   proposals: readonly (Proposal | null)[];
   shown: JudgedPair | null;
-  onShow: (index: number) => void;
+  onShow: (key: string) => void;
   update: (chart: GradingChart, what: string) => void;
   tryOut: (element: DeviceElement) => void;
   edited: Edited;
@@ -95,12 +95,11 @@ export function PairTable({ chart, judged, proposals, shown, onShow, update, try
           </tr>
         </thead>
         <tbody>
-          {judged.map((each, index) => (
+          {judged.map((each) => (
             <PairRow
-              key={`${each.mode} ${each.margin.pair.downstream} ${each.margin.pair.upstream} ${each.guest ?? ''}`}
+              key={each.key}
               modeShown={chart.mode === 'both'}
               states={states}
-              index={index}
               judged={each}
               proposal={each.margin.verdict === 'short' ? (proposalOf.get(each) ?? null) : null}
               isShown={each === shown}
@@ -124,13 +123,12 @@ interface RowProps {
   modeShown: boolean;
   /** States whose margins stand beside. */
   states: GradingChart['states'];
-  index: number;
   judged: JudgedPair;
   proposal: Proposal | null;
   isShown: boolean;
   name: (id: ElementId) => string;
   conditionName: (id: ElementId) => string;
-  onShow: (index: number) => void;
+  onShow: (key: string) => void;
   onWanted: (pair: GradingPair, wantedMarginS: number | null) => string | null;
   onAdopt: (proposal: Proposal) => void;
   onRemove: (pair: GradingPair) => void;
@@ -140,7 +138,6 @@ interface RowProps {
 const PairRow = memo(function PairRow({
   modeShown,
   states,
-  index,
   judged,
   proposal,
   isShown,
@@ -163,9 +160,9 @@ const PairRow = memo(function PairRow({
     <tr
       data-clickable
       data-active={isShown || undefined}
-      onClick={() => onShow(index)}
+      onClick={() => onShow(judged.key)}
       tabIndex={0}
-      onKeyDown={(event) => event.target === event.currentTarget && event.key === 'Enter' && onShow(index)}
+      onKeyDown={(event) => event.target === event.currentTarget && event.key === 'Enter' && onShow(judged.key)}
     >
       <td>{title}</td>
       <td className="number" title={state ?? undefined}>

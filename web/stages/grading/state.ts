@@ -12,8 +12,8 @@ export type GradingView = (typeof gradingViews)[number];
 interface GradingState {
   readonly projectId: string;
   readonly chartId: ElementId | null;
-  /** Index of the pair looked at. */
-  readonly pair: number | null;
+  /** Key of the pair looked at; null: the worst. */
+  readonly pair: string | null;
   /** Chart, charts side by side, all pairs, or directions. */
   readonly view: GradingView;
   /** Current on the chart that is asked about. */

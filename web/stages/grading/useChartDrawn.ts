@@ -6,6 +6,7 @@ import {
   judgePairs,
   LastAnswers,
   limitsOnChart,
+  worstPair,
   type ChartCurve,
   type Compared,
   type Edited,
@@ -28,11 +29,11 @@ interface Drawn extends Omit<DrawnChart, 'basis'> {
   readonly isCurrent: boolean;
 }
 
-/** A chart with its curves, margins and range: of settings as stored, with trials on top. `pair`: index of the one looked at; null the worst. */
+/** A chart with its curves, margins and range: of settings as stored, with trials on top. `pair`: key of the one looked at; null the worst. */
 export function useChartDrawn(
   chart: GradingChart,
   edited: Edited = nothingEdited,
-  pair: number | null = null,
+  pair: string | null = null,
   compared?: Compared,
 ): Drawn {
   const network = useProject((state) => state.network);
@@ -69,8 +70,7 @@ export function useChartDrawn(
     // eslint-disable-next-line react-hooks/exhaustive-deps -- curves change with every pointer move; what the range follows does not
     [chart, limits, value, stored, compared],
   );
-  const worst = judged.findIndex(({ margin }) => margin.verdict !== 'holds');
-  const shown = judged[pair ?? Math.max(worst, 0)] ?? null;
+  const shown = judged.find(({ key: of }) => of === pair) ?? worstPair(judged);
   return { curves, judged, limits, extents, pair: shown, basis: value, isCurrent: basis.isCurrent };
 }
 

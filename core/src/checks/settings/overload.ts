@@ -1,6 +1,6 @@
 /** Whether a device protects what lies right behind it against overload: it certainly trips before 1.45 times what that carries (IEC 60364-4-43, 433.1, as remembered). */
-import type { Element } from '../../model/element';
-import { nameOf } from '../../model/element';
+import { loadRatingOf } from '../../flow/rating';
+import { nameOf, type Element, type ElementKind } from '../../model/element';
 import { mainInput, timeCurrents, type Device } from '../../protection/device';
 import { farEnds } from '../../protection/zone';
 import { formula, quantityOf, type Trace } from '../../working/trace';
@@ -10,22 +10,8 @@ import { behindIt, deviceSubjects } from '../devices';
 /** Conventional operating current over the continuous one. */
 const conventional = 1.45;
 
-/** What an element carries on and on, in amperes at the voltage of a device before it; null where it is not known. */
-function carriedBy(element: Element): number | null {
-  switch (element.kind) {
-    case 'line':
-      return element.ratedA === null ? null : element.ratedA * element.circuits;
-    case 'transformer':
-      return (element.ratedMva * 1000) / (Math.sqrt(3) * element.hvKv);
-    case 'asynchronousMotor':
-      return (
-        (element.ratedMw * 1000 * element.count) /
-        ((Math.sqrt(3) * element.ratedKv * element.powerFactor * element.efficiencyPercent) / 100)
-      );
-    default:
-      return null;
-  }
-}
+/** What overload is judged of. */
+const judged: ReadonlySet<ElementKind> = new Set(['line', 'transformer', 'asynchronousMotor']);
 
 export const overloadRule = checkRule<Device>({
   id: 'settings.overload',
@@ -37,8 +23,10 @@ export const overloadRule = checkRule<Device>({
     farEnds(studies.max, device).flatMap(({ element, terminal }): Check[] => {
       const of = network.elements.get(element);
       const isSecondary = of?.kind === 'transformer' && terminal === 0;
-      const carriedA = of && !isSecondary ? carriedBy(of) : null;
-      return of && carriedA !== null ? [overloadOf(device, of, carriedA, trace)].flat() : [];
+      if (!of || !judged.has(of.kind) || isSecondary) return [];
+      // The near terminal: a transformer is judged at its high-voltage side.
+      const rating = loadRatingOf(of, 0);
+      return rating ? overloadOf(device, of, rating.ratedA, trace) : [];
     }),
 });
 

@@ -3,9 +3,8 @@
  * confirms it. Short-circuit voltages are the minima of IEC 60076-5, Table 1; the rest is experience, not a standard.
  */
 import type { PlaceableKind } from '../../model/defaults';
-import type { Element, ElementKind, ElementOf } from '../../model/element';
-import type { ElementId } from '../../model/fields';
-import { firstInput } from '../../model/upgrade';
+import type { Element, ElementKind } from '../../model/element';
+import { usualFunctions } from '../../model/feederFunctions';
 
 /** Fields that a calculation rests on and that a new element gets without anybody having said so. */
 const restsOn: Partial<Record<ElementKind, readonly string[]>> = {
@@ -140,39 +139,3 @@ export function stepDown(hvKv: number, lowerKv: number): Record<string, unknown>
     vectorGroup: hvKv >= 100 ? 'YNd11' : 'Dyn11',
   };
 }
-
-/** What a feeder relay has as a rule: delayed and undelayed overcurrent of the phases, delayed earth fault; settings to begin with. */
-const usualFunctions: ElementOf<'relay'>['functions'] = (
-  [
-    ['51', 'iecA', 1.2, 0.3],
-    ['50', 'definite', 10, 0.05],
-    ['51N', 'iecA', 0.2, 0.3],
-  ] as const
-).map(([code, characteristic, pickup, delayS]) => ({
-  family: 'overcurrent',
-  id: `usual-${code.toLowerCase()}` as ElementId,
-  enabled: true,
-  input: firstInput as ElementId,
-  circuits: [],
-  code,
-  characteristic,
-  pickup,
-  timeMultiplier: 0.3,
-  delayS,
-  ranges: {
-    pickup: { min: 0.05, max: 40, step: 0.01 },
-    timeMultiplier: { min: 0.05, max: 3, step: 0.01 },
-    delayS: { min: 0, max: 60, step: 0.01 },
-  },
-  own: null,
-  points: null,
-  reset: 'instant',
-  resetS: 0,
-  dependentTo: 20,
-  errorPercent: 5,
-  errorS: 0.01,
-  overshootS: 0.03,
-  direction: null,
-  voltage: null,
-  operations: 'all',
-}));

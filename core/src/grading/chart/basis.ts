@@ -7,7 +7,7 @@ import type { Fault } from '../../faults/iec60909/study';
 import { modesOf, type FlagKind, type GradingChart, type GradingPair, type Measured } from '../../model/chart';
 import type { Condition } from '../../model/condition';
 import type { ElementId } from '../../model/fields';
-import type { ElementOf } from '../../model/element';
+import { find, type Network } from '../../model/network';
 import { quantityOfMode } from '../../protection/curve';
 import { currentOf, deviceOf, mainInput, type Device } from '../../protection/device';
 import { seenBy } from '../../protection/seen';
@@ -24,7 +24,7 @@ export interface ReferredLimit {
   readonly factor: number;
 }
 
-/** What a line or cable bears as energy, k²·S² of all its circuits, in A²s. */
+/** What a line or cable bears as energy, k²·S² of all its circuits, in A²s at the level of the chart. */
 export interface WithstandEnergy {
   readonly title: string;
   readonly a2s: number;
@@ -84,10 +84,7 @@ export function chartBasis(studies: Studies, chart: GradingChart): ChartBasis {
             : {},
           kappa: chart.shows === 'time' ? 0 : largestKappa(studies, device, conditions),
           frequencyHz: studies.max.assembly.frequencyHz,
-          breaksA: breakingCapacity(
-            device,
-            (opened) => network.elements.get(opened) as ElementOf<'switch'> | undefined,
-          ),
+          breaksA: breakingCapacity(network, device),
         },
       ];
     }),
@@ -101,14 +98,15 @@ export function chartBasis(studies: Studies, chart: GradingChart): ChartBasis {
         .map((limit): ReferredLimit => ({ limit: withLoad(studies, limit, chart.growthPercent), factor }));
     }),
     energies: limited.flatMap((id) => {
-      const line = network.elements.get(id);
+      const line = find(network, 'line', id);
       const kv = nominalKvAt(studies, id);
-      const withstand = line?.kind === 'line' && kv !== null ? lineWithstand(line, kv) : null;
+      const factor = referenceFactorAt(studies, id, chart.referenceKv);
+      const withstand = line && kv !== null ? lineWithstand(line, kv) : null;
+      if (!line || !withstand || factor === null) return [];
       // Over a tenth of a second no heat leaves the conductor.
       const duration = 0.1;
-      return line?.kind === 'line' && withstand
-        ? [{ title: `${line.name} k²S²`, a2s: (withstand.allowedA(duration) * line.circuits) ** 2 * duration }]
-        : [];
+      const allowedA = withstand.allowedA(duration) * line.circuits * factor;
+      return [{ title: `${line.name} k²S²`, a2s: allowedA ** 2 * duration }];
     }),
     pairs: modes.flatMap((mode) =>
       chart.pairs.flatMap((pair) => {
@@ -136,13 +134,10 @@ function withLoad(studies: Studies, limit: LimitCurve, growthPercent: number): L
   };
 }
 
-const breakingCapacity = (
-  { opens }: Device,
-  switchAt: (id: ElementId) => ElementOf<'switch'> | undefined,
-): number | null => {
-  const known = opens.flatMap((id) => switchAt(id)?.breakingKa ?? []);
+function breakingCapacity(network: Network, { opens }: Device): number | null {
+  const known = opens.flatMap((id) => find(network, 'switch', id)?.breakingKa ?? []);
   return known.length === 0 ? null : Math.min(...known) * 1000;
-};
+}
 
 /** The contact parting that the breaking current is told for, in seconds. */
 export const flaggedPartingS = 0.1;

@@ -288,6 +288,27 @@ describe('what is let through', () => {
     expect(cable.a2s / (143 * 2.5) ** 2).toBeGreaterThan(0.97);
     expect(cable.a2s / (143 * 2.5) ** 2).toBeLessThan(1.15);
   });
+  it('compares over voltages: all of it is referred to the level of the chart', () => {
+    const at = (referenceKv: number, shows: 'energy' | 'cutOff') => {
+      const chart: GradingChart = { ...stored('chart-board'), shows, referenceKv };
+      const { basis, curves } = made(chart);
+      const of = (label: string) =>
+        letThroughPoints(
+          curves.find((each) => each.label === label)!,
+          shows,
+        ).at(-1)!.value;
+      return { cable: basis.energies[0].a2s, breaker: of('BRA F51'), relay: of('BRA Q32') };
+    };
+    for (const [shows, power] of [
+      ['energy', 2],
+      ['cutOff', 1],
+    ] as const) {
+      const [low, high] = [at(0.4, shows), at(11, shows)];
+      for (const what of ['breaker', 'relay'] as const)
+        expect(low[what] / high[what] / (11 / 0.42) ** power).toBeCloseTo(1, 6);
+      expect(low.cable / high.cable / (11 / 0.42) ** 2).toBeCloseTo(1, 6);
+    }
+  });
 });
 
 describe('the basis of every chart of the demo', () => {

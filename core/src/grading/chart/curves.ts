@@ -67,6 +67,8 @@ export interface ChartCurve {
   readonly remembered: readonly string[];
   /** Least breaking capacity of what it opens, in amperes on the chart; null where none is known. */
   readonly breaksA: number | null;
+  /** Of the place that it stands at; of a guest in no place the first one of the chart, null where there is none. */
+  readonly site: { readonly kappa: number; readonly frequencyHz: number } | null;
 }
 
 export interface Flag {
@@ -77,6 +79,8 @@ export interface Flag {
 }
 
 export interface JudgedPair {
+  /** Of this verdict among all of its chart. */
+  readonly key: string;
   readonly margin: PairMargin;
   readonly mode: Measured;
   /** The guest that stands in for one of the pair. */
@@ -129,7 +133,7 @@ export function chartCurves(
   return curves.filter((curve) => curve !== null);
 }
 
-export const curveKey = (id: ElementId, mode: Measured): string => `${id} ${mode}`;
+const curveKey = (id: ElementId, mode: Measured): string => `${id} ${mode}`;
 
 interface Look {
   readonly colour: number;
@@ -198,6 +202,7 @@ function guestCurve(
     own,
     look,
     shown,
+    basis.devices[0],
   );
 }
 
@@ -208,6 +213,7 @@ function drawn(
   own: ChartDevice | undefined,
   { colour, dash }: Look,
   { mode, second }: Shown,
+  elsewhere?: ChartDevice,
 ): ChartCurve {
   const { device, ghost, isGuest } = of;
   const quantity = quantityOfMode[mode];
@@ -244,6 +250,7 @@ function drawn(
     functions,
     remembered: [...new Set(functions.flatMap(({ fn }) => fn.remembered ?? []))],
     breaksA: own?.breaksA ? own.breaksA * factor : null,
+    site: own ?? elsewhere ?? null,
   };
 }
 
@@ -257,6 +264,12 @@ const onChart = (points: CurvePoint[], factor: number): CurvePoint[] =>
 const asNow = (chart: GradingChart, { downstream, upstream }: GradingPair): GradingPair | undefined =>
   chart.pairs.find((each) => each.downstream === downstream && each.upstream === upstream);
 
+/** Of the verdict on a pair among all of its chart; of a guest by its identifier. */
+export const judgedKey = (mode: Measured, { downstream, upstream }: PairEnds, guest: ElementId | '' = ''): string =>
+  `${mode} ${downstream} ${upstream} ${guest}`;
+
+type PairEnds = Pick<GradingPair, 'downstream' | 'upstream'>;
+
 /** Judges all pairs, and those that a guest takes part in; those whose devices did not change since the last call keep their verdict without being computed again. */
 export function judgePairs(
   network: Network,
@@ -267,13 +280,14 @@ export function judgePairs(
 ): JudgedPair[] {
   return basis.pairs.flatMap((each) => {
     const { downstream, upstream } = each.pair;
-    const key = `${each.mode} ${downstream} ${upstream}`;
+    const key = judgedKey(each.mode, each.pair);
     const inputs = [network, chart, basis, edited.get(downstream), edited.get(upstream)];
-    const own = last.take(key, inputs, () => judgePair(chart, network, basis, each, edited, null));
+    const own = last.take(key, inputs, () => judgePair(chart, network, basis, each, edited, null, key));
     const guests = chart.guests
       .filter(({ standsFor }) => standsFor === downstream || standsFor === upstream)
-      .map((guest) =>
-        last.take(`${key} ${guest.id}`, [...inputs, edited.get(guest.id)], () => {
+      .map((guest) => {
+        const own = judgedKey(each.mode, each.pair, guest.id);
+        return last.take(own, [...inputs, edited.get(guest.id)], () => {
           const device = guestDevice(network, guest, edited.get(guest.id)?.functions);
           return judgePair(
             chart,
@@ -282,12 +296,17 @@ export function judgePairs(
             each,
             new Map<ElementId, Device | DeviceElement>([...edited, [guest.standsFor!, device]]),
             guest.name,
+            own,
           );
-        }),
-      );
+        });
+      });
     return [own, ...guests];
   });
 }
+
+/** The first that does not hold, else the first; null of none. */
+export const worstPair = (judged: readonly JudgedPair[]): JudgedPair | null =>
+  judged.find(({ margin }) => margin.verdict !== 'holds') ?? judged[0] ?? null;
 
 function judgePair(
   chart: GradingChart,
@@ -296,6 +315,7 @@ function judgePair(
   { pair, mode, states }: ChartBasis['pairs'][number],
   trials: Trials,
   guest: string | null,
+  key: string,
 ): JudgedPair {
   const margin = pairMargin(network, states, asNow(chart, pair) ?? pair, mode, trials);
   const place = (id: ElementId, currentA: number | undefined) => {
@@ -304,6 +324,7 @@ function judgePair(
     return factor === null || !currentA ? null : currentA * factor;
   };
   return {
+    key,
     margin,
     mode,
     guest,

@@ -6,13 +6,12 @@ import { heatOfDc } from '../../faults/iec60909/thermal';
 import { cutOffA } from '../../protection/fuse/link';
 import { latestClearing, type TimeCurrent } from '../../protection/family';
 import { energyBelowS } from '../least';
-import type { ChartBasis } from './basis';
 import type { ChartCurve } from './curves';
 
 export interface LetThroughPoint {
   /** Prospective current, amperes on the chart. */
   readonly currentA: number;
-  /** A²s, or peak amperes; at the device's own voltage. */
+  /** A²s, or peak amperes; at the level of the chart. */
   readonly value: number;
 }
 
@@ -36,28 +35,31 @@ export function letThroughA2s(fn: TimeCurrent, currentA: number, { kappa, freque
   return Math.max(most, currentA ** 2 * clearedS);
 }
 
-/** Largest peak that it lets through: the first peak of the current, κ·√2·I, or where a link cuts it off. */
-export function letThroughPeakA(fn: TimeCurrent, currentA: number, { kappa, frequencyHz, openingS }: Site): number {
-  const clearedS = latestClearing(fn, currentA, openingS);
+/** Largest peak that it lets through: the first peak of the current, κ·√2·I, or what the current has risen to when a link's energy is spent. */
+export function letThroughPeakA(fn: TimeCurrent, currentA: number, site: Site): number {
+  const clearedS = latestClearing(fn, currentA, site.openingS);
   if (!Number.isFinite(clearedS)) return Infinity;
-  const peak = kappa * Math.SQRT2 * currentA;
-  const most = fn.energy?.throughA2s(currentA) ?? Infinity;
-  // Only what has melted before the first peak limits it.
-  return Number.isFinite(most) && clearedS < energyBelowS
-    ? Math.min(peak, cutOffA(most, currentA, frequencyHz, kappa))
-    : peak;
+  const limits = Number.isFinite(fn.energy?.throughA2s(currentA) ?? Infinity) && clearedS < energyBelowS;
+  return limits
+    ? cutOffA(letThroughA2s(fn, currentA, site), currentA, site.frequencyHz, site.kappa)
+    : site.kappa * Math.SQRT2 * currentA;
 }
 
-/** The line of a device: of all its functions the one that lets through least decides at each current. */
-export function letThroughPoints(curve: ChartCurve, basis: ChartBasis, of: 'energy' | 'cutOff'): LetThroughPoint[] {
-  const { device, factor, points, functions } = curve;
-  const standing = basis.devices.find(({ id }) => id === device.id) ?? basis.devices[0];
-  if (points.length === 0 || !standing) return [];
-  const site = { kappa: standing.kappa, frequencyHz: standing.frequencyHz, openingS: device.openingS };
+/**
+ * The line of a device: of all its functions the one that lets through least decides at each current. At the level of the chart, as its currents are: what stands at
+ * different voltages compares by that.
+ */
+export function letThroughPoints(
+  { device, factor, points, functions, site }: ChartCurve,
+  of: 'energy' | 'cutOff',
+): LetThroughPoint[] {
+  if (!site) return [];
   const through = of === 'energy' ? letThroughA2s : letThroughPeakA;
+  const referred = of === 'energy' ? factor ** 2 : factor;
+  const here = { ...site, openingS: device.openingS };
   const lasting = functions.filter(({ fn }) => !fn.fast);
   return points.flatMap(({ currentA }) => {
-    const value = Math.min(...lasting.map(({ fn }) => through(fn, currentA / factor, site)));
+    const value = referred * Math.min(...lasting.map(({ fn }) => through(fn, currentA / factor, here)));
     return Number.isFinite(value) ? [{ currentA, value }] : [];
   });
 }

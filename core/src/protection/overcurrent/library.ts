@@ -1,5 +1,6 @@
 /** Generic overcurrent devices to start from; no maker, no model. */
 import type { ElementId } from '../../model/fields';
+import { numericalRanges, plainOvercurrent } from '../../model/feederFunctions';
 import { firstInput } from '../../model/upgrade';
 import type { FunctionCode, OvercurrentFunction } from './schema';
 
@@ -11,11 +12,7 @@ export interface GenericRelay {
 export const genericRelays: readonly GenericRelay[] = [
   {
     title: 'Numerical feeder relay',
-    ranges: {
-      pickup: { min: 0.05, max: 40, step: 0.01 },
-      timeMultiplier: { min: 0.05, max: 3, step: 0.01 },
-      delayS: { min: 0, max: 60, step: 0.01 },
-    },
+    ranges: numericalRanges,
   },
   {
     title: 'Electromechanical disc relay',
@@ -58,26 +55,15 @@ export function newFunction(
   const highSet = code.startsWith('50');
   const definite = highSet || code === '48' || code === '51LR';
   const angle = angles[code];
-  return {
-    family: 'overcurrent',
+  return plainOvercurrent({
     id,
     code,
     input,
-    circuits: [],
-    enabled: true,
     characteristic: definite ? 'definite' : 'iecA',
     pickup: Math.min(ranges.pickup.max, starts[code]),
     timeMultiplier: Math.max(0.3, ranges.timeMultiplier.min),
     delayS: highSet ? 0.05 : definite ? 10 : 0.3,
     ranges,
-    own: null,
-    points: null,
-    reset: 'instant',
-    resetS: 0,
-    dependentTo: 20,
-    errorPercent: 5,
-    errorS: 0.01,
-    overshootS: 0.03,
     direction:
       angle === undefined
         ? null
@@ -89,6 +75,5 @@ export function newFunction(
             withoutVoltage: 'memory',
           },
     voltage: code === '51V' ? { mode: 'restrained', belowPercent: 80, factor: 0.4 } : null,
-    operations: 'all',
-  };
+  });
 }
