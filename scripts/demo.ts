@@ -774,7 +774,7 @@ const rT1 = relay(
   idOf('BRA CT11'),
   [idOf('BRA Q11'), idOf('BRA Q21')],
   [
-    fn('BRA Q11 relay', '51', { pickup: 1.3, timeMultiplier: 0.15 }),
+    fn('BRA Q11 relay', '51', { pickup: 1.3, timeMultiplier: 0.16 }),
     fn('BRA Q11 relay', '50', { pickup: 16, delayS: 0.05 }),
     fn('BRA Q11 relay', '51N', { ...dt(0.1), pickup: 0.2 }),
   ],
@@ -889,8 +889,8 @@ relay(
   gasCt,
   [idOf('BRA Q31')],
   [
-    fn('BRA Q31 relay', '51', { pickup: 1.2, timeMultiplier: 0.1 }),
-    fn('BRA Q31 relay', '50', { pickup: 9, delayS: 0.05 }),
+    fn('BRA Q31 relay', '51', { pickup: 1.2, timeMultiplier: 0.05 }),
+    fn('BRA Q31 relay', '50', { pickup: 6, delayS: 0.05 }),
     fn('BRA Q31 relay', '51N', { ...dt(0.1), pickup: 0.1 }),
   ],
 );
@@ -963,6 +963,7 @@ elements.push(
     name: 'FER-BRA 1 out',
     note: 'One of the two 33 kV cables to Brackwater is taken out for work and earthed.',
     limits: 'emergency',
+    open: [idOf('FER Q31'), idOf('BRA Q01')],
     earthed: [idOf('FER-BRA 1')],
   },
   {

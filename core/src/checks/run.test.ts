@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { applyChanges, type Change } from '../model/changes';
 import { elementId } from '../model/fields';
-import { find, networkOf, type Network } from '../model/network';
+import { find, networkOf, withElements, type Network } from '../model/network';
 import { sheetContent } from '../sheets/sheet';
 import { demoNetwork } from '../test/demo';
 import { currentInput, tripCircuit } from '../model/protection';
@@ -56,6 +56,18 @@ describe('findings', () => {
       'setting.direction fer-q21-relay',
     ]);
     expect(new Set(told('assumed').map((each) => each.split(' ')[0]))).toEqual(new Set(['rating.unknown']));
+  });
+  it('of the demo leave no margin short once its two wrong settings are put right, as the guided tour says', () => {
+    const network = demoNetwork();
+    const [quick, turned] = ['bra-q21-relay', 'bra-q02-relay'].map((id) => find(network, 'relay', elementId(id))!);
+    const [first, ...rest] = quick.functions as OvercurrentFunction[];
+    const [current, ...inputs] = turned.inputs;
+    const right = withElements(network, [
+      { ...quick, functions: [{ ...first, timeMultiplier: 0.09 }, ...rest] },
+      { ...turned, inputs: [{ ...current, reversed: false }, ...inputs] },
+    ]);
+    const wrong = findings(new Studies(right)).filter(({ code }) => /^(grading\.|setting\.polarity)/.test(code));
+    expect(wrong).toEqual([]);
   });
   it('tell of a relay without CT, without breaker, without function', () => {
     const loose = changed((network) => ({

@@ -4,7 +4,7 @@ import type { Condition } from '../model/condition';
 import type { ElementId } from '../model/fields';
 import { ofKind, settingsOf } from '../model/network';
 import { curvesOf, quantityOfMode } from '../protection/curve';
-import { deviceOf, type Device } from '../protection/device';
+import { deviceOf, timeCurrents, type Device } from '../protection/device';
 import type { Studies } from '../studies/studies';
 import { pairsFrom } from './chain';
 import { pairMargin, pairStates, type PairMargin, type PairState } from './margin';
@@ -83,6 +83,18 @@ export function statesAsked(
   return !byHand && states.length === 0 ? null : { downstream, upstream, states };
 }
 
+/** A found pair whose upper device gives no backup because all that it does with the quantity heeds a direction or a voltage: it is there for something else. */
+export const isAside = (
+  { mode, charts, ruling }: Pick<AskedPair, 'mode' | 'charts' | 'ruling'>,
+  upstream: Device,
+  { verdict }: PairMargin,
+): boolean =>
+  verdict === 'noBackup' &&
+  charts.length === 0 &&
+  ruling === null &&
+  timeCurrents(upstream).every(({ quantity, measure }) => quantity !== quantityOfMode[mode] || measure !== undefined) &&
+  timeCurrents(upstream).some(({ quantity }) => quantity === quantityOfMode[mode]);
+
 /** Yields the share that is done. */
 export function* networkPairs(
   studies: Studies,
@@ -96,7 +108,8 @@ export function* networkPairs(
     const judged = statesAsked(studies, conditions, { pair, ...rest });
     if (!judged) continue;
     const { downstream, upstream, states } = judged;
-    result.push({ ...rest, downstream, upstream, margin: pairMargin(studies.network, states, pair, rest.mode) });
+    const margin = pairMargin(studies.network, states, pair, rest.mode);
+    if (!isAside(rest, upstream, margin)) result.push({ ...rest, downstream, upstream, margin });
   }
   return result;
 }

@@ -1,10 +1,7 @@
 /** Margins of the pairs that follow each other in the network and stand on no chart of the project, unless somebody has ruled them out. */
 import { pairMargin } from '../../grading/margin';
-import { askedPairs, statesAsked, type AskedPair } from '../../grading/network';
-import type { Measured } from '../../model/chart';
+import { askedPairs, isAside, statesAsked, type AskedPair } from '../../grading/network';
 import { settingsOf } from '../../model/network';
-import { quantityOfMode } from '../../protection/curve';
-import { timeCurrents, type Device } from '../../protection/device';
 import { checkRule, type Check, type Subject } from '../check';
 import { pairAdvice, pairCheck, pairElements } from './pairCheck';
 
@@ -33,16 +30,10 @@ export const foundPairsRule = checkRule<AskedPair>({
     const { downstream, upstream, states } = judged;
     const { mode, pair } = asked;
     const margin = pairMargin(network, states, pair, mode);
-    // Who does not see what the other one is there for need not grade with it; nor who looks into another direction.
-    const sees = { blind: false, unknown: false, noBackup: !looksElsewhere(upstream, mode), holds: true, short: true };
-    if (asked.ruling === null && !sees[margin.verdict]) return [];
+    // Who does not see what the other one is there for need not grade with it.
+    if (asked.ruling === null && ['blind', 'unknown'].includes(margin.verdict)) return [];
+    if (isAside(asked, upstream, margin)) return [];
     const key = `found ${mode} ${pair.downstream} ${pair.upstream}`;
     return [pairCheck('grading.found', downstream.id, key, mode, [downstream, upstream], states, margin, trace)];
   },
 });
-
-/** Whether all that a device does with a quantity heeds a direction or a voltage. */
-function looksElsewhere(device: Device, mode: Measured): boolean {
-  const functions = timeCurrents(device).filter(({ quantity }) => quantity === quantityOfMode[mode]);
-  return functions.length > 0 && functions.every(({ measure }) => measure !== undefined);
-}
