@@ -276,7 +276,10 @@ describe('what is let through', () => {
   it('is drawn up to the largest fault, below what a cable bears or above it', () => {
     const chart: GradingChart = { ...stored('chart-board'), shows: 'energy' };
     const { basis, curves } = made(chart);
-    const points = letThroughPoints(curves.find(({ label }) => label === 'BRA F52')!, 'energy');
+    const points = letThroughPoints(
+      curves.find(({ label }) => label === 'BRA F52')!,
+      'energy',
+    );
     expect(points.length).toBeGreaterThan(10);
     expect(points.every(({ value }) => value > 0)).toBe(true);
     // 2.5 mm² of copper in XLPE: k = 143 A·√s/mm², k²S² = 0.128 MA²s.
