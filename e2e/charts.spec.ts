@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { elementId } from '../core/src/model/fields';
 import { find, ofKind, settingsOf } from '../core/src/model/network';
-import { blank, importProject, model, openDesk, press, saved, symbol } from './desk';
+import { blank, centerOf, drag, importProject, model, openDesk, press, saved, symbol, toStage } from './desk';
 
 const id = elementId;
 const chartSvg = (page: Page) => page.getByRole('group', { name: 'Time–current chart' });
@@ -230,4 +230,44 @@ test('a relay drawn in a feeder comes with its usual functions, assumed until so
   await page.getByRole('button', { name: '51 pickup one step up' }).click();
   await expect(page.getByRole('heading', { name: 'Functions', exact: true })).toBeVisible();
   expect((await drawn()).assumed).toBeUndefined();
+});
+
+test('a chart stands on the drawing beside what it covers, follows it, is sized, and opens', async ({
+  page,
+  request,
+}) => {
+  const project = await importProject(request);
+  await openDesk(page, project, 'grading');
+  await expect(curve(page, 'BRA Q21')).not.toHaveCount(0);
+  await page.getByRole('button', { name: 'More for this chart' }).click();
+  await page.getByRole('menuitem', { name: /^Put on the drawing/ }).click();
+  const picture = page.getByRole('img', { name: 'Brackwater low voltage to Fernhill, 1 of 5 margins not met' });
+  await expect(picture).toBeVisible();
+  await expect(picture.getByText('BRA Q21', { exact: true })).toBeVisible();
+
+  // What the chart says it says, too: the proposal puts the margin right.
+  await page.getByRole('button', { name: 'time multiplier 0.09 meets the margin' }).click();
+  await page.getByRole('button', { name: 'Store', exact: true }).click();
+  await expect(page.getByRole('img', { name: 'Brackwater low voltage to Fernhill', exact: true })).toBeVisible();
+  await choose(page, 'High-pressure pumps');
+  await symbol(page, 'chart on the drawing').dblclick();
+  await expect(page.getByRole('combobox', { name: 'Chart' })).toHaveValue('Brackwater low voltage to Fernhill');
+
+  await toStage(page, 'Network');
+  await symbol(page, 'chart on the drawing').click();
+  await expect(
+    page.getByRole('textbox', { name: 'Chart' }).or(page.getByRole('combobox', { name: 'Chart' })),
+  ).toHaveValue('Brackwater low voltage to Fernhill');
+  const before = ofKind(await model(page, request, project), 'chartPicture')[0];
+  const corner = await centerOf(symbol(page, 'chart on the drawing').locator('.react-flow__resize-control'));
+  await drag(page, corner, { x: corner.x + 40, y: corner.y + 30 });
+  await saved(page);
+  const sized = ofKind(await model(page, request, project), 'chartPicture')[0];
+  expect(sized.width).toBeGreaterThan(before.width);
+  expect(sized.height).toBeGreaterThan(before.height);
+  expect([sized.x, sized.y]).toEqual([before.x, before.y]);
+  await page.keyboard.press('Delete');
+  await expect(symbol(page, 'chart on the drawing')).toHaveCount(0);
+  await page.keyboard.press('Control+z');
+  await expect(symbol(page, 'chart on the drawing')).toHaveCount(1);
 });

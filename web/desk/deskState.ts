@@ -1,6 +1,7 @@
 /** What the desk shows just now: stage, condition, page, what stands over the bench. Not part of the project; each stage keeps its own state. */
 import { create } from 'zustand';
 import { maximumSources } from '@mesura/core/model/condition';
+import type { Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { allStages, stageNamed } from './stage';
 
@@ -55,4 +56,11 @@ export function goTo(stage: string): void {
   const url = new URL(window.location.href);
   url.searchParams.set('stage', stage);
   window.history.replaceState(window.history.state, '', url);
+}
+
+/** Goes to the stage that shows an element which is not on the drawing; false where none does. */
+export function showStage(id: ElementId, kind: Element['kind']): boolean {
+  const home = allStages().find(({ show }) => show?.(id, kind));
+  if (home) goTo(home.id);
+  return home !== undefined;
 }

@@ -8,4 +8,8 @@ export function report(result: ReturnType<ReturnType<ProjectStore['getState']>['
   return result.ok;
 }
 
+/** What was done where one may not be looking. */
+export const say = (title: string, message: string): void => void notifications.show({ title, message });
+
+/** What could not be done. */
 export const tell = (title: string, message: string): void => void notifications.show({ color: 'red', title, message });

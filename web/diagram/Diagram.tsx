@@ -7,9 +7,9 @@ import { boxOf, contains, grid, hull, isPlaced, snapToGrid, type Box } from '@me
 import type { Condition } from '@mesura/core/model/condition';
 import { drawnIn } from '@mesura/core/model/conditionEdit';
 import type { ElementId } from '@mesura/core/model/fields';
-import { settingsOf } from '@mesura/core/model/network';
+import { ofKind, settingsOf } from '@mesura/core/model/network';
 import { buildTopology } from '@mesura/core/model/topology';
-import { useDesk } from '../desk/deskState';
+import { showStage, useDesk } from '../desk/deskState';
 import { useFindings } from '../desk/findings';
 import { toData } from '../desk/typing';
 import { useProject, useProjectStore } from '../project/ProjectContext';
@@ -170,7 +170,9 @@ export function Diagram({ overlay, editable, condition, onPick }: Props) {
 
   const ready = useMemo(() => {
     if (scene.placed.length <= mostReady) return scene.placed;
-    const ids = new Set<ElementId>([...selection.slice(0, 100), ...(hovered ? [hovered] : [])]);
+    // Charts are pictures of their own, not painted.
+    const charts = ofKind(network, 'chartPicture').map(({ id }) => id);
+    const ids = new Set<ElementId>([...charts, ...selection.slice(0, 100), ...(hovered ? [hovered] : [])]);
     return [...ids].flatMap((id) => {
       const element = network.elements.get(id);
       return element && isPlaced(element) && (element.page ?? null) === page ? [element] : [];
@@ -247,7 +249,9 @@ export function Diagram({ overlay, editable, condition, onPick }: Props) {
         onMouseLeave={() => setHovered(null)}
         onPointerDownCapture={marquee.begin}
         onDoubleClick={(event) => {
-          const hit = editable ? scene.elementAt(positionOf(event), 6 / flow.getZoom()) : null;
+          const hit = scene.elementAt(positionOf(event), 6 / flow.getZoom());
+          if (hit?.kind === 'chartPicture') return void showStage(hit.chart, 'gradingChart');
+          if (!editable) return;
           if (hit?.kind === 'bus')
             beginFeeder(store, hit.id, Math.min(Math.max(positionOf(event).x - hit.x, 0), hit.length));
           else if (hit) toData();

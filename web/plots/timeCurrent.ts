@@ -113,17 +113,18 @@ export function timeCurrentScene(plot: TimeCurrentPlot, paper: Paper): PlottedTi
     acrossOf(paper),
   );
   const y = logAxis({ extent: times, label: plot.upright ?? timeLabel, labelled: [1] }, upOf(paper));
+  const limitNamed = limitNames(plot.limits ?? [], paper, x, y);
   const under = [
     ...gridFor(paper, x, y),
     border(paper),
     caption(paper, plot.caption),
     ...flags(plot, paper, x),
     ...plot.curves.flatMap((curve) => band(curve, plot.bandOpacity ?? 0.13, x, y)),
-    ...(plot.limits ?? []).flatMap((limit) => limitMarks(limit, paper, x, y)),
+    ...(plot.limits ?? []).flatMap((limit, k) => limitMarks(limit, limitNamed[k], paper, x, y)),
     ...plot.curves.flatMap((curve) => drawn(curve, paper, x, y)),
   ];
   const over = [
-    ...names(plot, paper, x, y),
+    ...names(plot, limitNamed, paper, x, y),
     ...(plot.notes ?? []).flatMap((note) => noteMarks(note, paper, x, y)),
     ...askedMarks(plot.asked ?? null, paper, x),
     ...caliper(plot.margin, paper, x, y),
@@ -200,7 +201,13 @@ const limitDash: Readonly<Record<PlottedLimit['kind'], string | undefined>> = {
 const keptHatch = kept<readonly Point[], Mark[]>();
 
 /** What must not be reached is hatched on its far side; the rest is a thin line that must stay below the devices. */
-function limitMarks({ points, kind, label }: PlottedLimit, paper: Paper, x: Axis, y: Axis): Mark[] {
+function limitMarks(
+  { points, kind, label }: PlottedLimit,
+  name: LineName | null,
+  paper: Paper,
+  x: Axis,
+  y: Axis,
+): Mark[] {
   const places = placesOf(points, x, y);
   if (places.length === 0) return [];
   const { text } = paper;
@@ -230,22 +237,42 @@ function limitMarks({ points, kind, label }: PlottedLimit, paper: Paper, x: Axis
         })),
       ),
     );
-  const name = limitName({ points, kind, label }, paper, x, y);
   if (name) marks.push({ kind: 'text', at: name.at, text: label, size: name.size, ink, anchor: name.anchor });
   return marks;
 }
 
-/** Where the name of a line stands: beside where it enters the frame, on the side with room. */
-function limitName({ points, kind, label }: PlottedLimit, paper: Paper, x: Axis, y: Axis) {
-  const at = placesOf(points, x, y).find((place) => inFrame(place, paper));
-  if (!at) return null;
+/** The name of a line: where its text stands and what it covers. */
+interface LineName {
+  readonly at: Point;
+  readonly size: number;
+  readonly anchor: 'start' | 'end';
+  readonly left: number;
+  readonly right: number;
+  readonly y: number;
+}
+
+/** Each line is named beside where it enters the frame, on the side with room, and one line of text lower where another name stands. */
+function limitNames(limits: readonly PlottedLimit[], paper: Paper, x: Axis, y: Axis): (LineName | null)[] {
   const size = 0.86 * paper.text;
-  const room = frameOf(paper).right - at.x > widthOf(paper, label, size) + 8;
-  return {
-    at: { x: at.x + (room ? 6 : -6), y: at.y + (kind === 'damage' ? -4 : 2) + size },
-    size,
-    anchor: room ? ('start' as const) : ('end' as const),
-  };
+  const taken: LineName[] = [];
+  return limits.map(({ points, kind, label }) => {
+    const at = placesOf(points, x, y).find((place) => inFrame(place, paper));
+    if (!at) return null;
+    const width = widthOf(paper, label, size);
+    const room = frameOf(paper).right - at.x > width + 8;
+    const edge = at.x + (room ? 6 : -6);
+    const made = (k: number): LineName => {
+      const base = at.y + (kind === 'damage' ? -4 : 2) + size * (1 + 1.3 * k);
+      const [left, right] = room ? [edge, edge + width] : [edge - width, edge];
+      return { at: { x: edge, y: base }, size, anchor: room ? 'start' : 'end', left, right, y: base - 0.3 * size };
+    };
+    const meets = (name: LineName) =>
+      taken.some((t) => Math.abs(t.y - name.y) < 1.2 * size && name.left < t.right && name.right > t.left);
+    let k = 0;
+    while (k < 8 && meets(made(k))) k++;
+    taken.push(made(k));
+    return made(k);
+  });
 }
 
 const inFrame = ({ x, y }: Point, paper: Paper): boolean => {
@@ -338,16 +365,16 @@ function flags({ flags: all, unitA = 1 }: TimeCurrentPlot, paper: Paper, x: Axis
 }
 
 /** Each curve is named where it enters the plot from above; names that would meet step down along their curves. */
-function names({ curves, limits = [], extents }: TimeCurrentPlot, paper: Paper, x: Axis, y: Axis): Mark[] {
+function names(
+  { curves, extents }: TimeCurrentPlot,
+  limits: readonly (LineName | null)[],
+  paper: Paper,
+  x: Axis,
+  y: Axis,
+): Mark[] {
   const { right } = frameOf(paper);
   const size = 1.09 * paper.text;
-  const taken = limits.flatMap((limit): { left: number; right: number; y: number }[] => {
-    const name = limitName(limit, paper, x, y);
-    if (!name) return [];
-    const width = widthOf(paper, limit.label, name.size);
-    const left = name.anchor === 'start' ? name.at.x : name.at.x - width;
-    return [{ left, right: left + width, y: name.at.y - 0.3 * name.size }];
-  });
+  const taken: { left: number; right: number; y: number }[] = limits.filter((name) => name !== null);
   return [...curves]
     .sort((p, q) => (p.points[0]?.currentA ?? 0) - (q.points[0]?.currentA ?? 0))
     .flatMap(({ points, label, style, of }): Mark[] => {

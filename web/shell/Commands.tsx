@@ -5,16 +5,15 @@ import { Spotlight, type SpotlightActionGroupData } from '@mantine/spotlight';
 import { kinds, nameOf } from '@mesura/core/model/element';
 import { useProject } from '../project/ProjectContext';
 import { keyName, type Action } from '../desk/actions';
-import { goTo, useDesk } from '../desk/deskState';
+import { goTo, showStage, useDesk } from '../desk/deskState';
 import { useGoToProblem } from '../desk/findings';
 import { stageNamed } from '../desk/stage';
-import { stages } from '../stages';
 import { search, searchStore } from '../desk/search';
 import { isInField } from '../desk/typing';
 import { firstOf, ranked } from './ranked';
 import classes from './desk.module.css';
 
-const unnamed = ['connection', 'projectSettings'];
+const unnamed = ['connection', 'projectSettings', 'chartPicture'];
 
 /** Find an element or do something: Ctrl K. */
 export function Commands({ actions }: { actions: readonly Action[] }) {
@@ -48,8 +47,7 @@ export function Commands({ actions }: { actions: readonly Action[] }) {
                   onClick: () => {
                     const { stage: here, set } = useDesk.getState();
                     if (element.kind === 'page') return set({ page: element.id });
-                    const home = stages.find(({ show }) => show?.(element.id, element.kind));
-                    if (home) return goTo(home.id);
+                    if (showStage(element.id, element.kind)) return;
                     go({ severity: 'warning', code: '', message: '', element: element.id });
                     goTo(here);
                   },

@@ -37,6 +37,7 @@ export const unlisted: readonly ElementKind[] = [
   'projectSettings',
   'textNote',
   'gradingChart',
+  'chartPicture',
   'condition',
   'libraryEntry',
   'page',

@@ -45,6 +45,7 @@ type Undrawn =
   | 'lineCoupling'
   | 'textNote'
   | 'panel'
+  | 'chartPicture'
   | 'page';
 
 const unknownShortTime = { shortTimeKa: null, shortTimeS: 1 };

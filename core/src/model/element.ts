@@ -10,7 +10,7 @@ import {
 } from './branches';
 import { conditionSchema } from './condition';
 import { libraryEntrySchema } from './library';
-import { pageSchema, panelSchema, textNoteSchema } from './sheet';
+import { chartPictureSchema, pageSchema, panelSchema, textNoteSchema } from './sheet';
 import { choice, elementIdSchema, quantity, withDefault, type ElementId } from './fields';
 import { gradingChartSchema, pairRulingSchema } from './chart';
 import { relaySchema } from './protection';
@@ -159,6 +159,7 @@ const elementUnion = z.discriminatedUnion('kind', [
   libraryEntrySchema,
   textNoteSchema,
   panelSchema,
+  chartPictureSchema,
   pageSchema,
   projectSettingsSchema,
 ]);
@@ -203,6 +204,7 @@ export const kinds: Readonly<Record<ElementKind, { title: string; terminals: num
   libraryEntry: { title: 'Type', terminals: 0 },
   textNote: { title: 'Note', terminals: 0 },
   panel: { title: 'Panel', terminals: 0 },
+  chartPicture: { title: 'Chart on the drawing', terminals: 0 },
   page: { title: 'Page', terminals: 0 },
   projectSettings: { title: 'Project settings', terminals: 0 },
 };
@@ -231,5 +233,6 @@ export function nameOf(element: Element): string {
   if (element.kind === 'connection') return 'connection';
   if (element.kind === 'projectSettings') return 'Project settings';
   if (element.kind === 'textNote') return `note "${element.text.slice(0, 24)}${element.text.length > 24 ? '…' : ''}"`;
+  if (element.kind === 'chartPicture') return 'chart on the drawing';
   return element.name;
 }

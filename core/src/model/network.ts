@@ -99,7 +99,7 @@ function doubledNames(network: Network): Problem[] {
   const seen = new Map<string, Element>();
   const problems: Problem[] = [];
   for (const element of network.elements.values()) {
-    if (element.kind === 'connection' || element.kind === 'projectSettings' || element.kind === 'textNote') continue;
+    if (!('name' in element)) continue;
     // A chart may be called like the bus it is about; the names on the drawing must be unique.
     const space = 'x' in element && element.kind !== 'panel' ? 'drawing' : element.kind;
     const key = `${space}:${element.name.toLowerCase()}`;

@@ -35,6 +35,19 @@ export const panelSchema = z.object({
   members: z.array(reference([], 'entry', true)).max(60),
 });
 
+/** Least and most room of a chart on the drawing, in drawing units. */
+export const chartPictureRoom = { least: { width: 240, height: 180 }, usual: { width: 520, height: 400 }, most: 2000 };
+
+/** A grading chart shown on a page of the drawing, as it is now; its place is the top left corner. */
+export const chartPictureSchema = z.object({
+  kind: z.literal('chartPicture'),
+  id: placed.id,
+  ...place,
+  chart: reference(['gradingChart'], 'owner'),
+  width: z.number().min(chartPictureRoom.least.width).max(chartPictureRoom.most),
+  height: z.number().min(chartPictureRoom.least.height).max(chartPictureRoom.most),
+});
+
 /** A page of the drawing after the first. What is connected across pages ends in a link to the other page. */
 export const pageSchema = z.object({
   kind: z.literal('page'),
@@ -44,4 +57,5 @@ export const pageSchema = z.object({
 
 export type TextNote = z.infer<typeof textNoteSchema>;
 export type Panel = z.infer<typeof panelSchema>;
+export type ChartPicture = z.infer<typeof chartPictureSchema>;
 export type Page = z.infer<typeof pageSchema>;

@@ -9,6 +9,7 @@ const silent: ReadonlySet<ElementKind> = new Set<ElementKind>([
   'libraryEntry',
   'textNote',
   'panel',
+  'chartPicture',
   'page',
 ]);
 

@@ -4,6 +4,10 @@ import { createContext, memo, useContext } from 'react';
 import { Handle, NodeResizeControl, Position, type Node, type NodeProps } from '@xyflow/react';
 import { isDrawn, type Placed } from '@mesura/core/drawing/shape/shapes';
 import { terminalsOf } from '@mesura/core/drawing/shape/terminals';
+import { chartPictureRoom, type ChartPicture as Placing } from '@mesura/core/model/sheet';
+import { find } from '@mesura/core/model/network';
+import { ChartPicture } from '../../charts/ChartPicture';
+import { useProject } from '../../project/ProjectContext';
 import { gripBox } from '../picture/flow';
 import classes from '../diagram.module.css';
 
@@ -12,7 +16,7 @@ export type ElementNodeType = Node<{ element: Placed; title: string }, 'element'
 interface Hands {
   /** Connections may be drawn and busbars lengthened. */
   editable: boolean;
-  onResize: (id: string, length: number, done: boolean) => void;
+  onResize: (id: string, size: { width: number; height: number }, done: boolean) => void;
 }
 
 export const HandsContext = createContext<Hands>({ editable: false, onResize: () => {} });
@@ -38,8 +42,24 @@ export const ElementNode = memo(function ElementNode({ data, selected }: NodePro
             position="right"
             minWidth={40}
             className={classes.resize}
-            onResize={(_, { width: length }) => onResize(element.id, length, false)}
-            onResizeEnd={(_, { width: length }) => onResize(element.id, length, true)}
+            onResize={(_, size) => onResize(element.id, size, false)}
+            onResizeEnd={(_, size) => onResize(element.id, size, true)}
+          />
+        )}
+      </div>
+    );
+  if (element.kind === 'chartPicture')
+    return (
+      <div className={classes.element} style={{ width, height }} data-chosen={selected || undefined}>
+        <ChartOf picture={element} />
+        {selected && editable && (
+          <NodeResizeControl
+            position="bottom-right"
+            minWidth={chartPictureRoom.least.width}
+            minHeight={chartPictureRoom.least.height}
+            className={classes.corner}
+            onResize={(_, size) => onResize(element.id, size, false)}
+            onResizeEnd={(_, size) => onResize(element.id, size, true)}
           />
         )}
       </div>
@@ -61,3 +81,9 @@ export const ElementNode = memo(function ElementNode({ data, selected }: NodePro
     </div>
   );
 });
+
+/** The chart that stands there, as it is now. */
+function ChartOf({ picture: { chart: id, width, height } }: { picture: Placing }) {
+  const chart = useProject((state) => find(state.network, 'gradingChart', id));
+  return chart ? <ChartPicture chart={chart} width={width} height={height} /> : null;
+}

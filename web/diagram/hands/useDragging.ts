@@ -5,8 +5,10 @@ import { useReactFlow, useStoreApi, type NodeChange } from '@xyflow/react';
 import { snappedPanel } from '@mesura/core/drawing/boards/slide';
 import { isPlaced, snapToGrid, type Placed } from '@mesura/core/drawing/shape/shapes';
 import { movedWith } from '@mesura/core/drawing/boards/together';
+import { nameOf, type Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { Network } from '@mesura/core/model/network';
+import { report } from '../../desk/report';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
 import { moveBy } from './moving';
 import { insertDropped } from './putting';
@@ -17,7 +19,7 @@ import { nothingAdjusted, type Adjusted, type Scene } from '../picture/scene';
 
 const noGuides: readonly Guide[] = [];
 
-/** Choosing and dragging symbols, lengthening busbars: where things stand meanwhile, and what is stored at the end. */
+/** Choosing and dragging symbols, lengthening busbars, sizing charts: where things stand meanwhile, and what is stored at the end. */
 export function useDragging(scene: Scene) {
   const store = useProjectStore();
   const selection = useProject((state) => state.selection);
@@ -27,13 +29,16 @@ export function useDragging(scene: Scene) {
   const [guides, setGuides] = useState<readonly Guide[]>(noGuides);
 
   const resize = useCallback(
-    (id: string, width: number, done: boolean) => {
-      const length = Math.max(40, snapToGrid(width));
-      if (!done) return setAdjusted(new Map([[id as ElementId, { length }]]));
+    (id: string, size: { width: number; height: number }, done: boolean) => {
+      const element = store.getState().network.elements.get(id as ElementId);
+      const [width, height] = [snapToGrid(size.width), snapToGrid(size.height)];
+      const to = element?.kind === 'chartPicture' ? { width, height } : { length: Math.max(40, width) };
+      if (!done) return setAdjusted(new Map([[id as ElementId, to]]));
       setAdjusted(nothingAdjusted);
-      const bus = store.getState().network.elements.get(id as ElementId);
-      if (bus?.kind === 'bus' && bus.length !== length)
-        store.getState().commit([{ op: 'update', element: { ...bus, length } }], `Lengthen ${bus.name}`);
+      const isSame = Object.entries(to).every(([field, value]) => element?.[field as keyof typeof element] === value);
+      if (!element || isSame) return;
+      const label = element.kind === 'bus' ? `Lengthen ${element.name}` : `Size of a ${nameOf(element)}`;
+      report(store.getState().commit([{ op: 'update', element: { ...element, ...to } as Element }], label));
     },
     [store],
   );

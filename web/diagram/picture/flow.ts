@@ -71,7 +71,7 @@ function made(element: Placed, selected: boolean, title: string): ElementNodeTyp
     measured: { width, height },
     handles,
     selected,
-    zIndex: element.kind === 'panel' ? 0 : element.kind === 'bus' ? 1 : 2,
+    zIndex: element.kind === 'panel' || element.kind === 'chartPicture' ? 0 : element.kind === 'bus' ? 1 : 2,
     ariaLabel: nameOf(element),
     data: { element, title },
   };

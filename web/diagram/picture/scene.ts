@@ -41,7 +41,10 @@ export interface PageLink {
 }
 
 /** Places and lengths while something is dragged, before they are stored. */
-export type Adjusted = ReadonlyMap<ElementId, { x?: number; y?: number; length?: number }>;
+export type Adjusted = ReadonlyMap<
+  ElementId,
+  { x?: number; y?: number; length?: number; width?: number; height?: number }
+>;
 export const nothingAdjusted: Adjusted = new Map();
 
 export const adjustedBy = (element: Placed, adjusted: Adjusted): Placed => {
@@ -140,7 +143,7 @@ export class Scene {
     return this.wireOf(connection, adjustedBy(a, adjusted) as Drawn, adjustedBy(b, adjusted) as Drawn, true, free);
   }
 
-  /** The topmost thing under a point. Of what overlaps, the smallest; panels and notes only where nothing else is. */
+  /** The topmost thing under a point. Of what overlaps, the smallest; panels, charts and notes only where nothing else is. */
   elementAt(at: Point, reach: number): Placed | null {
     const region = { x: at.x - reach, y: at.y - reach, width: 2 * reach, height: 2 * reach };
     let best: Placed | null = null;
@@ -152,7 +155,8 @@ export class Scene {
         Math.max(box.x - at.x, 0, at.x - box.x - box.width),
         Math.max(box.y - at.y, 0, at.y - box.y - box.height),
       );
-      const behind = element.kind === 'panel' ? 1e6 : element.kind === 'textNote' ? 1e5 : 0;
+      const behind =
+        element.kind === 'panel' ? 1e6 : element.kind === 'textNote' || element.kind === 'chartPicture' ? 1e5 : 0;
       const rank = behind + away * 1000 + Math.min(box.width * box.height, 9000) / 10;
       if (away <= reach && rank < least) [best, least] = [element, rank];
     }

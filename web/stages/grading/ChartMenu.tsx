@@ -13,8 +13,9 @@ import { tell } from '../../desk/report';
 import { chartPaper, pictureOf, type DrawnChart } from '../../plots/gradingChart';
 import { svgOf } from '../../plots/svg';
 import { pointRows } from '@mesura/core/grading/chart/readings';
-import { useProject } from '../../project/ProjectContext';
+import { useProject, useProjectStore } from '../../project/ProjectContext';
 import { saveReport } from '../../project/reports';
+import { putOnDrawing } from './putOnDrawing';
 import { SupplyPaths } from './SupplyPaths';
 
 /** Everything else that can be done with a chart: copies, files, print. */
@@ -35,6 +36,7 @@ export function ChartMenu({
   const commit = useProject((state) => state.commit);
   const network = useProject((state) => state.network);
   const project = useProject((state) => state.name);
+  const store = useProjectStore();
   const projectId = useDesk((state) => state.projectId);
   const picture = () => {
     const now = drawn();
@@ -66,6 +68,7 @@ export function ChartMenu({
         >
           Rename
         </Menu.Item>
+        <Menu.Item onClick={() => putOnDrawing(store, chart)}>Put on the drawing beside what it covers</Menu.Item>
         <Menu.Divider />
         <Menu.Item onClick={() => void print([chart.id])}>Print as PDF</Menu.Item>
         <Menu.Item onClick={() => void print([chart.id], true)}>Print with its part of the one-line</Menu.Item>

@@ -28,7 +28,7 @@ import { caliperOf, ReadRow } from './ReadRow';
 import { discard, edit, openChart, setGrading, useGradingState } from './state';
 import { comparedWith, StateNotice, StatesMenu, type DrawnNow } from './StatesMenu';
 import { TimeCurrentChart } from './TimeCurrentChart';
-import { useChartDrawn } from './useChartDrawn';
+import { useChartDrawn } from '../../charts/useChartDrawn';
 import { useStable } from './useStable';
 import bench from '../../card/bench.module.css';
 import classes from './grading.module.css';
@@ -136,6 +136,11 @@ export function ChartView({ chart, charts, create }: Props) {
           onReadout={(readout) => set({ readout })}
         />
       </div>
+      {chart.mode === 'negative' && curves.length > 0 && curves.every(({ points }) => points.length === 0) && (
+        <p className={bench.muted}>
+          No device here measures I2 by itself (46). The margins are those of what trips for unbalanced faults.
+        </p>
+      )}
       {chart.shows === 'time' && <ReadRow chart={chart} curves={curves} extents={drawn.extents} update={update} />}
       <Marked curves={curves} />
       <PairTable

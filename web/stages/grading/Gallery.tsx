@@ -16,7 +16,7 @@ import { useProject } from '../../project/ProjectContext';
 import { saveReport } from '../../project/reports';
 import { openChart } from './state';
 import { differing } from './StatesMenu';
-import { useChartDrawn } from './useChartDrawn';
+import { useChartDrawn } from '../../charts/useChartDrawn';
 import bench from '../../card/bench.module.css';
 import classes from './grading.module.css';
 

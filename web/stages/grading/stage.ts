@@ -10,7 +10,8 @@ export const gradingStage: Stage = {
   group: 'Protect',
   Bench: dynamic(() => import('./GradingBench').then((module) => module.GradingBench)),
   useOverlay: useGradingOverlay,
-  pick: (store, element) => pickForChart(store, element.id),
+  pick: (store, element) =>
+    element.kind === 'chartPicture' ? openChart(element.chart) : pickForChart(store, element.id),
   owns: ['grading.', 'setting.'],
   show: (id, kind) => {
     if (kind !== 'gradingChart') return false;

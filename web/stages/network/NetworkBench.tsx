@@ -3,7 +3,7 @@
 import { Button, Group, Kbd, Text } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { kinds, nameOf, settingsId } from '@mesura/core/model/element';
-import { settingsOf } from '@mesura/core/model/network';
+import { find, settingsOf } from '@mesura/core/model/network';
 import { useFindings } from '../../desk/findings';
 import { Chip } from '../../desk/Chip';
 import { ActionKey } from '../../diagram/around/ActionKey';
@@ -12,6 +12,7 @@ import { ElementForm } from '../../card/ElementForm';
 import { LoadHere } from '../../card/LoadHere';
 import { ElementFaults } from '../faults/ElementFaults';
 import { useProject, useProjectStore, useSelected } from '../../project/ProjectContext';
+import { ChartPictureCard } from './ChartPictureCard';
 import { JoinedTo, NoteText, SelectionCard } from './SelectionCard';
 import { CouplingForm, LineTowerForm, OffDrawing, TowerForm } from './LineLinks';
 import { familiesFor, FunctionsForm } from './FunctionsForm';
@@ -38,7 +39,8 @@ export function NetworkBench() {
       <section aria-label={`Data of ${nameOf(selected)}`}>
         <Group justify="space-between" mb={6}>
           <h2 className={bench.title}>
-            {nameOf(selected)} <span className={bench.kind}>{kinds[selected.kind].title}</span>
+            {selected.kind === 'chartPicture' ? find(network, 'gradingChart', selected.chart)?.name : nameOf(selected)}{' '}
+            <span className={bench.kind}>{kinds[selected.kind].title}</span>
           </h2>
           <Button
             size="compact-xs"
@@ -61,6 +63,8 @@ export function NetworkBench() {
         ))}
         {selected.kind === 'textNote' ? (
           <NoteText note={selected} />
+        ) : selected.kind === 'chartPicture' ? (
+          <ChartPictureCard picture={selected} />
         ) : selected.kind === 'connection' ? (
           <Text size="sm" c="dimmed">
             A connection has no impedance and no data. Delete it with <ActionKey id="delete" />.

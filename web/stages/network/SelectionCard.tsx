@@ -21,7 +21,7 @@ export function SelectionCard() {
   const byKind = new Map<ElementKind, Element[]>();
   for (const element of elements) byKind.set(element.kind, [...(byKind.get(element.kind) ?? []), element]);
   const [only] = byKind.size === 1 ? [...byKind] : [];
-  const editable = only && !['connection', 'textNote', 'panel'].includes(only[0]);
+  const editable = only && !['connection', 'textNote', 'panel', 'chartPicture'].includes(only[0]);
   return (
     <section aria-label="Selection">
       <h2 className={bench.title}>

@@ -38,7 +38,8 @@ export function takeFragment(network: Network, ids: Iterable<ElementId>): Fragme
   const elements = [...network.elements.values()]
     .filter((element) => taken.has(element.id))
     .flatMap((element) => contained(element, taken));
-  return { format: 'mesura-fragment', version: 1, elements };
+  // A chart on the drawing alone is nothing without the chart.
+  return elements.length === 0 ? null : { format: 'mesura-fragment', version: 1, elements };
 }
 
 /** An element without references to what is not in the fragment; nothing when it makes no sense without. The page is that of the place it is put. */

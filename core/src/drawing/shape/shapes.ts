@@ -68,6 +68,8 @@ export const busHeight = 14;
 /** Box of an element around its place; a bus starts at its place. */
 export function boxOf(element: Placed): Box {
   if (element.kind === 'textNote') return noteBox(element);
+  if (element.kind === 'chartPicture')
+    return { x: element.x, y: element.y, width: element.width, height: element.height };
   if (element.kind === 'panel')
     return { x: element.x - element.width / 2, y: element.y, width: element.width, height: element.height };
   if (element.kind === 'bus')

@@ -16,9 +16,9 @@ import type { ChartBasis } from '@mesura/core/grading/chart/basis';
 import type { GradingChart } from '@mesura/core/model/chart';
 import type { ElementId } from '@mesura/core/model/fields';
 import { deviceOf } from '@mesura/core/protection/device';
-import { extentsOf, type DrawnChart } from '../../plots/gradingChart';
-import { useProject } from '../../project/ProjectContext';
-import { useCore } from '../../workers/useCore';
+import { extentsOf, type DrawnChart } from '../plots/gradingChart';
+import { useProject } from '../project/ProjectContext';
+import { useCore } from '../workers/useCore';
 
 const nothingEdited: Edited = new Map();
 
