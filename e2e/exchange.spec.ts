@@ -136,3 +136,43 @@ test('the current along a line: keys and clicks move the fault', async ({ page, 
   await expect(plot).toHaveAttribute('aria-valuenow', '61');
   await expect(plot.locator('path[data-curve="Ik″"]')).toHaveAttribute('d', /^M[\d.]+ [\d.]+L/);
 });
+
+test('a breaker stands below what it could not break alone, with a type above that its type is listed with', async ({
+  page,
+  request,
+}) => {
+  const id = await importProject(request);
+  await openDesk(page, id, 'equipment');
+  const typeOf = async (name: string) => {
+    await symbol(page, name).click();
+    await page.getByRole('button', { name: 'Keep its data as a type' }).click();
+    await page.getByRole('button', { name: new RegExp(`^Use .*${name}$`) }).click();
+    await saved(page);
+  };
+  await typeOf('BRA F41');
+  await typeOf('BRA F51');
+  const card = page.getByRole('article', { name: 'Type BRA F51' });
+  await card.getByRole('combobox', { name: 'Add a type above' }).fill('BRA F41');
+  await page.getByRole('option', { name: 'BRA F41', exact: true }).click();
+  const together = card.getByRole('textbox', { name: 'Break together up to, with BRA F41, in kA' });
+  await expect(together).toHaveValue('25');
+  await together.fill('lots');
+  await together.press('Enter');
+  await expect(card.getByText(/not a number/i)).toBeVisible();
+  await together.fill('50');
+  await together.press('Enter');
+  await card.getByRole('textbox', { name: 'Selective up to, with BRA F41, in kA' }).fill('20k');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  if (process.env.SHOT) await page.screenshot({ path: process.env.SHOT });
+  await toStage(page, 'Ratings');
+  await page.getByRole('radiogroup', { name: 'Summary' }).getByText('Breaking', { exact: true }).click();
+  const row = page.getByRole('table', { name: 'Breaking, interrupting' }).getByRole('row', { name: /BRA F51 Icu/ });
+  await row.click();
+  await expect(page.getByRole('article', { name: 'Check Breaking capacity' })).toContainText(
+    'BRA F51: breaking capacity together with BRA F41 50 kA covers Ik″ 36.67 kA',
+  );
+  expect(
+    ofKind(await model(page, request, id), 'libraryEntry').flatMap(({ partners }) => partners ?? []),
+  ).toMatchObject([{ selectiveKa: 20, backupKa: 50 }]);
+});

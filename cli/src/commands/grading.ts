@@ -80,7 +80,7 @@ const jsonOf = ({
   conditionName,
   elementName,
 }: Row) => {
-  const { decisive, energy, wantedS, verdict, upstreamFirstBelowA, selectiveUpToA } = margin;
+  const { decisive, energy, wantedS, verdict, upstreamFirstBelowA, selectiveUpToA, listedUpToA } = margin;
   return {
     faults: mode,
     downstream: { id: downstream.id, name: downstream.name },
@@ -95,5 +95,6 @@ const jsonOf = ({
     energy: energy && { ...energy, condition: conditionName(energy.condition) },
     upstreamFirstBelowA,
     selectiveUpToA,
+    listedUpToA,
   };
 };

@@ -9,9 +9,17 @@ import { commonValue, confirmed, formSections, isShown, validate, valueAt, withV
 const samples = (Object.keys(kinds) as ElementKind[])
   .filter(
     (kind) =>
-      !['connection', 'libraryEntry', 'gradingChart', 'tower', 'lineCoupling', 'textNote', 'panel', 'page'].includes(
-        kind,
-      ),
+      ![
+        'connection',
+        'libraryEntry',
+        'gradingChart',
+        'tower',
+        'lineCoupling',
+        'textNote',
+        'panel',
+        'chartPicture',
+        'page',
+      ].includes(kind),
   )
   .map((kind) => {
     if (kind === 'projectSettings') return defaultSettings;

@@ -6,6 +6,7 @@
 import type { FaultKind } from '../faults/kinds';
 import type { Condition } from '../model/condition';
 import type { ElementId } from '../model/fields';
+import { partnerOf } from '../model/partners';
 import { settingsOf, type Network } from '../model/network';
 import type { GradingPair, Measured } from '../model/chart';
 import { curvesOf, measuredBy, operatingTime, quantityOfMode, type Curves } from '../protection/curve';
@@ -76,6 +77,8 @@ export interface PairMargin {
   readonly energy: EnergyPoint | null;
   /** Of two devices whose bands hold all they do: up to so many amperes at the one below they are selective; null where over all that flows. */
   readonly selectiveUpToA: number | null;
+  /** Up to so many amperes tests of the two types have shown them selective, where the library says so and it counts: what is beyond their curves. */
+  readonly listedUpToA: number | null;
   /** Below this current at the downstream device, in amperes, only the upstream one picks up; null when the pickups grade. */
   readonly upstreamFirstBelowA: number | null;
   /** In plain words, what stands behind the verdict when there is no decisive point. */
@@ -197,8 +200,8 @@ export function energyIn(
 }
 
 /**
- * Smallest current at the downstream device, in amperes, from which on the upstream one may open before the downstream one has cleared; null where over the
- * whole range it does not. Of breakers and links, whose bands hold all that they do.
+ * Smallest current at the downstream device, in amperes, from which on the upstream one may open before the downstream one has cleared, and how quickly
+ * that one clears there; null where over the whole range it does not. Of breakers and links, whose bands hold all that they do.
  */
 export function selectiveUpTo(
   state: PairState,
@@ -206,13 +209,13 @@ export function selectiveUpTo(
   upstream: Curves,
   measured: Measured,
   wantedS: number,
-): number | null {
-  const scale = failsFrom(
-    clearing(downstream, state.downstream, 'bands'),
-    operating(upstream, state.upstream, 'bands'),
-    wantedS,
-  );
-  return scale === null ? null : scale * standingFor(downstream, state.downstream, measured);
+): { upToA: number; belowS: number } | null {
+  const below = clearing(downstream, state.downstream, 'bands');
+  const scale = failsFrom(below, operating(upstream, state.upstream, 'bands'), wantedS);
+  if (scale === null) return null;
+  const upToA = scale * standingFor(downstream, state.downstream, measured);
+  // A step counts by what lies behind it.
+  return { upToA, belowS: quickest(below, scale * (1 + 1e-9)) };
 }
 
 const holdsAll = ({ functions }: Curves) =>
@@ -248,6 +251,7 @@ export function pairMargin(
     decisive: null,
     energy: null,
     selectiveUpToA: null,
+    listedUpToA: null,
     upstreamFirstBelowA: null,
   };
   const judge = (verdict: Verdict, reason: string): PairMargin => ({ ...nothing, verdict, reason });
@@ -279,22 +283,35 @@ export function pairMargin(
   const holds =
     (decisive === null || decisive.marginS >= wantedS - tolerance) &&
     (energy === null || selectiveByEnergy(energy.throughA2s, energy.meltingA2s));
+  const isBands = holdsAll(downstream) && holdsAll(upstream);
   const limits =
-    holds || !holdsAll(downstream) || !holdsAll(upstream)
+    holds || !isBands
       ? []
       : states.flatMap((state) => selectiveUpTo(state, downstream, upstream, measured, wantedS) ?? []);
+  // Another device on trial in the place of one is not of its type.
+  const isTried = [pair.downstream, pair.upstream].some((id) => 'element' in (trials.get(id) ?? {}));
+  const listed = holds || !isBands || isTried ? null : partnerOf(network, pair.downstream, pair.upstream);
+  // Tests tell of short circuits that both see at once, not of overloads that curves must tell apart.
+  const listedUpToA =
+    listed?.selectiveKa && limits.length > 0 && limits.every(({ belowS }) => belowS < energyBelowS)
+      ? 1000 * listed.selectiveKa
+      : null;
+  const largestA = Math.max(...states.map((state) => standingFor(downstream, state.downstream, measured)));
+  const isListed = listedUpToA !== null && listedUpToA >= largestA;
+  const curvesUpToA = limits.length === 0 ? null : Math.min(...limits.map(({ upToA }) => upToA));
   return {
     pair,
     wantedS,
-    verdict: holds ? 'holds' : 'short',
+    verdict: holds || isListed ? 'holds' : 'short',
     decisive,
     energy,
-    selectiveUpToA: limits.length === 0 ? null : Math.min(...limits),
+    selectiveUpToA: curvesUpToA === null ? null : Math.max(curvesUpToA, listedUpToA ?? 0),
+    listedUpToA,
     upstreamFirstBelowA: upstreamFirstBelow(states, downstream, upstream, measured),
     reason:
-      energy && !selectiveByEnergy(energy.throughA2s, energy.meltingA2s)
-        ? energyReason(energy, above.name, below.name)
-        : '',
+      isListed || !energy || selectiveByEnergy(energy.throughA2s, energy.meltingA2s)
+        ? ''
+        : energyReason(energy, above.name, below.name),
   };
 }
 

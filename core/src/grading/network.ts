@@ -115,9 +115,13 @@ export function* networkPairs(
 }
 
 /** What a margin comes to, in a few words. */
-export function marginWords({ verdict, decisive, energy, wantedS, reason, selectiveUpToA }: PairMargin): string {
+export function marginWords(margin: PairMargin): string {
+  const { verdict, decisive, energy, wantedS, reason, selectiveUpToA, listedUpToA } = margin;
   const figures = decisive && `margin ${decisive.marginS.toFixed(3)} s at ${Math.round(decisive.downstreamA)} A`;
-  const upTo = selectiveUpToA === null ? '' : `, selective up to ${Number((selectiveUpToA / 1000).toPrecision(3))} kA`;
+  const kA = (ampere: number) => `${Number((ampere / 1000).toPrecision(3))} kA`;
+  const listed = listedUpToA === null ? '' : ', as listed for the two types';
+  const upTo = selectiveUpToA === null ? '' : `, selective up to ${kA(selectiveUpToA)}${listed}`;
+  if (verdict === 'holds' && listedUpToA !== null) return `selective up to ${kA(listedUpToA)}${listed}`;
   if (verdict === 'holds') return figures ?? (energy ? 'selective by energy' : reason);
   if (verdict !== 'short') return reason;
   const below = decisive && decisive.marginS < wantedS ? wantedS - decisive.marginS : null;

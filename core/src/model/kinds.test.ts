@@ -20,6 +20,7 @@ const undrawn: readonly ElementKind[] = [
   'lineCoupling',
   'textNote',
   'panel',
+  'chartPicture',
   'page',
 ];
 const drawn = (Object.keys(kinds) as ElementKind[]).filter((kind) => !undrawn.includes(kind)) as PlaceableKind[];

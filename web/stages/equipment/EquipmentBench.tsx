@@ -24,6 +24,7 @@ import { bytesOf } from '@mesura/core/formats/open';
 import { typeSheets } from '@mesura/core/formats/types/exchange';
 import { chiefColumns, factsOf, foundEntries, sampleOf } from '@mesura/core/formats/types/types';
 import { bringIn } from '../../desk/exchange';
+import { Partners } from './Partners';
 import { setEquipment, useEquipmentState } from './state';
 import { useShared } from './useShared';
 import bench from '../../card/bench.module.css';
@@ -331,6 +332,9 @@ function TypeCard({
             );
           })}
         </dl>
+        {entry.own && entry.for === 'switch' && (
+          <Partners type={find(network, 'libraryEntry', entry.id as ElementId)!} />
+        )}
         <p className={bench.muted} style={{ margin: '6px 0 0' }}>
           {entry.own ? 'A type of this project' : entry.shared ? 'Shared by all projects' : 'Generic type'}
           {entry.source && `: ${entry.source}`}

@@ -241,7 +241,7 @@ function functionsOfOtherKind(mode: Measured, decisive: DecisivePoint): string |
 }
 
 export function Verdict({
-  margin: { verdict, decisive, energy, wantedS, reason, selectiveUpToA, upstreamFirstBelowA },
+  margin: { verdict, decisive, energy, wantedS, reason, selectiveUpToA, upstreamFirstBelowA, listedUpToA },
 }: {
   margin: JudgedPair['margin'];
 }) {
@@ -255,6 +255,12 @@ export function Verdict({
     return (
       <>
         <Chip state="pass">OK</Chip>
+        {listedUpToA !== null && (
+          <span className={bench.muted} title="Tests of these two types together, from the library of the project.">
+            {' '}
+            listed as selective up to {formatCurrent(listedUpToA, 3)}
+          </span>
+        )}
         {energy && (
           <span className={bench.muted}>
             {' '}
@@ -270,7 +276,8 @@ export function Verdict({
         <Chip state="fail">not met</Chip>{' '}
         {decisive && decisive.marginS < wantedS && `${(wantedS - decisive.marginS).toFixed(3)} s below `}
         {reason}
-        {selectiveUpToA !== null && ` selective up to ${formatCurrent(selectiveUpToA, 3)}`}
+        {selectiveUpToA !== null &&
+          ` selective up to ${formatCurrent(selectiveUpToA, 3)}${listedUpToA === null ? '' : ' as listed'}`}
         {note}
       </>
     );

@@ -6,8 +6,14 @@ import { breakingDuties, dutyFaults, worstOf, type DutyFault } from '../../duty/
 import { americanDuties, type AmericanDuty } from '../../duty/american';
 import { deviceFigures } from '../../grading/figures';
 import { usualOpeningS } from '../../protection/device';
+import { terminalPlace } from '../../faults/iec60909/study';
+import { largestPhase } from '../../faults/solution/contributions';
 import type { ElementOf } from '../../model/element';
-import { ofKind, settingsOf } from '../../model/network';
+import type { Partner } from '../../model/library';
+import { ofKind, settingsOf, type Network } from '../../model/network';
+import { partnerOf } from '../../model/partners';
+import { toPhases } from '../../sequence/components';
+import { look } from '../../studies/seen';
 import { nextBreakingKa } from '../../model/standardSizes';
 import { deviceFrom } from '../../protection/device';
 import {
@@ -59,7 +65,11 @@ export const breakingRule = checkRule<Switch>({
   subjects: ({ network }) =>
     ofKind(network, 'switch')
       .filter(breaks)
-      .map((device): Subject<Switch> => ({ key: device.id, value: device, on: [device] })),
+      .map((device): Subject<Switch> => ({
+        key: device.id,
+        value: device,
+        on: [device, ...partnersAbove(network, device).flatMap(({ above, partner }) => [above, partner.backupKa])],
+      })),
   test(context, device, trace): Check[] {
     const faults = faultsThrough(context, device.id);
     if (faults.length === 0) return [];
@@ -249,6 +259,26 @@ function lowVoltage(context: Context, device: Switch, faults: readonly DutyFault
     },
     trace,
   );
+  const backed = ultimate.verdict === 'short' ? backedUp(context, device, faults) : null;
+  if (backed) {
+    const { above, togetherKa } = backed;
+    return [
+      ratedCheck(
+        network,
+        {
+          ...common(device),
+          id: `breaking ${device.id}`,
+          says: `breaking capacity together with ${above.name}`,
+          rating: togetherKa,
+          duty: kilo(worst.ikA),
+          deciding: decidedBy(worst),
+          clause: 'IEC 60947-2, Annex A',
+          figures: { ...figures, rating: `Icu with ${above.name}`, assumed: 'listed for the two types' },
+        },
+        trace,
+      ),
+    ];
+  }
   if (device.serviceBreakingKa === null) return [ultimate];
   const service = ratedCheck(
     network,
@@ -270,6 +300,46 @@ function lowVoltage(context: Context, device: Switch, faults: readonly DutyFault
   // Beyond Ics it breaks once, up to Icu: a warning, not a failure.
   const { proposal: _, ...warned } = service;
   return [ultimate, service.verdict === 'short' ? { ...warned, verdict: 'doubtful', severity: 'warning' } : service];
+}
+
+interface Above {
+  readonly above: Switch;
+  readonly partner: Partner;
+}
+
+/** Switches of types with which this one's type is listed. */
+const partnersAbove = (network: Network, device: Switch): Above[] =>
+  device.entry === undefined
+    ? []
+    : ofKind(network, 'switch').flatMap((above) => {
+        const partner = above.id === device.id ? null : partnerOf(network, device.id, above.id);
+        return partner ? [{ above, partner }] : [];
+      });
+
+/** Least share of what flows through the lower device that must flow through the one above for the two to break it together. */
+const throughBoth = 0.95;
+
+/**
+ * The one above with which a device breaks every current that is beyond its own capacity, after what is listed for the two types; null
+ * where there is none. It must carry what the lower one does: what comes another way it does not limit.
+ */
+export function backedUp(
+  { network }: Pick<Context, 'network'>,
+  device: Switch,
+  faults: readonly DutyFault[],
+): { above: Switch; togetherKa: number } | null {
+  const beyond = faults.filter(({ ikA }) => kilo(ikA) > device.breakingKa!);
+  for (const { above, partner } of partnersAbove(network, device)) {
+    const togetherKa = partner.backupKa;
+    if (togetherKa === null) continue;
+    const isBacked = beyond.every(({ ikA, kind, side, study }) => {
+      const [looked] = look(study, terminalPlace(device.id, side), [kind], { through: [above.id] });
+      const through = looked.ok ? looked.seen.through[0] : null;
+      return through !== null && largestPhase(toPhases(through)) >= throughBoth * ikA && kilo(ikA) <= togetherKa;
+    });
+    if (beyond.length > 0 && isBacked) return { above, togetherKa };
+  }
+  return null;
 }
 
 function american(

@@ -3,7 +3,7 @@ import type { PairMargin, PairState } from '../../grading/margin';
 import { marginWords } from '../../grading/network';
 import type { GradingPair, Measured } from '../../model/chart';
 import type { ElementId } from '../../model/fields';
-import type { Network } from '../../model/network';
+import { find, type Network } from '../../model/network';
 import { curvesOf } from '../../protection/curve';
 import { deviceOf, type Device } from '../../protection/device';
 import type { DeviceSeen } from '../../protection/family';
@@ -35,6 +35,8 @@ export function pairElements(network: Network): (pair: Pick<GradingPair, 'downst
       const device = deviceOf(network, id);
       const places = device ? [...device.inputs.map(({ through }) => through), ...device.opens] : [];
       known.set(id, (elements = [id, ...places].map((each) => network.elements.get(each))));
+      // What is listed for its type counts too.
+      elements.push(find(network, 'libraryEntry', (find(network, 'switch', id)?.entry ?? null) as ElementId | null));
     }
     return elements;
   };
