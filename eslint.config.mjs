@@ -9,6 +9,7 @@ import ts from 'typescript-eslint';
  */
 const coreOrder = [
   'linear',
+  'formulas',
   'model',
   'fields',
   'drawing',
@@ -21,7 +22,9 @@ const coreOrder = [
   'studies',
   'protection',
   'limits',
+  'rules',
   'grading',
+  'proposals',
   'duty',
   'checks',
   'equipment',

@@ -1,5 +1,6 @@
 /** From what was typed to values: negative numbers, options that are unknown or lack a value, and the line of help that belongs to each. */
 import { parseArgs } from 'node:util';
+import { lettersApart } from '@mesura/core/formulas/near';
 import { optionTypes, Refusal, type Values } from './options';
 import { usage } from './usage';
 
@@ -37,23 +38,11 @@ const joined = (args: readonly string[]): string[] => {
 
 function unknown(name: string): string {
   const near = Object.keys(optionTypes)
-    .map((option) => ({ option, off: distance(option, name) }))
+    .map((option) => ({ option, off: lettersApart(option, name) }))
     .sort((p, q) => p.off - q.off)[0];
   return near.off <= 2
     ? `there is no option --${name}; --${near.option} is meant, perhaps`
     : `there is no option --${name}`;
-}
-
-/** Letters to change, add or take away. */
-function distance(p: string, q: string): number {
-  let row = Array.from({ length: q.length + 1 }, (_, k) => k);
-  for (let i = 1; i <= p.length; i++) {
-    const next = [i];
-    for (let j = 1; j <= q.length; j++)
-      next.push(Math.min(row[j] + 1, next[j - 1] + 1, row[j - 1] + (p[i - 1] === q[j - 1] ? 0 : 1)));
-    row = next;
-  }
-  return row[q.length];
 }
 
 /** A message about an option with the line of help that belongs to the first option it names. */

@@ -13,6 +13,8 @@ export interface Outcome {
   readonly errors: string;
   /** In place of a text. */
   readonly bytes?: Uint8Array;
+  /** To be written. */
+  readonly files?: readonly { readonly path: string; readonly text: string }[];
 }
 
 /** What a command is given. */

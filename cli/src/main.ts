@@ -1,5 +1,5 @@
 /** Entry of the terminal program: reads arguments and files, writes results; everything else is in `run`. */
-import { readFileSync, writeSync } from 'node:fs';
+import { readFileSync, writeFileSync, writeSync } from 'node:fs';
 import { perform } from './run';
 
 const place = (path: string) => (path === '-' ? 0 : path);
@@ -8,6 +8,7 @@ const outcome = await perform(
   (path) => readFileSync(place(path), 'utf8'),
   (path) => readFileSync(place(path)),
 );
+for (const { path, text } of outcome.files ?? []) writeFileSync(path, text);
 if (outcome.bytes) writeAll(1, outcome.bytes);
 if (outcome.output) writeAll(1, outcome.output);
 if (outcome.errors) writeAll(2, outcome.errors);

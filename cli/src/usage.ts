@@ -69,6 +69,13 @@ Grading (all conditions unless some are named)
 Directions (all conditions unless some are named)
   --faults phase|earth      what is measured (default both)
 
+Propose (all conditions unless some are named)
+  --device NAMES            these devices, names separated by commas
+  --path NAME               this device and all that follow it towards the sources (default all devices)
+  --strategy fastest|widest|least        lowest times, more margin than asked, or settings that hold stay (default fastest)
+  --assumed                 devices whose figures lean on assumed data, too
+  --write OUT               the project with everything taken over, as a file
+
 Curve
   --device NAME             relay, fuse, breaker with a release, recloser
   --faults phase|earth|negative    what it measures (default phase)

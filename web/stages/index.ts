@@ -8,6 +8,7 @@ import { gradingStage } from './grading/stage';
 import { loadStage } from './load/stage';
 import { networkStage } from './network/stage';
 import { ratingsStage } from './ratings/stage';
+import { settingsStage } from './settings/stage';
 import { sheetsStage } from './sheets/stage';
 import { tablesStage } from './tables/stage';
 
@@ -19,6 +20,7 @@ export const stages: readonly Stage[] = [
   loadStage,
   faultsStage,
   ratingsStage,
+  settingsStage,
   gradingStage,
   findingsStage,
   sheetsStage,

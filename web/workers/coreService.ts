@@ -18,9 +18,15 @@ import type { Course, CourseOptions } from '@mesura/core/faults/course/course';
 import { buffersOf, type PackedRows } from '@mesura/core/faults/answers/packed';
 import { kinds, type Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
-import { find, networkOf, settingsOf, type Network } from '@mesura/core/model/network';
+import { find, networkOf, settingsOf, withElements, type Network } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
-import { devicesOf, mainInput } from '@mesura/core/protection/device';
+import type { Measured } from '@mesura/core/model/chart';
+import type { Rulebook } from '@mesura/core/model/rulebook';
+import { figuresFor, type Figures } from '@mesura/core/proposals/figures';
+import { propose, type Proposal, type ProposeOptions } from '@mesura/core/proposals/propose';
+import { pathOf } from '@mesura/core/proposals/scope';
+import { Studies } from '@mesura/core/studies/studies';
+import { deviceOf, devicesOf, mainInput } from '@mesura/core/protection/device';
 import type { Section } from '@mesura/core/working/trace';
 import { sheetContent, type SheetContent } from '@mesura/core/sheets/sheet';
 import { demandsAt, type Demands } from '@mesura/core/equipment/fit';
@@ -76,6 +82,9 @@ export interface FoundPairs {
   /** Nominal voltage where each device measures, in kV. */
   levels: ReadonlyMap<ElementId, number | null>;
 }
+
+/** What a proposal is asked for; its devices by id, null all. */
+export type AskedProposal = Omit<ProposeOptions, 'devices'> & { readonly devices: readonly ElementId[] | null };
 
 /** A load with the factor of its power. */
 export type Scale = readonly [element: ElementId, factor: number];
@@ -264,6 +273,42 @@ export class CoreService {
       downstream: downstream.id,
       upstream: upstream.id,
     }));
+  }
+
+  /** Settings by the rulebook in use, or by another one that is tried; in slices. Errors as in {@link faults}. */
+  async proposed(
+    { devices, ...options }: AskedProposal,
+    book: Rulebook | null,
+    ticket: number,
+    onProgress: (share: number) => void,
+  ): Promise<Proposal> {
+    const studies = book ? this.studiesWith(book) : this.engine.studies;
+    const scope = devices === null ? null : new Set(devices);
+    const steps = propose(studies, studies.conditions, { ...options, devices: scope });
+    return (await this.inSlices(ticket, onProgress, steps)).value;
+  }
+
+  /** The same studies with another rulebook: no current depends on it. */
+  private studiesWith(book: Rulebook): Studies {
+    const { network, engine } = this;
+    const settings = { ...settingsOf(network), rulebook: book.id };
+    return new Studies(withElements(network, [book, settings]), {
+      studies: engine.studies,
+      changed: [book.id, settings.id],
+    });
+  }
+
+  /** A device and all that follow it towards the sources. */
+  pathFrom(device: ElementId): ElementId[] {
+    const { studies } = this.engine;
+    return [...pathOf(studies, studies.conditions, device)];
+  }
+
+  /** What rules may name, found for a device and the quantity that it measures; null where it measures nowhere. */
+  ruleFigures(id: ElementId, mode: Measured): Figures | null {
+    const { studies } = this.engine;
+    const device = deviceOf(this.network, id);
+    return device && mainInput(device) ? figuresFor(studies, studies.conditions, device, mode, true) : null;
   }
 
   /** What flows through each device ahead and backward, in slices. Errors as in {@link faults}. */

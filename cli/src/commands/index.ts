@@ -3,6 +3,7 @@ import type { Command } from '../command';
 import { aroundCommand } from './around';
 import { casesCommand } from './cases';
 import { curveCommand } from './curve';
+import { proposeCommand } from './propose';
 import { directionsCommand } from './directions';
 import { exportCommand, importCommand } from './exchange';
 import { faultsCommand } from './faults';
@@ -22,6 +23,7 @@ export const commands: readonly Command[] = [
   matrixCommand,
   gradingCommand,
   directionsCommand,
+  proposeCommand,
   curveCommand,
   verifyCommand,
   casesCommand,

@@ -21,6 +21,7 @@ import { relayPartsRule } from './protection/relayParts';
 import { unprotectedRule } from './protection/unprotected';
 import { damageRule } from './settings/damage';
 import { directionRule } from './settings/direction';
+import { originRule } from './settings/origin';
 import { loadRule } from './settings/load';
 import { overloadRule } from './settings/overload';
 import { sensitivityRule } from './settings/sensitivity';
@@ -48,6 +49,7 @@ export const rules: readonly Rule[] = [
   sensitivityRule,
   loadRule,
   directionRule,
+  originRule,
   damageRule,
   overloadRule,
   pairsRule,

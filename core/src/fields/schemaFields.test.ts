@@ -18,6 +18,7 @@ const samples = (Object.keys(kinds) as ElementKind[])
         'textNote',
         'panel',
         'chartPicture',
+        'rulebook',
         'page',
       ].includes(kind),
   )

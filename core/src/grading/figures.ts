@@ -1,4 +1,4 @@
-/** The fault figures that a device is set by: the largest current close in and the smallest one at the far end, over a list of conditions. */
+/** The fault figures that a device is set by: the largest current close in and the smallest and the largest one at the far end, over a list of conditions. */
 import type { Fault } from '../faults/iec60909/study';
 import { terminalPlace } from '../faults/iec60909/study';
 import { faultKinds, needsZeroSequence, type FaultKind } from '../faults/kinds';
@@ -39,6 +39,8 @@ export interface DeviceFigures {
   readonly behind: readonly FaultFigure[];
   /** Smallest current for a fault at each far end of what is protected, by kind. */
   readonly farEnd: readonly FaultFigure[];
+  /** Largest current for a fault there. */
+  readonly through: readonly FaultFigure[];
 }
 
 /** Below this no current counts, in amperes: what rounding leaves. */
@@ -60,8 +62,11 @@ export const deviceFigures = (studies: Studies, device: Device, conditions: read
       farEnds(studies.iec60909({ condition: condition.id }), device).map(({ element, terminal }) =>
         terminalPlace(element, terminal),
       );
-    const [farEnd] = extremes(studies, device, conditions, farPlaces, [{ choice: smallest, of: ahead }]);
-    return { closeIn, behind, farEnd };
+    const [farEnd, through] = extremes(studies, device, conditions, farPlaces, [
+      { choice: smallest, of: ahead },
+      { choice: largest, of: ahead },
+    ]);
+    return { closeIn, behind, farEnd, through };
   });
 
 /** What a device sees of one fault. */

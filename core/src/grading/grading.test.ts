@@ -433,12 +433,13 @@ describe('figures', () => {
   });
   it('none of a device without an input; none beyond a device that stands nowhere', () => {
     const loose = deviceFrom(island, relayAt('x', null, []))!;
-    expect(deviceFigures(studies, loose, conditions)).toEqual({ closeIn: [], behind: [], farEnd: [] });
+    expect(deviceFigures(studies, loose, conditions)).toEqual({ closeIn: [], behind: [], farEnd: [], through: [] });
     const aside = withElements(island, [ctAt('far'), relayAt('x', 'far', [definite(1, 0.1)])]);
     expect(deviceFigures(new Studies(aside), deviceOf(aside, elementId('x'))!, conditions)).toEqual({
       closeIn: [],
       behind: [],
       farEnd: [],
+      through: [],
     });
     expect(
       pairStates(new Studies(aside), deviceOf(aside, elementId('x'))!, at('bra-q32-relay'), 'phase', conditions),

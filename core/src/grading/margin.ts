@@ -13,6 +13,7 @@ import { curvesOf, measuredBy, operatingTime, quantityOfMode, type Curves } from
 import { deviceFrom, deviceOf, type Device, type DeviceElement } from '../protection/device';
 import type { DeviceSeen, TimeCurrent } from '../protection/family';
 import { seenBy } from '../protection/seen';
+import { requiredMargin } from '../rules/margins';
 import { closeInPlace } from '../protection/zone';
 import type { Studies } from '../studies/studies';
 import { conditionsKey, kindsFor, placeKey } from './figures';
@@ -221,9 +222,10 @@ export function selectiveUpTo(
 const holdsAll = ({ functions }: Curves) =>
   functions.length > 0 && functions.every(({ accuracy }) => accuracy === null);
 
-/** The margin that a pair needs: its own, none where the bands of both hold all that they do, else that of the project. */
+/** The margin that a pair needs: its own, none where the bands of both hold all that they do, else what the rulebook asks. */
 export const wantedMargin = (network: Network, pair: GradingPair, downstream: Curves, upstream: Curves): number =>
-  pair.wantedMarginS ?? (holdsAll(downstream) && holdsAll(upstream) ? 0 : settingsOf(network).wantedMarginS);
+  pair.wantedMarginS ??
+  (holdsAll(downstream) && holdsAll(upstream) ? 0 : requiredMargin(network, downstream, upstream).marginS);
 
 /** Devices with settings that are not stored, or others in their place, by the id of the one of the network. */
 export type Trials = ReadonlyMap<ElementId, DeviceElement | Device>;
@@ -232,7 +234,18 @@ export type Trials = ReadonlyMap<ElementId, DeviceElement | Device>;
 export function deviceIn(network: Network, trials: Trials, id: ElementId): Device | null | undefined {
   const trial = trials.get(id);
   if (!trial) return deviceOf(network, id);
-  return 'element' in trial ? trial : deviceFrom(network, trial);
+  return 'element' in trial ? trial : triedDevice(network, trial);
+}
+
+/** Elements never change: a search over many settings of one device looks at the others again and again. */
+const tried = new WeakMap<Network, WeakMap<DeviceElement, Device | null>>();
+
+function triedDevice(network: Network, element: DeviceElement): Device | null {
+  let of = tried.get(network);
+  if (!of) tried.set(network, (of = new WeakMap()));
+  let device = of.get(element);
+  if (device === undefined) of.set(element, (device = deviceFrom(network, element)));
+  return device;
 }
 
 /** Judges a pair. Devices may be given with settings that are not stored yet (a curve under the pointer). */

@@ -33,7 +33,7 @@ export function proposeFor(
   if (!upstream || verdict !== 'short' || !decisive) return null;
   const state = states.find(({ kind, condition }) => kind === decisive.kind && condition === decisive.condition)!;
   const fn = curvesOf(upstream)
-    .functions.filter(({ code }) => code === decisive.upstreamBy)
+    .functions.filter(({ code, fast }) => code === decisive.upstreamBy && !fast)
     .reduce((p, q) =>
       q.at(measuredBy(q, state.upstream) * decisive.scale).earliestS <
       p.at(measuredBy(p, state.upstream) * decisive.scale).earliestS

@@ -46,6 +46,7 @@ type Undrawn =
   | 'textNote'
   | 'panel'
   | 'chartPicture'
+  | 'rulebook'
   | 'page';
 
 const unknownShortTime = { shortTimeKa: null, shortTimeS: 1 };

@@ -12,6 +12,35 @@ export const settingRangeSchema = z
   .refine((range) => range.max >= range.min, 'the largest setting lies below the smallest');
 export type SettingRange = z.infer<typeof settingRangeSchema>;
 
+const settingValue = z.union([z.number().min(-1e6).max(1e6), z.boolean()]);
+
+/** A figure that a value was proposed from, as it was then. */
+export const originFigureSchema = z.object({
+  name: z.string().max(40),
+  value: z.number().min(-1e9).max(1e9),
+  unit: z.string().max(10),
+  /** Condition that decided; none for ratings. */
+  condition: z.string().max(64).nullable(),
+  place: z.string().max(200),
+});
+
+/**
+ * Where a value came from, when it was not typed: proposed by rules from figures of that day; with a reason, set against what was
+ * proposed. It counts as long as the value is the one named here; a value that is none of an origin was typed.
+ */
+export const originSchema = z.object({
+  field: z.string().max(60),
+  value: settingValue,
+  /** What was proposed, where a person set another value. */
+  proposed: settingValue.nullable(),
+  reason: z.string().max(300),
+  book: z.string().max(80),
+  rules: z.array(z.object({ id: z.string().max(60), title: z.string().max(80) })).max(6),
+  figures: z.array(originFigureSchema).max(12),
+  on: z.string().max(40),
+});
+export type Origin = z.infer<typeof originSchema>;
+
 export const functionBase = {
   id: elementIdSchema,
   enabled: z.boolean().meta({ title: 'In use' }),
@@ -19,6 +48,7 @@ export const functionBase = {
   input: elementIdSchema.nullable().default(null),
   /** Trip circuits that it energises; none named: all of them. */
   circuits: z.array(elementIdSchema).max(20).default([]),
+  origins: z.array(originSchema).max(40).optional(),
 };
 
 export { choice, quantity };

@@ -10,8 +10,9 @@ import {
 } from './branches';
 import { conditionSchema } from './condition';
 import { libraryEntrySchema } from './library';
+import { rulebookSchema } from './rulebook';
 import { chartPictureSchema, pageSchema, panelSchema, textNoteSchema } from './sheet';
-import { choice, elementIdSchema, quantity, withDefault, type ElementId } from './fields';
+import { choice, elementIdSchema, quantity, withDefault, type ElementId, reference } from './fields';
 import { gradingChartSchema, pairRulingSchema } from './chart';
 import { relaySchema } from './protection';
 import { upgradedElement } from './upgrade';
@@ -112,6 +113,16 @@ export const projectSettingsSchema = z.object({
     }),
     'one',
   ),
+  /** Rules that settings are proposed by; null: plain practice, which ships. */
+  rulebook: withDefault(reference(['rulebook'], 'field').nullable().meta({ title: 'Rulebook', hidden: true }), null),
+  /** Proposals leave them as they are. */
+  lockedDevices: withDefault(
+    z
+      .array(reference(['relay', 'switch'], 'entry'))
+      .max(5000)
+      .meta({ title: 'Locked devices', hidden: true }),
+    [],
+  ),
   wantedMarginS: quantity('Required grading margin', 's', { min: 0, max: 5 }),
   marginCounts: withDefault(
     choice('Margin between', ['curves', 'bands'], {
@@ -160,6 +171,7 @@ const elementUnion = z.discriminatedUnion('kind', [
   textNoteSchema,
   panelSchema,
   chartPictureSchema,
+  rulebookSchema,
   pageSchema,
   projectSettingsSchema,
 ]);
@@ -202,6 +214,7 @@ export const kinds: Readonly<Record<ElementKind, { title: string; terminals: num
   gradingChart: { title: 'Grading chart', terminals: 0 },
   condition: { title: 'Condition', terminals: 0 },
   libraryEntry: { title: 'Type', terminals: 0 },
+  rulebook: { title: 'Rulebook', terminals: 0 },
   textNote: { title: 'Note', terminals: 0 },
   panel: { title: 'Panel', terminals: 0 },
   chartPicture: { title: 'Chart on the drawing', terminals: 0 },
@@ -218,6 +231,8 @@ export const defaultSettings: ProjectSettings = {
   frequencyHz: 50,
   lowVoltageTolerancePercent: 10,
   minimumFactors: 'one',
+  rulebook: null,
+  lockedDevices: [],
   wantedMarginS: 0.1,
   marginCounts: 'bands',
   pairRulings: [],

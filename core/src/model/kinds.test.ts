@@ -21,6 +21,7 @@ const undrawn: readonly ElementKind[] = [
   'textNote',
   'panel',
   'chartPicture',
+  'rulebook',
   'page',
 ];
 const drawn = (Object.keys(kinds) as ElementKind[]).filter((kind) => !undrawn.includes(kind)) as PlaceableKind[];

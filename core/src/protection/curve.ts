@@ -16,7 +16,14 @@ export interface Curves {
   readonly functions: readonly TimeCurrent[];
 }
 
-export const curvesOf = (device: Device): Curves => ({ device, functions: timeCurrents(device) });
+/** Devices never change: what has been made of one stands. */
+const made = new WeakMap<Device, Curves>();
+
+export function curvesOf(device: Device): Curves {
+  let curves = made.get(device);
+  if (!curves) made.set(device, (curves = { device, functions: timeCurrents(device) }));
+  return curves;
+}
 
 /** What a function measures of what its device sees; 0 where its input sees nothing, or not in the direction that it looks into. */
 export const measuredBy = (

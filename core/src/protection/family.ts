@@ -127,6 +127,8 @@ export interface Setting {
   readonly value: number;
   /** What the device can be set to; null: anything that the field takes. */
   readonly range: SettingRange | null;
+  /** What such devices can commonly be set to, where that of this one is not known. */
+  readonly typical?: SettingRange;
   /** Where it can only be one of so many: the sizes that a link or a breaker is made with. */
   readonly sizes?: readonly number[];
   /** Raised to trip later, or at more current; others move no curve by themselves. */
@@ -187,7 +189,7 @@ export type Grip = 'pickup' | 'time';
 export type Host = 'relay' | Switch['type'];
 
 /** What every function has; a family adds its own settings. */
-export type FunctionLike = Pick<DeviceFunction, 'id' | 'enabled' | 'input' | 'circuits'> & { readonly family: string };
+export type FunctionLike = Pick<DeviceFunction, 'id' | 'enabled' | 'input' | 'circuits' | 'origins'> & { readonly family: string };
 
 export interface Family<F extends FunctionLike = DeviceFunction> {
   readonly id: F['family'];

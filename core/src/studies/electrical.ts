@@ -10,6 +10,7 @@ const silent: ReadonlySet<ElementKind> = new Set<ElementKind>([
   'textNote',
   'panel',
   'chartPicture',
+  'rulebook',
   'page',
 ]);
 
@@ -26,6 +27,12 @@ const silentFields: ReadonlySet<string> = new Set([
   'entry',
   'length',
   'at',
+  // Of the project's settings: what is asked of margins, not of currents.
+  'rulebook',
+  'lockedDevices',
+  'pairRulings',
+  'wantedMarginS',
+  'marginCounts',
 ]);
 
 /** False only where a study of the one is, to the last digit, a study of the other. Names count: they stand in what a study says. */

@@ -3,6 +3,7 @@ import { pairMargin } from '../../grading/margin';
 import { askedPairs, isAside, statesAsked, type AskedPair } from '../../grading/network';
 import { settingsOf } from '../../model/network';
 import { checkRule, type Check, type Subject } from '../check';
+import { bookOf } from '../../rules/book';
 import { pairAdvice, pairCheck, pairElements } from './pairCheck';
 
 export const foundPairsRule = checkRule<AskedPair>({
@@ -21,7 +22,7 @@ export const foundPairsRule = checkRule<AskedPair>({
         key: `${asked.mode} ${asked.pair.downstream} ${asked.pair.upstream}`,
         value: asked,
         // Who follows whom, and when, may change by a device of neither.
-        on: [settingsOf(network), asked.conditions.join(), ...elementsOf(asked.pair)],
+        on: [settingsOf(network), bookOf(network), asked.conditions.join(), ...elementsOf(asked.pair)],
       }));
   },
   test({ network, studies, conditions }, asked, trace): Check[] {

@@ -4,6 +4,7 @@ import { modesOf, type GradingChart, type GradingPair, type Measured } from '../
 import { ofKind, settingsOf } from '../../model/network';
 import { deviceOf } from '../../protection/device';
 import { checkRule, type Check, type Subject } from '../check';
+import { bookOf } from '../../rules/book';
 import { pairAdvice, pairCheck, pairElements } from './pairCheck';
 
 interface Pair {
@@ -23,7 +24,7 @@ export const pairsRule = checkRule<Pair>({
         chart.pairs.map((pair): Subject<Pair> => ({
           key: `${chart.id} ${mode} ${pair.downstream} ${pair.upstream}`,
           value: { chart, mode, pair },
-          on: [pair, chart.mode, settingsOf(network), ...elementsOf(pair)],
+          on: [pair, chart.mode, settingsOf(network), bookOf(network), ...elementsOf(pair)],
         })),
       ),
     );

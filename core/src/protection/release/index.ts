@@ -29,6 +29,17 @@ const combinations: readonly ReleaseFunction['parts'][] = [
   ['instantaneous'],
 ];
 
+/** What electronic releases can commonly be set to. */
+const typical = {
+  ir: { min: 0.4, max: 1, step: 0.01 },
+  trS: { min: 0.5, max: 30, step: 0.5 },
+  isd: { min: 1.5, max: 10, step: 0.5 },
+  tsdS: { min: 0.05, max: 0.5, step: 0.05 },
+  ii: { min: 1.5, max: 15, step: 0.5 },
+  ig: { min: 0.2, max: 1, step: 0.05 },
+  tgS: { min: 0.1, max: 0.8, step: 0.05 },
+} as const;
+
 export const release: Family<ReleaseFunction> = {
   id: 'release',
   title: 'Low-voltage release',
@@ -60,20 +71,22 @@ export const release: Family<ReleaseFunction> = {
   settings: (fn) => {
     const uses = (part: ReleasePart, ...list: Setting[]) =>
       fn.parts.includes(part) ? list.map((each) => ({ ...each, part })) : [];
-    const pickup = (field: string, title: string, unit: string, value: number): Setting => ({
+    const pickup = (field: keyof typeof typical | 'ratedA', title: string, unit: string, value: number): Setting => ({
       field,
       title,
       unit,
       value,
       range: null,
+      ...(field !== 'ratedA' && { typical: typical[field] }),
       role: 'pickup',
     });
-    const time = (field: string, title: string, value: number): Setting => ({
+    const time = (field: keyof typeof typical, title: string, value: number): Setting => ({
       field,
       title,
       unit: 's',
       value,
       range: null,
+      typical: typical[field],
       role: 'time',
     });
     return [

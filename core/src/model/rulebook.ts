@@ -1,0 +1,77 @@
+/** Rulebooks: what a company asks of settings, written down once. Formulas are checked against the names that their subject has where they are used (`rules/book`). */
+import { z } from 'zod';
+import { choice, elementIdSchema } from './fields';
+
+/** What a rule is about: a function by what it is there for, a pair of devices, a current transformer. */
+export const ruleSubjects = [
+  'phaseDelayed',
+  'phaseInstant',
+  'earthDelayed',
+  'earthInstant',
+  'negative',
+  'thermal',
+  'link',
+  'pair',
+  'currentTransformer',
+] as const;
+export type RuleSubject = (typeof ruleSubjects)[number];
+
+/** Which devices a rule is for, by what lies behind them. */
+export const ruleBehind = ['any', 'line', 'transformer', 'motor', 'generator', 'capacitor', 'busbar', 'load'] as const;
+export type RuleBehind = (typeof ruleBehind)[number];
+
+/** What it bounds: a pickup, an operating time at a current, the margin of a pair, the rated primary current of a current transformer. */
+export const ruleBounds = ['pickup', 'time', 'margin', 'primary'] as const;
+export type RuleBound = (typeof ruleBounds)[number];
+
+export const longestRule = 400;
+/** Of most and of least importance, when two rules cannot both be kept. */
+export const importanceRange = { most: 1, least: 9 } as const;
+
+export const ruleSchema = z
+  .object({
+    /** Within the book; the same rule in two books has the same one. */
+    id: z
+      .string()
+      .regex(/^[a-z][a-z0-9-]*$/, 'small letters, digits and hyphens only')
+      .max(60),
+    title: z.string().trim().min(1, 'must not be empty').max(80).meta({ title: 'Rule' }),
+    subject: choice('About', ruleSubjects),
+    behind: choice('For devices of', ruleBehind),
+    bound: choice('Bounds', ruleBounds),
+    sense: choice('Sense', ['atLeast', 'atMost']),
+    /** For times: the current at which they are asked; a formula. */
+    at: z.string().max(longestRule).nullable().meta({ title: 'At the current' }),
+    formula: z.string().min(1, 'must not be empty').max(longestRule).meta({ title: 'Formula' }),
+    reason: z.string().trim().min(1, 'a reason is needed').max(300).meta({ title: 'Reason' }),
+    clause: z.string().trim().max(120).meta({ title: 'Clause' }),
+    /** The clause is only remembered. */
+    remembered: z.boolean().meta({ title: 'Clause as remembered' }),
+    importance: z
+      .number()
+      .int()
+      .min(importanceRange.most)
+      .max(importanceRange.least)
+      .meta({ title: 'Importance', help: '1 is kept first' }),
+    enabled: z.boolean().meta({ title: 'In use' }),
+  })
+  .refine((rule) => (rule.bound === 'time') === (rule.at !== null), {
+    path: ['at'],
+    message: 'a rule for a time says at which current, others do not',
+  });
+export type Rule = z.infer<typeof ruleSchema>;
+
+export const rulebookSchema = z
+  .object({
+    kind: z.literal('rulebook'),
+    id: elementIdSchema,
+    name: z.string().trim().min(1, 'must not be empty').max(80).meta({ title: 'Name' }),
+    /** Where it comes from, which edition: shown with what it proposes. */
+    note: z.string().max(300).default('').meta({ title: 'Note' }),
+    rules: z.array(ruleSchema).max(200).meta({ title: 'Rules', hidden: true }),
+  })
+  .refine(({ rules }) => new Set(rules.map(({ id }) => id)).size === rules.length, {
+    path: ['rules'],
+    message: 'two rules have the same identifier',
+  });
+export type Rulebook = z.infer<typeof rulebookSchema>;

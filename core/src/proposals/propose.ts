@@ -1,0 +1,844 @@
+/**
+ * Settings by rule, for any number of devices: pickups between what rules ask at least and at most; times from the far end upward, each raised no further
+ * than the margins over the devices below ask. What cannot be met is told as a conflict of two demands, and the more important one is kept. The
+ * outcome does not depend on the order of the devices: times only rise, to the smallest that hold.
+ */
+import { askedPairs, statesAsked } from '../grading/network';
+import { deviceIn, pairMargin, wantedMargin, type PairMargin, type PairState } from '../grading/margin';
+import type { Measured } from '../model/chart';
+import type { Condition } from '../model/condition';
+import type { GradingPair } from '../model/chart';
+import type { ElementId } from '../model/fields';
+import { settingsOf } from '../model/network';
+import { curvesOf, measuredBy, quantityOfMode } from '../protection/curve';
+import {
+  deviceFrom,
+  devicesOf,
+  mainInput,
+  timeCurrents,
+  withFunction,
+  type Device,
+  type DeviceElement,
+} from '../protection/device';
+import { ownInput, type Setting, type TimeCurrent } from '../protection/family';
+import { familyOf } from '../protection/registry';
+import type { DeviceFunction } from '../protection/schemas';
+import { bookOf, rulesFor, valueOf, type ReadyRule } from '../rules/book';
+import { requiredMargin } from '../rules/margins';
+import type { Studies } from '../studies/studies';
+import { demandsOf, rangeDemand, type Demand } from './demand';
+import { figuresFor, kindsBehind, plantBehind, type Figure, type Figures } from './figures';
+import { firstStep, isHighStage, lastStep, modeOf, settingOf, stepAt, stepsOf, subjectOf, type Steps } from './slots';
+
+export const strategies = ['fastest', 'widest', 'least'] as const;
+/** `fastest`: the lowest times; `widest`: more margin than is asked; `least`: settings that hold stay. */
+export type Strategy = (typeof strategies)[number];
+
+/** What `widest` adds to each margin, in seconds. */
+export const widerS = 0.1;
+
+export interface ProposeOptions {
+  /** Null: all. */
+  readonly devices: ReadonlySet<ElementId> | null;
+  readonly strategy: Strategy;
+  /** Devices whose figures lean on assumed data are included, too. */
+  readonly includeAssumed: boolean;
+}
+
+export interface ProposedValue {
+  readonly device: ElementId;
+  readonly deviceName: string;
+  readonly functionId: ElementId;
+  readonly code: string;
+  readonly field: string;
+  readonly title: string;
+  readonly unit: string;
+  readonly from: number | boolean;
+  readonly to: number | boolean;
+  /** Pickups: in primary amperes. */
+  readonly primaryA: number | null;
+  /** The demands that it is as it is for; empty: it stays as it is. */
+  readonly by: readonly Demand[];
+  /** The range of the device is not known: a common one was taken. */
+  readonly isTypical: boolean;
+}
+
+export interface Conflict {
+  readonly device: ElementId;
+  readonly deviceName: string;
+  readonly functionId: ElementId | null;
+  readonly code: string;
+  /** The demand that is kept, and the one that is not met. */
+  readonly kept: Demand;
+  readonly given: Demand;
+  /** By so much the other one is not met, in its unit. */
+  readonly short: number;
+  /** In plain words. */
+  readonly message: string;
+}
+
+export interface LeftOut {
+  readonly device: ElementId;
+  readonly deviceName: string;
+  readonly reason: string;
+}
+
+export interface Measures {
+  /** Smallest of margin less required margin over all pairs, in seconds; null where no pair has both. */
+  readonly worstMarginS: number | null;
+  /** Longest nominal time at the largest fault, in seconds. */
+  readonly slowestS: number | null;
+  readonly pairs: number;
+  readonly pairsShort: number;
+  readonly devicesTouched: number;
+  readonly valuesChanged: number;
+}
+
+export interface Proposal {
+  readonly strategy: Strategy;
+  readonly book: string;
+  readonly values: readonly ProposedValue[];
+  readonly conflicts: readonly Conflict[];
+  readonly leftOut: readonly LeftOut[];
+  /** Devices as proposed, of those that change. */
+  readonly elements: readonly DeviceElement[];
+  readonly measures: Measures;
+}
+
+interface Judged {
+  readonly key: string;
+  readonly mode: Measured;
+  readonly pair: GradingPair;
+  readonly states: readonly PairState[];
+  readonly conditions: number;
+}
+
+const almost = 1e-9;
+const curveKey = (device: Device, { fn, part }: TimeCurrent): string => `${device.id} ${fn.id} ${part ?? ''}`;
+const byId = <T extends { readonly id: string }>(p: T, q: T) => (p.id < q.id ? -1 : p.id > q.id ? 1 : 0);
+
+/** Yields the share that is done. */
+export function* propose(
+  studies: Studies,
+  conditions: readonly Condition[],
+  options: ProposeOptions,
+): Generator<number, Proposal> {
+  const run = new Run(studies, conditions, options);
+  for (const [k, device] of run.devices.entries()) {
+    yield (0.4 * k) / run.devices.length;
+    run.setPickups(device);
+  }
+  run.gradePickups();
+  for (const device of run.devices) run.setTimes(device);
+  yield* run.grade();
+  return run.result();
+}
+
+interface Change {
+  readonly device: ElementId;
+  readonly functionId: ElementId;
+  readonly field: string;
+  readonly setting: Setting | null;
+  readonly steps: Steps | null;
+  readonly by: readonly Demand[];
+}
+
+class Run {
+  readonly devices: readonly Device[];
+  private readonly book;
+  private readonly trials = new Map<ElementId, DeviceElement>();
+  private readonly changes = new Map<string, Change>();
+  private readonly conflicts = new Map<string, Conflict>();
+  /** What pairs ask of pickups, by curve of the upper device. */
+  private readonly asked = new Map<string, Demand>();
+  private readonly leftOut: LeftOut[] = [];
+  private readonly pairs: readonly Judged[];
+  private readonly below: ReadonlySet<ElementId>;
+  private readonly known = new Map<string, Figures>();
+  /** Of every time that can be raised: the largest that rules allow. */
+  private readonly ceilings = new Map<string, { readonly value: number; readonly by: Demand }>();
+
+  constructor(
+    private readonly studies: Studies,
+    private readonly conditions: readonly Condition[],
+    private readonly options: ProposeOptions,
+  ) {
+    const { network } = studies;
+    this.book = bookOf(network);
+    const locked = new Set(settingsOf(network).lockedDevices);
+    const asked = devicesOf(network)
+      .filter(({ id }) => options.devices === null || options.devices.has(id))
+      .sort(byId);
+    this.devices = asked.filter((device) => {
+      const reason = locked.has(device.id) ? 'locked' : this.reasonToLeave(device);
+      if (reason) this.leftOut.push({ device: device.id, deviceName: device.name, reason });
+      return reason === null;
+    });
+    this.pairs = askedPairs(studies, conditions)
+      .filter(({ ruling }) => ruling?.graded !== false)
+      .flatMap((each): Judged[] => {
+        const states = statesAsked(studies, conditions, each)?.states ?? [];
+        const { pair, mode } = each;
+        const key = `${mode} ${pair.downstream} ${pair.upstream}`;
+        return states.length > 0 ? [{ key, mode, pair, states, conditions: each.conditions.length }] : [];
+      })
+      .sort((p, q) => (p.key < q.key ? -1 : 1));
+    this.below = new Set(this.pairs.map(({ pair }) => pair.upstream));
+  }
+
+  private reasonToLeave(device: Device): string | null {
+    if (device.inputs.length === 0) return 'measures at no current transformer';
+    if (device.opens.length === 0) return 'opens nothing';
+    if (timeCurrents(device).length === 0) return 'no function in use that operates by time over current';
+    if (this.options.includeAssumed) return null;
+    const { network } = this.studies;
+    const looked = [
+      network.elements.get(mainInput(device)!.through),
+      ...plantBehind(this.studies, device).map(({ element }) => element),
+    ];
+    const guessed = looked.filter(
+      (element) => element && 'assumed' in element && element.assumed?.some((path) => path !== 'functions'),
+    );
+    const names = guessed.map((element) => ('name' in element! ? element.name : ''));
+    return names.length > 0 ? `assumed data of ${names.join(', ')}` : null;
+  }
+
+  private now(device: Device): Device {
+    const trial = this.trials.get(device.id);
+    return trial ? deviceFrom(this.studies.network, trial)! : device;
+  }
+
+  private figures(device: Device, mode: Measured): Figures {
+    const key = `${device.id} ${mode}`;
+    let known = this.known.get(key);
+    if (!known) {
+      const transforms = plantBehind(this.studies, device).some(({ element }) => element.kind === 'transformer');
+      const hasBelow = transforms || this.below.has(device.id);
+      this.known.set(key, (known = figuresFor(this.studies, this.conditions, device, mode, hasBelow)));
+    }
+    return known;
+  }
+
+  private put(device: Device, fn: DeviceFunction, change: Omit<Change, 'device' | 'functionId'>): void {
+    this.trials.set(device.id, withFunction(this.trials.get(device.id) ?? device.element, fn));
+    this.changes.set(`${device.id} ${fn.id} ${change.field}`, { device: device.id, functionId: fn.id, ...change });
+  }
+
+  private conflict(
+    key: string,
+    device: Device,
+    curve: TimeCurrent | null,
+    demands: readonly [Demand, Demand],
+    short: number,
+    message: string,
+  ): void {
+    const [kept, given] = demands;
+    this.conflicts.set(key, {
+      device: device.id,
+      deviceName: device.name,
+      functionId: curve?.fn.id ?? null,
+      code: curve?.code ?? '',
+      kept,
+      given,
+      short,
+      message,
+    });
+  }
+
+  setPickups(device: Device): void {
+    const kinds = kindsBehind(plantBehind(this.studies, device));
+    for (const curve of timeCurrents(device)) {
+      const subject = subjectOf(curve);
+      const setting = settingOf(curve, 'pickup');
+      const steps = setting && stepsOf(setting);
+      if (!subject || !setting || !steps) continue;
+      const ofPairs = this.asked.get(curveKey(device, curve));
+      const demands = [
+        ...demandsOf(this.book, subject, kinds, 'pickup', this.figures(device, modeOf(curve))),
+        ...(ofPairs ? [ofPairs] : []),
+      ];
+      // Where no time can be set, what is asked of times is asked of the size.
+      const times = settingOf(curve, 'time')
+        ? []
+        : demandsOf(this.book, subject, kinds, 'time', this.figures(device, modeOf(curve)));
+      if (demands.length > 0) this.setPickup(device, curve, setting, steps, demands, times, subject === 'link');
+    }
+  }
+
+  private setPickup(
+    device: Device,
+    curve: TimeCurrent,
+    setting: Setting,
+    steps: Steps,
+    demands: readonly Demand[],
+    times: readonly Demand[],
+    isLink: boolean,
+  ): void {
+    const fn = this.fnOf(device, curve.fn.id);
+    const key = `pickup ${curveKey(device, curve)}`;
+    this.conflicts.delete(key);
+    const family = familyOf(fn);
+    const rating = device.inputs.find(({ id }) => id === curve.input)!.rating;
+    const sized = (value: number): { least: number; most: number } => {
+      const set = family.withSetting(fn, setting.field, value);
+      const at = family.timeCurrents!(set, rating).find(({ part }) => part === curve.part)!;
+      // The rated current of a link carries; it certainly operates only further on.
+      return isLink
+        ? { least: ratedOf(set, setting, value, rating.primaryA), most: at.assuredA }
+        : { least: at.pickupA, most: at.pickupA };
+    };
+    const lower = demands.filter(({ sense }) => sense === 'atLeast');
+    const upper = demands.filter(({ sense }) => sense === 'atMost');
+    const most = lower.length === 0 ? null : lower.reduce((p, q) => (q.value > p.value ? q : p));
+    const least = upper.length === 0 ? null : upper.reduce((p, q) => (q.value < p.value ? q : p));
+    const slow = times.filter(({ sense, atA }) => sense === 'atLeast' && atA !== null);
+    const lasts = ({ value: timeS, atA }: Demand, value: number) =>
+      this.timeAt(device, curve, setting, value, atA!) >= timeS - almost;
+    const reaches = (value: number) =>
+      (most === null || sized(value).least >= most.value * (1 - almost)) && slow.every((each) => lasts(each, value));
+    const stays = (value: number) => least === null || sized(value).most <= least.value * (1 + almost);
+    const from = firstStep(steps, reaches);
+    const to = lastStep(steps, stays);
+    const [smallest, largest] = [stepAt(steps, 0), stepAt(steps, Infinity)];
+    const set = (value: number, by: readonly Demand[]) => {
+      this.put(device, family.withSetting(fn, setting.field, value), { field: setting.field, setting, steps, by });
+    };
+    if (from === null && most) {
+      // Not even the largest that can be set.
+      const range = rangeDemand('atMost', sized(largest).least, 'A');
+      this.conflict(
+        key,
+        device,
+        curve,
+        [range, most],
+        most.value - range.value,
+        conflictWords(device, curve, range, most),
+      );
+      return set(largest, [range, most]);
+    }
+    if (to === null && least) {
+      const range = rangeDemand('atLeast', sized(smallest).most, 'A');
+      this.conflict(
+        key,
+        device,
+        curve,
+        [range, least],
+        range.value - least.value,
+        conflictWords(device, curve, range, least),
+      );
+      return set(smallest, [range, least]);
+    }
+    const [low, high] = [from ?? smallest, to ?? largest];
+    if (low <= high) {
+      const current = setting.value;
+      const clamped = Math.min(Math.max(current, low), high);
+      const isFree = most === null || isHighStage(curve) || this.options.strategy === 'least';
+      if (!isFree) {
+        // The step below does not do: for this demand, or for that time.
+        const shorter = lastStep(steps, (value) => value < low);
+        const bySlow = shorter === null ? undefined : slow.find((each) => !lasts(each, shorter));
+        const byPickup = shorter !== null && sized(shorter).least >= most.value * (1 - almost);
+        return set(low, byPickup && bySlow ? [bySlow] : [most]);
+      }
+      // What stands between the demands stays as it is.
+      if (clamped !== current) set(clamped, clamped > current ? [most!] : [least!]);
+      return;
+    }
+    if (/Instant$/.test(subjectOf(curve)!)) {
+      // It would reach too far or never operate: it is better out of use.
+      return this.put(
+        device,
+        { ...fn, enabled: false },
+        { field: 'enabled', setting: null, steps: null, by: [most!, least!] },
+      );
+    }
+    const keepsUpper = least!.importance <= most!.importance;
+    const value = keepsUpper ? high : low;
+    const [kept, given] = keepsUpper ? [least!, most!] : [most!, least!];
+    const short = keepsUpper ? most!.value - sized(value).least : sized(value).most - least!.value;
+    this.conflict(key, device, curve, [kept, given], short, conflictWords(device, curve, kept, given));
+    set(value, [kept, given]);
+  }
+
+  /** Raises pickups until none of an upper device lies below that of a lower one, as both see the faults between them; not around rings. */
+  gradePickups(): void {
+    const rules = rulesFor(this.book, 'pair', new Set()).filter(({ rule }) => rule.bound === 'pickup');
+    if (rules.length === 0) return;
+    const scope = new Map(this.devices.map((device) => [device.id, device]));
+    const mutual = mutualPairs(this.pairs);
+    const pairs = this.pairs.filter(
+      ({ key, pair, mode }) => mode !== 'negative' && !mutual.has(key) && scope.has(pair.upstream),
+    );
+    let open = pairs;
+    // As many rounds as there are devices above each other.
+    for (let round = 0; open.length > 0 && round <= this.devices.length; round++) {
+      const raised = new Set<ElementId>();
+      for (const judged of open) {
+        const upper = scope.get(judged.pair.upstream)!;
+        if (this.askPickups(judged, upper, rules)) raised.add(upper.id);
+      }
+      for (const id of raised) this.setPickups(scope.get(id)!);
+      open = pairs.filter(({ pair }) => raised.has(pair.downstream));
+    }
+  }
+
+  private askPickups({ pair, states, mode }: Judged, upper: Device, rules: readonly ReadyRule[]): boolean {
+    const { network } = this.studies;
+    const lower = deviceIn(network, this.trials, pair.downstream);
+    if (!lower) return false;
+    const quantity = quantityOfMode[mode];
+    // An overload that a thermal function clears in minutes is none of the upper device; where there is nothing else it counts.
+    const seeing = curvesOf(lower).functions.filter(
+      (each) => each.quantity === quantity && !each.fast && !each.measure,
+    );
+    const faults = seeing.filter((each) => subjectOf(each) !== 'thermal');
+    const below = faults.length > 0 ? faults : seeing;
+    const above = timeCurrents(upper).filter(
+      (each) =>
+        each.quantity === quantity && !each.measure && /Delayed$/.test(subjectOf(each) ?? '') && !isHighStage(each),
+    );
+    if (below.length === 0) return false;
+    let isRaised = false;
+    for (const curve of above) {
+      let most: { lowerPickup: number; state: PairState } | null = null;
+      for (const state of states) {
+        const share = Math.min(...below.map((each) => each.pickupA / measuredBy(each, state.downstream)));
+        const lowerPickup = share * measuredBy(curve, state.upstream);
+        if (share <= 1 && lowerPickup > (most?.lowerPickup ?? 0)) most = { lowerPickup, state };
+      }
+      if (!most) continue;
+      for (const { rule, formula } of rules) {
+        const result = valueOf(rule, formula!, { lowerPickup: most.lowerPickup });
+        const key = curveKey(upper, curve);
+        if (!result.ok || result.value <= (this.asked.get(key)?.value ?? 0) * (1 + almost)) continue;
+        const { kind, condition } = most.state;
+        const figure: Figure = {
+          name: 'lowerPickup',
+          value: most.lowerPickup,
+          unit: 'A',
+          condition,
+          kind,
+          place: lower.name,
+        };
+        this.asked.set(key, {
+          rule,
+          title: rule.title,
+          sense: rule.sense,
+          value: result.value,
+          unit: 'A',
+          atA: null,
+          figures: [figure],
+          pair: { downstream: pair.downstream, upstream: pair.upstream, kind },
+          condition,
+          importance: rule.importance,
+        });
+        isRaised = true;
+      }
+    }
+    return isRaised;
+  }
+
+  private fnOf(device: Device, id: ElementId): DeviceFunction {
+    return (this.trials.get(device.id) ?? device.element).functions.find((fn) => fn.id === id)!;
+  }
+
+  /** The smallest times that rules allow, or those that are set; margins come on top. */
+  setTimes(device: Device): void {
+    const kinds = kindsBehind(plantBehind(this.studies, device));
+    for (const curve of timeCurrents(this.now(device))) {
+      const subject = subjectOf(curve);
+      const setting = settingOf(curve, 'time');
+      const steps = setting && stepsOf(setting);
+      if (!subject || !setting || !steps || /Instant$/.test(subject)) continue;
+      const demands = demandsOf(this.book, subject, kinds, 'time', this.figures(device, modeOf(curve)));
+      const timeAt = (value: number, ampere: number) => this.timeAt(device, curve, setting, value, ampere);
+      const lower = demands.filter(({ sense, atA }) => sense === 'atLeast' && atA !== null);
+      const upper = demands.filter(({ sense, atA }) => sense === 'atMost' && atA !== null);
+      let low = stepAt(steps, 0);
+      let by: Demand[] = [];
+      for (const demand of lower) {
+        const needed = firstStep(steps, (value) => timeAt(value, demand.atA!) >= demand.value - almost);
+        if (needed === null || needed > low) {
+          low = needed ?? stepAt(steps, Infinity);
+          by = [demand];
+        }
+      }
+      for (const demand of upper) {
+        const value = lastStep(steps, (each) => {
+          const timeS = timeAt(each, demand.atA!);
+          return timeS === Infinity || timeS <= demand.value + almost;
+        });
+        const key = `${device.id} ${curve.fn.id} ${setting.field}`;
+        const before = this.ceilings.get(key);
+        if (value !== null && (!before || value < before.value)) this.ceilings.set(key, { value, by: demand });
+        if (value !== null && value < low && by.length > 0) {
+          const keepsUpper = demand.importance <= by[0].importance;
+          const [kept, given] = keepsUpper ? [demand, by[0]] : [by[0], demand];
+          const at = keepsUpper ? by[0].atA! : demand.atA!;
+          const short = Math.abs(timeAt(keepsUpper ? value : low, at) - given.value);
+          this.conflict(
+            `time ${curveKey(device, curve)}`,
+            device,
+            curve,
+            [kept, given],
+            short,
+            conflictWords(device, curve, kept, given),
+          );
+          if (keepsUpper) low = value;
+        }
+      }
+      // What no rule asks a time of keeps it: the delay of an overload release is chosen by what it feeds.
+      const keeps = this.options.strategy === 'least' || demands.length === 0;
+      const value = keeps ? Math.max(low, setting.value) : low;
+      const fn = this.fnOf(device, curve.fn.id);
+      this.put(device, familyOf(fn).withSetting(fn, setting.field, value), {
+        field: setting.field,
+        setting,
+        steps,
+        by,
+      });
+    }
+  }
+
+  private timeAt(
+    device: Device,
+    { fn: { id }, part, input }: TimeCurrent,
+    { field }: Setting,
+    value: number,
+    ampere: number,
+  ): number {
+    const fn = this.fnOf(device, id);
+    const rating = device.inputs.find((each) => each.id === (input ?? ownInput))!.rating;
+    const set = familyOf(fn).withSetting(fn, field, value);
+    return familyOf(fn).timeCurrents!(set, rating)
+      .find((each) => each.part === part)!
+      .at(ampere).earliestS;
+  }
+
+  /** Raises times until every pair holds that can: first those that are in no ring, then those of rings, one after the other, as long as times allow. */
+  *grade(): Generator<number, void> {
+    const scope = new Map(this.devices.map((device) => [device.id, device]));
+    const pairs = this.pairs.filter(({ pair }) => scope.has(pair.upstream));
+    const mutual = mutualPairs(pairs);
+    const plain = pairs.filter(({ key }) => !mutual.has(key));
+    // In a ring somebody must give way: whoever follows in the fewest conditions comes last.
+    const ring = pairs
+      .filter(({ key }) => mutual.has(key))
+      .sort((p, q) => q.conditions - p.conditions || (p.key < q.key ? -1 : 1));
+    const active = new Climb(plain);
+    yield* this.raiseAll(active, plain, scope, [0.4, 0.7]);
+    for (const [k, judged] of ring.entries()) {
+      const [trials, changes] = [new Map(this.trials), new Map(this.changes)];
+      const span = [0.7 + (0.25 * k) / ring.length, 0.7 + (0.25 * (k + 1)) / ring.length] as const;
+      const tried = active.with(judged);
+      if (yield* this.raiseAll(tried, [judged], scope, span)) {
+        active.add(judged);
+        continue;
+      }
+      restore(this.trials, trials);
+      restore(this.changes, changes);
+    }
+    for (const judged of this.pairs) this.pairConflict(judged);
+  }
+
+  private margin({ pair, states, mode }: Judged): PairMargin {
+    return pairMargin(this.studies.network, states, this.wanted(pair), mode, this.trials);
+  }
+
+  private wanted(pair: GradingPair): GradingPair {
+    if (this.options.strategy !== 'widest') return pair;
+    const { network } = this.studies;
+    const [below, above] = [pair.downstream, pair.upstream].map((id) =>
+      devicesOf(network).find((device) => device.id === id),
+    );
+    if (!below || !above) return pair;
+    return { ...pair, wantedMarginS: wantedMargin(network, pair, curvesOf(below), curvesOf(above)) + widerS };
+  }
+
+  /** From some pairs on through all that follow. False as soon as one that is not known to be stuck cannot be raised any further. */
+  private *raiseAll(
+    climb: Climb,
+    from: readonly Judged[],
+    scope: ReadonlyMap<ElementId, Device>,
+    [begin, end]: readonly [number, number],
+  ): Generator<number, boolean> {
+    const queue = [...from];
+    const queued = new Set(from.map(({ key }) => key));
+    let [done, share] = [0, 0];
+    while (queue.length > 0) {
+      const judged = queue.shift()!;
+      queued.delete(judged.key);
+      done++;
+      // What is raised asks others again: the share never falls for it.
+      share = Math.max(share, done / (done + queue.length));
+      yield begin + (end - begin) * share;
+      const upper = scope.get(judged.pair.upstream)!;
+      for (;;) {
+        const raised = this.raise(judged, upper);
+        if (raised === 'done') break;
+        if (raised !== 'raised' && climb.isTried && !climb.stuck.has(judged.key)) return false;
+        if (raised === 'stuck') {
+          climb.stuck.add(judged.key);
+          break;
+        }
+        for (const next of climb.above.get(upper.id) ?? [])
+          if (!queued.has(next.key)) {
+            queued.add(next.key);
+            queue.push(next);
+          }
+      }
+    }
+    return true;
+  }
+
+  /** Raises the time of the upper function that decides, to the smallest at which it grades by itself. */
+  private raise(judged: Judged, upper: Device): 'done' | 'raised' | 'beyond' | 'stuck' {
+    const { pair, states, mode } = judged;
+    const margin = this.margin(judged);
+    if (margin.verdict !== 'short' || !margin.decisive) return 'done';
+    const { decisive } = margin;
+    const state = states.find(({ kind, condition }) => kind === decisive.kind && condition === decisive.condition)!;
+    const curve = curvesOf(this.now(upper))
+      .functions.filter(({ code, fast }) => code === decisive.upstreamBy && !fast)
+      .reduce((p, q) =>
+        q.at(measuredBy(q, state.upstream) * decisive.scale).earliestS <
+        p.at(measuredBy(p, state.upstream) * decisive.scale).earliestS
+          ? q
+          : p,
+      );
+    const setting = settingOf(curve, 'time');
+    const steps = setting && stepsOf(setting);
+    if (!setting || !steps) return 'stuck';
+    const element = this.trials.get(upper.id) ?? upper.element;
+    const fn = this.fnOf(upper, curve.fn.id);
+    const family = familyOf(fn);
+    const wanted = this.wanted(pair);
+    const holds = (value: number): boolean => {
+      if (value < setting.value - almost) return false;
+      const alone = element.functions.map((other) =>
+        other.id === fn.id ? family.withSetting(fn, setting.field, value) : { ...other, enabled: false },
+      );
+      const trials = new Map([...this.trials, [upper.id, { ...element, functions: alone } as DeviceElement]]);
+      // In the state that decides; another one that decides then has its turn.
+      const { verdict } = pairMargin(this.studies.network, [state], wanted, mode, trials);
+      return verdict !== 'short';
+    };
+    const value = firstStep(steps, holds);
+    if (value === null || value <= setting.value) return 'stuck';
+    const key = `${upper.id} ${fn.id} ${setting.field}`;
+    const ceiling = this.ceilings.get(key);
+    const demand = this.marginDemand(judged, margin);
+    const isBeyond = ceiling !== undefined && value > ceiling.value;
+    // The more important of the two is kept.
+    if (isBeyond && ceiling.by.importance < demand.importance) return 'stuck';
+    this.put(upper, family.withSetting(fn, setting.field, value), {
+      field: setting.field,
+      setting: this.changes.get(key)?.setting ?? setting,
+      steps,
+      by: [demand],
+    });
+    return isBeyond ? 'beyond' : 'raised';
+  }
+
+  private marginDemand({ pair }: Judged, { decisive, wantedS }: PairMargin): Demand {
+    const { network } = this.studies;
+    const [below, above] = [pair.downstream, pair.upstream].map((id) => deviceIn(network, this.trials, id));
+    const rule = below && above ? requiredMargin(network, curvesOf(below), curvesOf(above)).rule : null;
+    return {
+      rule,
+      title: rule?.title ?? 'Margin between two devices',
+      sense: 'atLeast',
+      value: wantedS,
+      unit: 's',
+      atA: decisive?.downstreamA ?? null,
+      figures: [],
+      pair: { downstream: pair.downstream, upstream: pair.upstream, kind: decisive?.kind ?? null },
+      condition: decisive?.condition ?? null,
+      importance: rule?.importance ?? 2,
+    };
+  }
+
+  /** What still does not hold between two devices is told. */
+  private pairConflict(judged: Judged): void {
+    const upper = this.devices.find(({ id }) => id === judged.pair.upstream);
+    const lower = this.devices.find(({ id }) => id === judged.pair.downstream);
+    const device = upper ?? lower;
+    const margin = this.margin(judged);
+    if (!device || margin.verdict !== 'short') return;
+    const demand = this.marginDemand(judged, margin);
+    const short = margin.decisive ? margin.wantedS - margin.decisive.marginS : 0;
+    const names = [judged.pair.downstream, judged.pair.upstream].map(
+      (id) => devicesOf(this.studies.network).find((each) => each.id === id)?.name ?? id,
+    );
+    const curve = upper
+      ? (curvesOf(this.now(upper)).functions.find(({ code }) => code === margin.decisive?.upstreamBy) ?? null)
+      : null;
+    const kept = curve ? this.whyNotHigher(device, curve) : rangeDemand('atMost', 0, 's');
+    this.conflict(
+      `pair ${judged.key}`,
+      device,
+      curve,
+      [kept, demand],
+      short,
+      `${names[0]} → ${names[1]}, ${judged.mode} faults: margin ${margin.decisive?.marginS.toFixed(3) ?? '?'} s, ${margin.wantedS} s required; kept: ${kept.title.toLowerCase()}`,
+    );
+  }
+
+  private whyNotHigher(device: Device, curve: TimeCurrent): Demand {
+    const setting = settingOf(curve, 'time');
+    const ceiling = setting && this.ceilings.get(`${device.id} ${curve.fn.id} ${setting.field}`);
+    return ceiling?.by ?? rangeDemand('atMost', setting?.value ?? 0, setting?.unit ?? 's');
+  }
+
+  result(): Proposal {
+    const { network } = this.studies;
+    const values: ProposedValue[] = [];
+    const elements: DeviceElement[] = [];
+    for (const device of this.devices) {
+      const trial = this.trials.get(device.id);
+      if (!trial) continue;
+      const own = [...this.changes.values()].filter((each) => each.device === device.id);
+      let isChanged = false;
+      for (const { functionId, field, setting, steps, by } of own) {
+        const [before, after] = [device.element, trial].map((of) => of.functions.find(({ id }) => id === functionId)!);
+        const curves = timeCurrents(device).filter(({ fn }) => fn.id === functionId);
+        const read = (fn: DeviceFunction) =>
+          field === 'enabled'
+            ? fn.enabled
+            : familyOf(fn)
+                .settings(fn)
+                .find((each) => each.field === field)!.value;
+        const [from, to] = [read(before), read(after)];
+        isChanged ||= from !== to;
+        const after_ = deviceFrom(network, trial)!;
+        const curve = timeCurrents(after_).find(({ fn, part }) => fn.id === functionId && part === setting?.part);
+        values.push({
+          device: device.id,
+          deviceName: device.name,
+          functionId,
+          code: curve?.code ?? curves[0]?.code ?? familyOf(after).code(after),
+          field,
+          title: setting?.title ?? 'In use',
+          unit: setting?.unit ?? '',
+          from,
+          to,
+          primaryA: setting?.role === 'pickup' ? (curve?.pickupA ?? null) : null,
+          by,
+          isTypical: steps?.isTypical ?? false,
+        });
+      }
+      if (isChanged) elements.push(trial);
+    }
+    const changed = values.filter(({ from, to }) => from !== to);
+    return {
+      strategy: this.options.strategy,
+      book: this.book.name,
+      values,
+      conflicts: [...this.conflicts].sort(([p], [q]) => (p < q ? -1 : 1)).map(([, each]) => each),
+      leftOut: this.leftOut,
+      elements,
+      measures: { ...this.measures(), devicesTouched: elements.length, valuesChanged: changed.length },
+    };
+  }
+
+  private measures(): Pick<Measures, 'worstMarginS' | 'slowestS' | 'pairs' | 'pairsShort'> {
+    let worstMarginS: number | null = null;
+    let pairsShort = 0;
+    for (const { pair, states, mode } of this.pairs) {
+      const { decisive, wantedS, verdict } = pairMargin(this.studies.network, states, pair, mode, this.trials);
+      if (verdict === 'short') pairsShort++;
+      if (decisive) worstMarginS = Math.min(worstMarginS ?? Infinity, decisive.marginS - wantedS);
+    }
+    const times = this.devices.flatMap((device) => {
+      const curves = timeCurrents(this.now(device)).filter(({ quantity }) => quantity === 'phase');
+      const largest = curves.length > 0 ? this.figures(device, 'phase').largestFault.value : null;
+      const timeS = largest === null ? Infinity : Math.min(...curves.map(({ at }) => at(largest).earliestS));
+      return Number.isFinite(timeS) ? [timeS] : [];
+    });
+    return {
+      worstMarginS,
+      slowestS: times.length > 0 ? Math.max(...times) : null,
+      pairs: this.pairs.length,
+      pairsShort,
+    };
+  }
+}
+
+/** Rated current that a setting of a link or a release stands for. */
+function ratedOf(fn: DeviceFunction, { unit }: Setting, value: number, primaryA: number): number {
+  if (unit === 'A') return value;
+  return value * ('ratedA' in fn ? fn.ratedA : primaryA);
+}
+
+/** Of each pair that is part of a ring of pairs, all pairs of that ring. */
+function mutualPairs(pairs: readonly Judged[]): ReadonlyMap<string, readonly Judged[]> {
+  const found = new Map<string, readonly Judged[]>();
+  for (const mode of new Set(pairs.map((each) => each.mode))) {
+    const own = pairs.filter((each) => each.mode === mode);
+    const up = new Map<ElementId, ElementId[]>();
+    for (const { pair } of own) up.set(pair.downstream, [...(up.get(pair.downstream) ?? []), pair.upstream]);
+    const from = new Map<ElementId, ReadonlySet<ElementId>>();
+    const reach = (start: ElementId): ReadonlySet<ElementId> => {
+      let known = from.get(start);
+      if (!known) {
+        const seen = new Set<ElementId>();
+        const open = [...(up.get(start) ?? [])];
+        while (open.length > 0) {
+          const next = open.pop()!;
+          if (seen.has(next)) continue;
+          seen.add(next);
+          open.push(...(up.get(next) ?? []));
+        }
+        from.set(start, (known = seen));
+      }
+      return known;
+    };
+    for (const each of own) {
+      if (!reach(each.pair.upstream).has(each.pair.downstream)) continue;
+      const ring = own.filter(
+        ({ pair }) =>
+          reach(pair.upstream).has(pair.downstream) &&
+          reach(each.pair.upstream).has(pair.downstream) &&
+          reach(pair.upstream).has(each.pair.downstream),
+      );
+      found.set(each.key, ring);
+    }
+  }
+  return found;
+}
+
+/** Pairs that are to hold, by the lower device. */
+class Climb {
+  readonly above = new Map<ElementId, readonly Judged[]>();
+
+  constructor(
+    pairs: readonly Judged[],
+    /** Those that cannot be raised any further. */
+    readonly stuck = new Set<string>(),
+    /** One more pair is tried: what held before must not suffer. */
+    readonly isTried = false,
+  ) {
+    for (const each of pairs) this.add(each);
+  }
+
+  add(judged: Judged): void {
+    const { downstream } = judged.pair;
+    this.above.set(downstream, [...(this.above.get(downstream) ?? []), judged]);
+  }
+
+  with(judged: Judged): Climb {
+    return new Climb([...[...this.above.values()].flat(), judged], new Set(this.stuck), true);
+  }
+}
+
+function restore<K, V>(map: Map<K, V>, from: ReadonlyMap<K, V>): void {
+  map.clear();
+  for (const [key, value] of from) map.set(key, value);
+}
+
+const digits = (value: number): string => String(Number(value.toPrecision(4)));
+const said = ({ sense, value, unit, atA, title }: Demand): string =>
+  `${title.toLowerCase()} (${sense === 'atLeast' ? 'at least' : 'at most'} ${digits(value)} ${unit}${atA === null ? '' : ` at ${digits(atA)} A`})`;
+
+const conflictWords = (device: Device, curve: TimeCurrent, kept: Demand, given: Demand): string =>
+  `${device.name}, ${curve.code}: ${said(given)} cannot be met together with ${said(kept)}`;

@@ -1,0 +1,45 @@
+/** The quantities that rules may name, by what a rule is about. Their values are found in `proposals/figures`. */
+import type { Name } from '../formulas/formula';
+import type { RuleBound, RuleSubject } from '../model/rulebook';
+
+const load: readonly Name[] = [
+  { name: 'load', title: 'Largest load through the device, over the conditions', unit: 'A' },
+  { name: 'emergencyLoad', title: 'What lies behind it may carry in an emergency', unit: 'A' },
+  { name: 'rated', title: 'What lies behind it carries on and on', unit: 'A' },
+];
+const fault: readonly Name[] = [
+  { name: 'smallestFault', title: 'Smallest fault at its far end, in the quantity that it measures', unit: 'A' },
+  { name: 'throughFault', title: 'Largest fault at its far end', unit: 'A' },
+  { name: 'largestFault', title: 'Largest fault right behind it', unit: 'A' },
+  { name: 'backwardFault', title: 'Largest current backward, for a fault on its source side', unit: 'A' },
+];
+const plant: readonly Name[] = [
+  { name: 'inrush', title: 'Inrush of transformers right behind it, for 0.1 s', unit: 'A' },
+  { name: 'motorStart', title: 'Starting current of a motor right behind it', unit: 'A' },
+  { name: 'startTime', title: 'Run-up time of that motor', unit: 's' },
+  { name: 'ctPrimary', title: 'Rated primary current of its current transformer', unit: 'A' },
+  { name: 'deviceRating', title: 'What the function takes as its rated current', unit: 'A' },
+];
+const pair: readonly Name[] = [
+  { name: 'lowerPickup', title: 'Lowest pickup of the lower device, as the upper one sees it', unit: 'A' },
+  { name: 'projectMargin', title: 'Required grading margin of the project', unit: 's' },
+  { name: 'breakerTime', title: 'Opening of the lower breaker; 0 where it clears by itself', unit: 's' },
+  { name: 'lowerError', title: 'Fixed error of the lower relay', unit: 's' },
+  { name: 'upperError', title: 'Fixed error of the upper relay', unit: 's' },
+  { name: 'overshoot', title: 'Overshoot of the upper relay', unit: 's' },
+];
+
+const functionNames = [...load, ...fault, ...plant];
+
+export const namesFor = (subject: RuleSubject): readonly Name[] =>
+  subject === 'pair' ? pair : subject === 'currentTransformer' ? [...load, ...fault] : functionNames;
+
+/** Unit of what a rule bounds. */
+export const unitOf = (bound: RuleBound): string => (bound === 'pickup' || bound === 'primary' ? 'A' : 's');
+
+const lookup = new Map<readonly Name[], ReadonlyMap<string, Name>>();
+export function namesByName(names: readonly Name[]): ReadonlyMap<string, Name> {
+  let known = lookup.get(names);
+  if (!known) lookup.set(names, (known = new Map(names.map((each) => [each.name, each]))));
+  return known;
+}

@@ -1,0 +1,331 @@
+'use client';
+
+import { useMemo, useState } from 'react';
+import { Button, Checkbox, Select, Table, Textarea } from '@mantine/core';
+import { formatNumber } from '@mesura/core/fields/quantity';
+import { ofKind, settingsOf } from '@mesura/core/model/network';
+import { importanceRange, type Rule, type Rulebook, type RuleSubject } from '@mesura/core/model/rulebook';
+import { readyRule, bookOf, valueOf } from '@mesura/core/rules/book';
+import { namesFor, unitOf } from '@mesura/core/rules/names';
+import { plainPractice } from '@mesura/core/rules/plainPractice';
+import { devicesOf } from '@mesura/core/protection/device';
+import type { Figures } from '@mesura/core/proposals/figures';
+import { valuesOf } from '@mesura/core/proposals/figures';
+import type { Measured } from '@mesura/core/model/chart';
+import type { ElementId } from '@mesura/core/model/fields';
+import type { Proposal } from '@mesura/core/proposals/propose';
+import { Chip } from '../../desk/Chip';
+import { report } from '../../desk/report';
+import { newId } from '../../project/newId';
+import { useProject } from '../../project/ProjectContext';
+import { useCore } from '../../workers/useCore';
+import { FormulaField } from './FormulaField';
+import { setSettings, useSettingsState } from './state';
+import bench from '../../card/bench.module.css';
+
+const subjectTitles: Readonly<Record<RuleSubject, string>> = {
+  phaseDelayed: 'Phase, delayed',
+  phaseInstant: 'Phase, without delay',
+  earthDelayed: 'Earth fault, delayed',
+  earthInstant: 'Earth fault, without delay',
+  negative: 'Negative sequence',
+  thermal: 'Thermal',
+  link: 'Fuses and overload releases',
+  pair: 'Two devices',
+  currentTransformer: 'Current transformers',
+};
+const modeOf: Readonly<Record<RuleSubject, Measured>> = {
+  phaseDelayed: 'phase',
+  phaseInstant: 'phase',
+  earthDelayed: 'earth',
+  earthInstant: 'earth',
+  negative: 'negative',
+  thermal: 'phase',
+  link: 'phase',
+  pair: 'phase',
+  currentTransformer: 'phase',
+};
+
+/** What settings are proposed by: read, and where the project has a rulebook of its own, changed. */
+export function RulebookView() {
+  const network = useProject((state) => state.network);
+  const commit = useProject((state) => state.commit);
+  const chosen = useSettingsState((state) => state.rule);
+  const book = bookOf(network);
+  const isOwn = network.elements.has(book.id);
+  const settings = settingsOf(network);
+  const groups = useMemo(() => {
+    const map = new Map<RuleSubject, Rule[]>();
+    for (const rule of book.rules) map.set(rule.subject, [...(map.get(rule.subject) ?? []), rule]);
+    return [...map];
+  }, [book]);
+  const makeOwn = () => {
+    const own: Rulebook = {
+      ...plainPractice,
+      id: newId(),
+      name: 'Rules of the project',
+      note: 'Begun from plain practice.',
+    };
+    report(
+      commit(
+        [
+          { op: 'add', element: own },
+          { op: 'update', element: { ...settings, rulebook: own.id } },
+        ],
+        'Rulebook of the project',
+      ),
+    );
+  };
+  const use = (id: ElementId | null, label: string) =>
+    report(commit([{ op: 'update', element: { ...settings, rulebook: id } }], label));
+  const books = ofKind(network, 'rulebook');
+  const rule = book.rules.find(({ id }) => id === chosen) ?? null;
+  return (
+    <>
+      <div className={bench.head}>
+        <Select
+          size="xs"
+          w={220}
+          aria-label="Rulebook in use"
+          allowDeselect={false}
+          value={isOwn ? book.id : ''}
+          data={[
+            { value: '', label: plainPractice.name },
+            ...books.map(({ id, name }) => ({ value: id, label: name })),
+          ]}
+          onChange={(id) =>
+            use(
+              (id || null) as ElementId | null,
+              `Rulebook ${books.find((each) => each.id === id)?.name ?? plainPractice.name}`,
+            )
+          }
+        />
+        {!isOwn && (
+          <Button size="compact-xs" variant="light" onClick={makeOwn}>
+            Make one of the project’s own
+          </Button>
+        )}
+        <span className={bench.muted}>{book.note}</span>
+      </div>
+      {rule && <RuleCard key={`${book.id} ${rule.id}`} book={book} rule={rule} isOwn={isOwn} />}
+      <Table className={bench.table} aria-label="Rules" withRowBorders={false}>
+        <tbody>
+          {groups.map(([subject, rules]) => [
+            <tr key={subject}>
+              <th colSpan={4} style={{ textAlign: 'left' }}>
+                {subjectTitles[subject]}
+              </th>
+            </tr>,
+            ...rules.map((each) => (
+              <tr
+                key={each.id}
+                tabIndex={0}
+                aria-selected={each.id === chosen}
+                onClick={() => setSettings({ rule: each.id })}
+                onKeyDown={(event) => event.key === 'Enter' && setSettings({ rule: each.id })}
+                style={{ opacity: each.enabled ? undefined : 0.5, cursor: 'pointer' }}
+              >
+                <td>
+                  {each.title}
+                  {each.behind !== 'any' && <span className={bench.muted}> ({each.behind})</span>}
+                </td>
+                <td>
+                  {each.bound} {each.sense === 'atLeast' ? '≥' : '≤'}
+                </td>
+                <td className="figure">
+                  {each.formula}
+                  {each.at !== null && ` at ${each.at}`}
+                </td>
+                <td className="number" title="Importance">
+                  {each.importance}
+                  {readyRule(each).problems.length > 0 && <Chip state="fail">wrong</Chip>}
+                </td>
+              </tr>
+            )),
+          ])}
+        </tbody>
+      </Table>
+    </>
+  );
+}
+
+/** One rule: its formula on an example, its reason, and before it is stored what it would change. */
+function RuleCard({ book, rule, isOwn }: { book: Rulebook; rule: Rule; isOwn: boolean }) {
+  const network = useProject((state) => state.network);
+  const selection = useProject((state) => state.selection);
+  const commit = useProject((state) => state.commit);
+  const [draft, setDraft] = useState(rule);
+  const [trying, setTrying] = useState<Rulebook | null>(null);
+  const devices = devicesOf(network).filter(({ inputs }) => inputs.length > 0);
+  const [example, setExample] = useState<ElementId | null>(null);
+  const device = example ?? devices.find(({ id }) => selection.includes(id))?.id ?? devices[0]?.id ?? null;
+  const mode = modeOf[rule.subject];
+  const figures = useCore<Figures | null>(
+    device && rule.subject !== 'pair' ? `rule figures ${device} ${mode}` : null,
+    (service) => service.ruleFigures(device!, mode),
+  );
+  const ready = useMemo(() => readyRule(draft), [draft]);
+  const values = figures.value ? valuesOf(figures.value) : null;
+  const read = (formula: typeof ready.formula) => {
+    if (!formula || !values) return null;
+    const result = valueOf(draft, formula, values);
+    return result.ok
+      ? `${formatNumber(result.value, 4)} ${formula.unit}`
+      : `not known here: ${result.missing.join(', ')}`;
+  };
+  const changedBook = (): Rulebook => ({
+    ...book,
+    rules: book.rules.map((each) => (each.id === rule.id ? draft : each)),
+  });
+  const isChanged = JSON.stringify(draft) !== JSON.stringify(rule);
+  const isWrong = ready.problems.length > 0;
+  const put = (part: Partial<Rule>) => {
+    setDraft({ ...draft, ...part });
+    setTrying(null);
+  };
+  const store = () => report(commit([{ op: 'update', element: changedBook() }], `Rule ${draft.title}`));
+  const names = namesFor(rule.subject);
+  return (
+    <article className={bench.card} aria-label={`Rule ${rule.title}`}>
+      <div className={bench.cardBody}>
+        <div className={bench.head}>
+          <h3 className={bench.title}>
+            {rule.title} <span className={bench.kind}>{subjectTitles[rule.subject]}</span>
+          </h3>
+          <span className={bench.spacer} />
+          {rule.subject !== 'pair' && (
+            <Select
+              size="xs"
+              w={170}
+              searchable
+              aria-label="Example device"
+              value={device}
+              data={devices.map(({ id, name }) => ({ value: id, label: name }))}
+              onChange={(id) => setExample(id as ElementId | null)}
+            />
+          )}
+        </div>
+        <FormulaField
+          label={`${rule.bound === 'margin' ? 'Margin' : rule.bound === 'time' ? 'Time' : rule.bound === 'primary' ? 'Rated primary current' : 'Pickup'} ${rule.sense === 'atLeast' ? 'at least' : 'at most'}, in ${unitOf(rule.bound)}`}
+          value={draft.formula}
+          names={names}
+          problem={ready.problems.find(({ field }) => field === 'formula') ?? null}
+          result={read(ready.formula)}
+          readOnly={!isOwn}
+          onChange={(formula) => put({ formula })}
+        />
+        {draft.at !== null && (
+          <FormulaField
+            label="at the current, in A"
+            value={draft.at}
+            names={names}
+            problem={ready.problems.find(({ field }) => field === 'at') ?? null}
+            result={read(ready.at)}
+            readOnly={!isOwn}
+            onChange={(at) => put({ at })}
+          />
+        )}
+        {isOwn ? (
+          <>
+            <Textarea
+              size="xs"
+              label="Reason"
+              autosize
+              minRows={1}
+              value={draft.reason}
+              onChange={(event) => put({ reason: event.currentTarget.value })}
+            />
+            <div className={bench.head} style={{ marginTop: 6 }}>
+              <Checkbox
+                size="xs"
+                label="in use"
+                checked={draft.enabled}
+                onChange={(event) => put({ enabled: event.currentTarget.checked })}
+              />
+              <Select
+                size="xs"
+                w={150}
+                aria-label="Importance"
+                allowDeselect={false}
+                value={String(draft.importance)}
+                data={Array.from({ length: importanceRange.least }, (_, k) => ({
+                  value: String(k + 1),
+                  label: `importance ${k + 1}`,
+                }))}
+                onChange={(value) => put({ importance: Number(value) })}
+              />
+              <span className={bench.spacer} />
+              <Button
+                size="compact-xs"
+                variant="default"
+                disabled={!isChanged || isWrong}
+                onClick={() => setTrying(changedBook())}
+              >
+                What would change
+              </Button>
+              <Button size="compact-xs" variant="subtle" disabled={!isChanged} onClick={() => put(rule)}>
+                Discard
+              </Button>
+              <Button size="compact-xs" disabled={!isChanged || isWrong || draft.reason.trim() === ''} onClick={store}>
+                Store rule
+              </Button>
+            </div>
+          </>
+        ) : (
+          <p className={bench.muted} style={{ margin: '4px 0 0' }}>
+            {rule.reason} {rule.clause && `${rule.clause}${rule.remembered ? ' (as remembered)' : ''}.`}
+          </p>
+        )}
+        {trying && <Effect book={trying} />}
+      </div>
+    </article>
+  );
+}
+
+/** Which proposed values another rulebook would change, of the whole network. */
+function Effect({ book }: { book: Rulebook }) {
+  const asked = { devices: null, strategy: 'fastest', includeAssumed: true } as const;
+  const before = useCore<Proposal>('effect before', (service, ticket, onProgress) =>
+    service.proposed(asked, null, ticket, onProgress),
+  );
+  const after = useCore<Proposal>(`effect ${JSON.stringify(book.rules)}`, (service, ticket, onProgress) =>
+    service.proposed(asked, book, ticket, onProgress),
+  );
+  if (!before.value || !after.value)
+    return (
+      <p className={bench.muted} role="status">
+        Proposing with and without it …
+      </p>
+    );
+  const key = ({ device, functionId, field }: Proposal['values'][number]) => `${device} ${functionId} ${field}`;
+  const known = new Map(before.value.values.map((each) => [key(each), each]));
+  const touched = after.value.values.filter((each) => known.get(key(each))?.to !== each.to);
+  const more = after.value.conflicts.length - before.value.conflicts.length;
+  return (
+    <section aria-label="What would change">
+      <p className={bench.muted} role="status">
+        {touched.length === 0 ? 'No proposed value would change.' : `${touched.length} proposed values would change`}
+        {touched.length > 0 &&
+          `, ${more === 0 ? 'as many conflicts' : `${Math.abs(more)} conflicts ${more > 0 ? 'more' : 'less'}`}, ${after.value.measures.pairsShort} of ${after.value.measures.pairs} margins not met (now ${before.value.measures.pairsShort}).`}
+      </p>
+      {touched.length > 0 && (
+        <table className={`${bench.table} figures`} aria-label="Values that would change">
+          <tbody>
+            {touched.slice(0, 40).map((each) => (
+              <tr key={key(each)}>
+                <td>
+                  {each.deviceName}, {each.code}
+                </td>
+                <td>{each.title}</td>
+                <td className="number">{String(known.get(key(each))?.to ?? '')}</td>
+                <td className="number">
+                  <strong>{String(each.to)}</strong> {each.unit}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </section>
+  );
+}
