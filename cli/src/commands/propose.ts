@@ -52,6 +52,10 @@ export const proposeCommand: Command = {
     const conditionName = (id: ElementId | null) => (id === null ? null : (conditionOf(network, id)?.name ?? id));
     const remarks = [
       ...proposal.conflicts.map(({ message }) => `conflict: ${message}\n`),
+      ...proposal.ratios.map(
+        ({ ctName, from, to, by }) =>
+          `current transformer: ${ctName}, ${from} A, better ${to} A (${by.title.toLowerCase()})\n`,
+      ),
       ...proposal.leftOut.map(({ deviceName, reason }) => `left out: ${deviceName}, ${reason}\n`),
       `${changed.length} of ${proposal.values.length} values change, ${proposal.conflicts.length} conflicts, ${proposal.measures.pairsShort} of ${proposal.measures.pairs} margins not met\n`,
     ];
@@ -102,7 +106,7 @@ function written(network: Network, { values, book, elements }: Proposal, name: s
 }
 
 function jsonOf(
-  { values, conflicts, leftOut, measures, strategy, book }: Proposal,
+  { values, conflicts, leftOut, ratios, measures, strategy, book }: Proposal,
   conditionName: (id: ElementId | null) => string | null,
 ) {
   const demand = ({ rule, title, sense, value, unit, atA, condition, figures, pair }: Demand) => ({
@@ -122,6 +126,7 @@ function jsonOf(
     measures,
     values: values.map(({ by, ...rest }) => ({ ...rest, by: by.map(demand) })),
     conflicts: conflicts.map(({ kept, given, ...rest }) => ({ ...rest, kept: demand(kept), given: demand(given) })),
+    ratios: ratios.map(({ by, ...rest }) => ({ ...rest, by: demand(by) })),
     leftOut,
   };
 }

@@ -184,6 +184,20 @@ describe('a part of the network', () => {
   });
 });
 
+describe('current transformers', () => {
+  it('that do not carry the load are told with the next standard size', () => {
+    expect(whole.fastest.ratios).toEqual([]);
+    const ct = find(network, 'currentTransformer', id('fer-ct33'))!;
+    const small = proposed(withElements(network, [{ ...ct, primaryA: 150 }]), {
+      devices: new Set([id('fer-q33-relay')]),
+    });
+    const [ratio] = small.ratios;
+    expect(ratio).toMatchObject({ ct: 'fer-ct33', from: 150, by: { rule: { id: 'ct-carries' } } });
+    expect(ratio.to).toBeGreaterThanOrEqual(ratio.by.value);
+    expect([250, 300]).toContain(ratio.to);
+  });
+});
+
 describe('what cannot be met', () => {
   const book = (over: (rule: Rulebook['rules'][number]) => Partial<Rulebook['rules'][number]>): Network => {
     const own: Rulebook = {

@@ -9,7 +9,8 @@ import type { Measured } from '../model/chart';
 import type { Condition } from '../model/condition';
 import type { GradingPair } from '../model/chart';
 import type { ElementId } from '../model/fields';
-import { settingsOf } from '../model/network';
+import { find, settingsOf } from '../model/network';
+import { nextPrimaryA } from '../model/standardSizes';
 import { curvesOf, measuredBy, quantityOfMode } from '../protection/curve';
 import {
   deviceFrom,
@@ -83,6 +84,17 @@ export interface LeftOut {
   readonly reason: string;
 }
 
+/** A current transformer that is rated too small. */
+export interface ProposedRatio {
+  readonly ct: ElementId;
+  readonly ctName: string;
+  readonly deviceName: string;
+  readonly from: number;
+  /** The next standard rated primary current. */
+  readonly to: number;
+  readonly by: Demand;
+}
+
 export interface Measures {
   /** Smallest of margin less required margin over all pairs, in seconds; null where no pair has both. */
   readonly worstMarginS: number | null;
@@ -100,6 +112,8 @@ export interface Proposal {
   readonly values: readonly ProposedValue[];
   readonly conflicts: readonly Conflict[];
   readonly leftOut: readonly LeftOut[];
+  /** Pickups count in their ratings: they come first, and settings are proposed anew. */
+  readonly ratios: readonly ProposedRatio[];
   /** Devices as proposed, of those that change. */
   readonly elements: readonly DeviceElement[];
   readonly measures: Measures;
@@ -680,7 +694,7 @@ class Run {
       curve,
       [kept, demand],
       short,
-      `${names[0]} → ${names[1]}, ${judged.mode} faults: margin ${margin.decisive?.marginS.toFixed(3) ?? '?'} s, ${margin.wantedS} s required; kept: ${kept.title.toLowerCase()}`,
+      `${names[0]} → ${names[1]}, ${judged.mode} faults: margin ${margin.decisive?.marginS.toFixed(3).replace('-', '−') ?? '?'} s, ${margin.wantedS} s required; kept: ${kept.title.toLowerCase()}`,
     );
   }
 
@@ -736,9 +750,28 @@ class Run {
       values,
       conflicts: [...this.conflicts].sort(([p], [q]) => (p < q ? -1 : 1)).map(([, each]) => each),
       leftOut: this.leftOut,
+      ratios: this.ratios(),
       elements,
       measures: { ...this.measures(), devicesTouched: elements.length, valuesChanged: changed.length },
     };
+  }
+
+  private ratios(): ProposedRatio[] {
+    const { network } = this.studies;
+    const found = new Map<ElementId, ProposedRatio>();
+    for (const device of this.devices) {
+      const ct = find(network, 'currentTransformer', mainInput(device)!.through);
+      if (!ct) continue;
+      const kinds = kindsBehind(plantBehind(this.studies, device));
+      const demands = demandsOf(this.book, 'currentTransformer', kinds, 'primary', this.figures(device, 'phase'));
+      const lower = demands.filter(({ sense }) => sense === 'atLeast');
+      if (lower.length === 0) continue;
+      const by = lower.reduce((p, q) => (q.value > p.value ? q : p));
+      if (by.value <= ct.primaryA * (1 + almost) || by.value <= (found.get(ct.id)?.by.value ?? 0)) continue;
+      const to = nextPrimaryA(by.value);
+      found.set(ct.id, { ct: ct.id, ctName: ct.name, deviceName: device.name, from: ct.primaryA, to, by });
+    }
+    return [...found.values()];
   }
 
   private measures(): Pick<Measures, 'worstMarginS' | 'slowestS' | 'pairs' | 'pairsShort'> {

@@ -364,8 +364,10 @@ export const plainPractice: Rulebook = {
       bound: 'primary',
       sense: 'atLeast',
       formula: 'largestFault / 20',
-      reason: 'A common accuracy limit factor is 20.',
+      reason:
+        'A common accuracy limit factor is 20; where the burden is known the check of the accuracy limit says more.',
       importance: 4,
+      enabled: false,
     }),
   ],
 };

@@ -3,7 +3,7 @@
 import { useDeferredValue, useMemo, useState } from 'react';
 import { ActionIcon, Select, TextInput, Tooltip } from '@mantine/core';
 import { IconLock, IconLockOpen } from '@tabler/icons-react';
-import { formatNumber } from '@mesura/core/fields/quantity';
+import { formatNumber, plainNumber } from '@mesura/core/fields/quantity';
 import { settingsOf } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
 import { withFunction } from '@mesura/core/protection/device';
@@ -31,7 +31,12 @@ const columns: SortColumn<SettingRow>[] = [
   { id: 'device', head: 'Device', text: true, value: ({ device }) => device.name },
   { id: 'code', head: 'Function', text: true, value: ({ code }) => code },
   { id: 'setting', head: 'Setting', text: true, value: ({ setting }) => setting.title },
-  { id: 'value', head: 'Value', digits: 5, value: ({ setting }) => setting.value },
+  {
+    id: 'value',
+    head: 'Value',
+    value: ({ setting }) => setting.value,
+    cell: ({ setting }) => plainNumber(setting.value),
+  },
   { id: 'unit', head: 'Unit', text: true, value: ({ setting }) => setting.unit },
   { id: 'primary', head: 'Primary A', digits: 4, value: ({ primaryA }) => primaryA },
   {

@@ -2,8 +2,9 @@
 
 import { useMemo, useState } from 'react';
 import { Button, Checkbox, Progress, Select } from '@mantine/core';
-import { formatNumber } from '@mesura/core/fields/quantity';
+import { formatNumber, plainNumber } from '@mesura/core/fields/quantity';
 import type { ElementId } from '@mesura/core/model/fields';
+import { find } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
 import { deviceOf } from '@mesura/core/protection/device';
 import type { Demand } from '@mesura/core/proposals/demand';
@@ -36,7 +37,7 @@ const scopeTitles: Readonly<Record<Scope, string>> = {
 };
 
 const said = (value: number | boolean): string =>
-  typeof value === 'boolean' ? (value ? 'in use' : 'out of use') : formatNumber(value, 5);
+  typeof value === 'boolean' ? (value ? 'in use' : 'out of use') : plainNumber(value);
 const keyOf = ({ device, functionId, field }: ProposedValue) => `${device} ${functionId} ${field}`;
 
 /** Settings that the rulebook proposes, beside those that are stored; taken whole, by device, or one by one. */
@@ -153,7 +154,6 @@ function Proposed({ asked }: { asked: Asked }) {
     { id: 'to', head: 'proposed', value: ({ to }) => Number(to), cell: ({ to }) => <strong>{said(to)}</strong> },
     { id: 'unit', head: 'Unit', text: true, value: ({ unit }) => unit },
     { id: 'primary', head: 'Primary A', digits: 4, value: ({ primaryA }) => primaryA },
-    { id: 'rule', head: 'Rule', text: true, width: 210, value: ({ by }) => by.map(({ title }) => title).join('; ') },
     {
       id: 'take',
       head: '',
@@ -173,6 +173,7 @@ function Proposed({ asked }: { asked: Asked }) {
         </Button>
       ),
     },
+    { id: 'rule', head: 'Rule', text: true, width: 210, value: ({ by }) => by.map(({ title }) => title).join('; ') },
   ];
   if (failed) return <p className={bench.problem}>{failed}</p>;
   if (!proposal)
@@ -183,7 +184,7 @@ function Proposed({ asked }: { asked: Asked }) {
       </p>
     );
   const looked = changed.find((each) => keyOf(each) === row) ?? null;
-  const { measures, conflicts, leftOut } = proposal;
+  const { measures, conflicts, leftOut, ratios } = proposal;
   return (
     <>
       <div className={bench.head}>
@@ -192,7 +193,8 @@ function Proposed({ asked }: { asked: Asked }) {
           {measures.pairs - measures.pairsShort} of {measures.pairs} margins met ({proposal.book})
         </span>
         {progress !== null && <Progress value={100 * progress} w={90} size="sm" aria-label="Proposing" />}
-        <span className={bench.spacer} />
+      </div>
+      <div className={bench.head}>
         <Button size="compact-xs" variant="subtle" onClick={() => setSettings({ comparing: !comparing })}>
           {comparing ? 'Hide strategies' : 'Compare strategies'}
         </Button>
@@ -262,10 +264,39 @@ function Proposed({ asked }: { asked: Asked }) {
           <ul className={classes.list} aria-label="Conflicts">
             {conflicts.map((conflict) => (
               <li key={`${conflict.device} ${conflict.message}`}>
-                <button type="button" className={bench.sort} onClick={() => select([conflict.device])}>
+                <button type="button" className={classes.conflict} onClick={() => select([conflict.device])}>
                   <Chip state="fail">conflict</Chip> {conflict.message}
                   {conflict.given.condition && ` (${nameOf(conflict.given.condition)})`}
                 </button>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      {ratios.length > 0 && (
+        <>
+          <h3 className={bench.subtitle}>Current transformers that are too small</h3>
+          <ul className={classes.list} aria-label="Current transformers">
+            {ratios.map(({ ct, ctName, deviceName, from, to, by }) => (
+              <li key={ct}>
+                {ctName} of {deviceName}: {from} A, {by.title.toLowerCase()} asks {formatNumber(by.value, 4)} A{' '}
+                <Button
+                  size="compact-xs"
+                  variant="light"
+                  onClick={() => {
+                    const element = find(network, 'currentTransformer', ct)!;
+                    report(
+                      store
+                        .getState()
+                        .commit(
+                          [{ op: 'update', element: { ...element, primaryA: to } }],
+                          `${ctName}: ${to} A as proposed`,
+                        ),
+                    );
+                  }}
+                >
+                  Take {to} A
+                </Button>
               </li>
             ))}
           </ul>

@@ -1,0 +1,118 @@
+/** Settings by rule: a rule is changed and what it touches is seen, settings are proposed, taken, set against with a reason, and told when their figures have moved. */
+import { expect, test, type Page } from '@playwright/test';
+import { elementId } from '../core/src/model/fields';
+import { find, ofKind, settingsOf } from '../core/src/model/network';
+import { originState } from '../core/src/proposals/origin';
+import { importProject, model, openDesk, saved, symbol, toStage } from './desk';
+
+const view = (page: Page, name: string) =>
+  page.getByRole('radiogroup', { name: 'View' }).getByText(name, { exact: true }).click();
+
+test('a rule is changed, wrong formulas are told at their place, and what it touches is seen before', async ({
+  page,
+  request,
+}) => {
+  const id = await importProject(request);
+  await openDesk(page, id, 'settings');
+  await view(page, 'Rulebook');
+  const rules = page.getByRole('table', { name: 'Rules' });
+  await rules.getByRole('row', { name: /^Carries the load pickup/ }).click();
+  const card = page.getByRole('article', { name: 'Rule Carries the load', exact: true });
+  // What ships is read only.
+  await expect(card.getByRole('textbox', { name: /^Pickup at least/ })).toHaveAttribute('readonly');
+  await page.getByRole('button', { name: /^Make one/ }).click();
+  const formula = card.getByRole('textbox', { name: /^Pickup at least/ });
+  await expect(card.getByText(/^= [\d.]+ A$/)).toBeVisible();
+  await formula.fill('1.5 * laod');
+  await expect(card.getByRole('alert')).toContainText('there is no "laod"; is "load" meant?');
+  await expect(card.locator('mark')).toHaveText('laod');
+  await expect(card.getByRole('button', { name: 'Store rule' })).toBeDisabled();
+  await formula.fill('1.5 * load + 0.1 s');
+  await expect(card.getByRole('alert')).toContainText('A and s do not go together');
+  // Names are completed while they are typed.
+  await formula.fill('1.5 * emer');
+  await formula.press('Enter');
+  await expect(formula).toHaveValue('1.5 * emergencyLoad');
+  await formula.fill('2.5 * load');
+  await card.getByRole('button', { name: 'What would change' }).click();
+  const effect = card.getByRole('region', { name: 'What would change' });
+  await expect(effect.getByRole('status')).toContainText(/\d+ proposed values would change/);
+  await expect(effect.getByRole('table')).toContainText('FER Q33 relay, 51');
+  await card.getByRole('button', { name: 'Store rule' }).click();
+  await saved(page);
+  const stored = await model(page, request, id);
+  const [book] = ofKind(stored, 'rulebook');
+  expect(settingsOf(stored).rulebook).toBe(book.id);
+  expect(book.rules.find((rule) => rule.id === 'carries-load')!.formula).toBe('2.5 * load');
+});
+
+test('settings are proposed, taken, set against with a reason; a figure that moves is told', async ({
+  page,
+  request,
+}) => {
+  const id = await importProject(request);
+  await openDesk(page, id, 'settings');
+  await view(page, 'Proposal');
+  await page.getByRole('combobox', { name: 'Strategy' }).click();
+  await page.getByRole('option', { name: 'Least change' }).click();
+  await page.getByRole('button', { name: 'Propose', exact: true }).click();
+  const table = page.getByRole('table', { name: 'Proposed settings' });
+  await table.getByRole('row', { name: /BRA Q21 relay 51 Time multiplier/ }).click();
+  await expect(page.getByRole('article', { name: 'Why Time multiplier of BRA Q21 relay' })).toContainText(
+    'Margin between two devices',
+  );
+  await page.getByRole('button', { name: 'Compare strategies' }).click();
+  await expect(page.getByRole('table', { name: 'Strategies' }).getByRole('row')).toHaveCount(4);
+  await expect(page.getByRole('table', { name: 'Strategies' })).not.toContainText('– – –');
+  // On the charts first, as trials.
+  await page.getByRole('button', { name: 'Show on the charts' }).click();
+  await expect(page.getByText('edited, not stored').first()).toBeVisible();
+  await page.getByRole('button', { name: 'Discard' }).first().click();
+  await toStage(page, 'Settings');
+  await page.getByRole('button', { name: 'Take all' }).click();
+  await expect(page.getByText('The proposal is stored')).toBeVisible();
+  await expect(page.getByText('Everything is set as the rulebook asks.')).toBeVisible();
+  await saved(page);
+  const taken = await model(page, request, id);
+  const relay = find(taken, 'relay', elementId('fer-q33-relay'))!;
+  expect(originState(relay, relay.functions[0], 'pickup')).toBe('proposed');
+
+  // What the value came from; another one needs a reason.
+  await view(page, 'All settings');
+  await page.getByRole('textbox', { name: 'Filter the settings' }).fill('FER Q33 51 pick');
+  await page
+    .getByRole('table', { name: 'All settings' })
+    .getByRole('row', { name: /FER Q33 relay 51 Pickup/ })
+    .click();
+  const card = page.getByRole('article', { name: 'Setting FER Q33 relay 51 Pickup' });
+  await expect(card).toContainText(/Proposed on \d{4}-\d\d-\d\d by Carries the load \(Plain practice\)/);
+  const value = card.getByRole('textbox', { name: 'Pickup in × In' });
+  await value.fill('0.75');
+  await value.press('Enter');
+  await expect(card.getByText('Set against a proposal: give the reason first.')).toBeVisible();
+  await card.getByRole('textbox', { name: 'Reason' }).fill('the wind park is to grow');
+  await value.fill('0.75');
+  await value.press('Enter');
+  await expect(card).toContainText(/instead of 0.61: the wind park is to grow/);
+  await card.getByRole('button', { name: 'Lock FER Q33 relay' }).click();
+  await expect(card.getByRole('button', { name: 'Unlock FER Q33 relay' })).toBeVisible();
+
+  // The transformer behind BRA Q36 gets another impedance: what its 50 was set by is no longer so.
+  await saved(page);
+  await toStage(page, 'Network');
+  await symbol(page, 'BRA TM1').click();
+  const uk = page.getByRole('textbox', { name: /^Short-circuit voltage/ }).first();
+  await uk.fill('11');
+  await uk.press('Enter');
+  await saved(page);
+  await toStage(page, 'Findings');
+  await page
+    .getByRole('table', { name: 'Checks' })
+    .getByRole('row', { name: /BRA Q36 relay Figures of 50, pickup/ })
+    .click();
+  await expect(page.getByRole('article', { name: 'Check Figures of 50, pickup' })).toContainText(
+    /BRA Q36 relay, 50: proposed on .* from throughFault 2573 A, now \d+ A \(−2\d\.\d+ %\)/,
+  );
+  const now = await model(page, request, id);
+  expect(settingsOf(now).lockedDevices).toEqual(['fer-q33-relay']);
+});
