@@ -8,6 +8,7 @@ import type { Element } from '../../core/src/model/element';
 import { elementId } from '../../core/src/model/fields';
 import { find, networkOf, withElements } from '../../core/src/model/network';
 import type { OvercurrentFunction } from '../../core/src/protection/overcurrent/schema';
+import { propose, strategies } from '../../core/src/proposals/propose';
 import { sheetContent } from '../../core/src/sheets/sheet';
 import { FaultEngine } from '../../core/src/studies/engine';
 import { Studies } from '../../core/src/studies/studies';
@@ -51,6 +52,18 @@ export function checks(): void {
     { warmUp: 2, least: 5 },
   );
   say({ group, what: 'pairs found and all their margins, from the model', unit: 'ms', ...graded, reach: 2000 });
+
+  for (const strategy of strategies) {
+    const proposed = time(
+      () => {
+        forgetAnalyses();
+        return new Studies(networkOf(elements));
+      },
+      (fresh) => drain(propose(fresh, fresh.conditions, { devices: null, strategy, includeAssumed: true })),
+      { warmUp: 1, least: 3 },
+    );
+    say({ group, what: `a proposal for all of them, ${strategy}`, unit: 'ms', ...proposed, reach: 5000 });
+  }
 
   const network = networkOf(elements);
   const checker = new Checker();

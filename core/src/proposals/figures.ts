@@ -89,10 +89,10 @@ export function figuresFor(
   device: Device,
   mode: Measured,
   hasBelow: boolean,
+  plant: readonly Plant[] = plantBehind(studies, device),
 ): Figures {
   const { network } = studies;
   const quantity = quantityOfMode[mode];
-  const plant = plantBehind(studies, device);
   const main = mainInput(device)!;
   const figures: Record<string, Figure> = {};
   const put = (name: string, value: number | null, over: Partial<Figure> = {}) =>

@@ -21,6 +21,7 @@ import {
   type Device,
   type DeviceElement,
 } from '../protection/device';
+import { operatingBy, quickest, tolerance } from '../grading/least';
 import { ownInput, type Setting, type TimeCurrent } from '../protection/family';
 import { familyOf } from '../protection/registry';
 import type { DeviceFunction } from '../protection/schemas';
@@ -28,7 +29,7 @@ import { bookOf, rulesFor, valueOf, type ReadyRule } from '../rules/book';
 import { requiredMargin } from '../rules/margins';
 import type { Studies } from '../studies/studies';
 import { demandsOf, rangeDemand, type Demand } from './demand';
-import { figuresFor, kindsBehind, plantBehind, type Figure, type Figures } from './figures';
+import { figuresFor, kindsBehind, plantBehind, type Figure, type Figures, type Plant } from './figures';
 import { firstStep, isHighStage, lastStep, modeOf, settingOf, stepAt, stepsOf, subjectOf, type Steps } from './slots';
 
 export const strategies = ['fastest', 'widest', 'least'] as const;
@@ -138,12 +139,16 @@ export function* propose(
   options: ProposeOptions,
 ): Generator<number, Proposal> {
   const run = new Run(studies, conditions, options);
+  yield* run.find();
   for (const [k, device] of run.devices.entries()) {
-    yield (0.4 * k) / run.devices.length;
+    yield 0.2 + (0.15 * k) / run.devices.length;
     run.setPickups(device);
   }
-  run.gradePickups();
-  for (const device of run.devices) run.setTimes(device);
+  yield* run.gradePickups();
+  for (const [k, device] of run.devices.entries()) {
+    yield 0.36 + (0.04 * k) / run.devices.length;
+    run.setTimes(device);
+  }
   yield* run.grade();
   return run.result();
 }
@@ -166,9 +171,12 @@ class Run {
   /** What pairs ask of pickups, by curve of the upper device. */
   private readonly asked = new Map<string, Demand>();
   private readonly leftOut: LeftOut[] = [];
-  private readonly pairs: readonly Judged[];
-  private readonly below: ReadonlySet<ElementId>;
+  private pairs: readonly Judged[] = [];
+  private below: ReadonlySet<ElementId> = new Set();
   private readonly known = new Map<string, Figures>();
+  private readonly plants = new Map<ElementId, readonly Plant[]>();
+  /** Margins of all pairs as proposed. */
+  private readonly final = new Map<string, PairMargin>();
   /** Of every time that can be raised: the largest that rules allow. */
   private readonly ceilings = new Map<string, { readonly value: number; readonly by: Demand }>();
 
@@ -188,16 +196,22 @@ class Run {
       if (reason) this.leftOut.push({ device: device.id, deviceName: device.name, reason });
       return reason === null;
     });
-    this.pairs = askedPairs(studies, conditions)
-      .filter(({ ruling }) => ruling?.graded !== false)
-      .flatMap((each): Judged[] => {
-        const states = statesAsked(studies, conditions, each)?.states ?? [];
-        const { pair, mode } = each;
-        const key = `${mode} ${pair.downstream} ${pair.upstream}`;
-        return states.length > 0 ? [{ key, mode, pair, states, conditions: each.conditions.length }] : [];
-      })
-      .sort((p, q) => (p.key < q.key ? -1 : 1));
-    this.below = new Set(this.pairs.map(({ pair }) => pair.upstream));
+  }
+
+  /** Who follows whom, in which states. */
+  *find(): Generator<number, void> {
+    const { studies, conditions } = this;
+    const asked = askedPairs(studies, conditions).filter(({ ruling }) => ruling?.graded !== false);
+    const pairs: Judged[] = [];
+    for (const [k, each] of asked.entries()) {
+      yield (0.2 * k) / asked.length;
+      const states = statesAsked(studies, conditions, each)?.states ?? [];
+      const { pair, mode } = each;
+      const key = `${mode} ${pair.downstream} ${pair.upstream}`;
+      if (states.length > 0) pairs.push({ key, mode, pair, states, conditions: each.conditions.length });
+    }
+    this.pairs = pairs.sort((p, q) => (p.key < q.key ? -1 : 1));
+    this.below = new Set(pairs.map(({ pair }) => pair.upstream));
   }
 
   private reasonToLeave(device: Device): string | null {
@@ -208,13 +222,19 @@ class Run {
     const { network } = this.studies;
     const looked = [
       network.elements.get(mainInput(device)!.through),
-      ...plantBehind(this.studies, device).map(({ element }) => element),
+      ...this.plantOf(device).map(({ element }) => element),
     ];
     const guessed = looked.filter(
       (element) => element && 'assumed' in element && element.assumed?.some((path) => path !== 'functions'),
     );
     const names = guessed.map((element) => ('name' in element! ? element.name : ''));
     return names.length > 0 ? `assumed data of ${names.join(', ')}` : null;
+  }
+
+  private plantOf(device: Device): readonly Plant[] {
+    let plant = this.plants.get(device.id);
+    if (!plant) this.plants.set(device.id, (plant = plantBehind(this.studies, device)));
+    return plant;
   }
 
   private now(device: Device): Device {
@@ -226,9 +246,12 @@ class Run {
     const key = `${device.id} ${mode}`;
     let known = this.known.get(key);
     if (!known) {
-      const transforms = plantBehind(this.studies, device).some(({ element }) => element.kind === 'transformer');
+      const transforms = this.plantOf(device).some(({ element }) => element.kind === 'transformer');
       const hasBelow = transforms || this.below.has(device.id);
-      this.known.set(key, (known = figuresFor(this.studies, this.conditions, device, mode, hasBelow)));
+      this.known.set(
+        key,
+        (known = figuresFor(this.studies, this.conditions, device, mode, hasBelow, this.plantOf(device))),
+      );
     }
     return known;
   }
@@ -260,7 +283,7 @@ class Run {
   }
 
   setPickups(device: Device): void {
-    const kinds = kindsBehind(plantBehind(this.studies, device));
+    const kinds = kindsBehind(this.plantOf(device));
     for (const curve of timeCurrents(device)) {
       const subject = subjectOf(curve);
       const setting = settingOf(curve, 'pickup');
@@ -375,7 +398,7 @@ class Run {
   }
 
   /** Raises pickups until none of an upper device lies below that of a lower one, as both see the faults between them; not around rings. */
-  gradePickups(): void {
+  *gradePickups(): Generator<number, void> {
     const rules = rulesFor(this.book, 'pair', new Set()).filter(({ rule }) => rule.bound === 'pickup');
     if (rules.length === 0) return;
     const scope = new Map(this.devices.map((device) => [device.id, device]));
@@ -388,6 +411,7 @@ class Run {
     for (let round = 0; open.length > 0 && round <= this.devices.length; round++) {
       const raised = new Set<ElementId>();
       for (const judged of open) {
+        yield 0.35;
         const upper = scope.get(judged.pair.upstream)!;
         if (this.askPickups(judged, upper, rules)) raised.add(upper.id);
       }
@@ -458,7 +482,7 @@ class Run {
 
   /** The smallest times that rules allow, or those that are set; margins come on top. */
   setTimes(device: Device): void {
-    const kinds = kindsBehind(plantBehind(this.studies, device));
+    const kinds = kindsBehind(this.plantOf(device));
     for (const curve of timeCurrents(this.now(device))) {
       const subject = subjectOf(curve);
       const setting = settingOf(curve, 'time');
@@ -540,7 +564,7 @@ class Run {
       .filter(({ key }) => mutual.has(key))
       .sort((p, q) => q.conditions - p.conditions || (p.key < q.key ? -1 : 1));
     const active = new Climb(plain);
-    yield* this.raiseAll(active, plain, scope, [0.4, 0.7]);
+    yield* this.raiseAll(active, fromBelow(plain), scope, [0.4, 0.7]);
     for (const [k, judged] of ring.entries()) {
       const [trials, changes] = [new Map(this.trials), new Map(this.changes)];
       const span = [0.7 + (0.25 * k) / ring.length, 0.7 + (0.25 * (k + 1)) / ring.length] as const;
@@ -552,7 +576,10 @@ class Run {
       restore(this.trials, trials);
       restore(this.changes, changes);
     }
-    for (const judged of this.pairs) this.pairConflict(judged);
+    for (const [k, judged] of this.pairs.entries()) {
+      yield 0.95 + (0.05 * k) / this.pairs.length;
+      this.pairConflict(judged);
+    }
   }
 
   private margin({ pair, states, mode }: Judged): PairMargin {
@@ -607,7 +634,7 @@ class Run {
 
   /** Raises the time of the upper function that decides, to the smallest at which it grades by itself. */
   private raise(judged: Judged, upper: Device): 'done' | 'raised' | 'beyond' | 'stuck' {
-    const { pair, states, mode } = judged;
+    const { states } = judged;
     const margin = this.margin(judged);
     if (margin.verdict !== 'short' || !margin.decisive) return 'done';
     const { decisive } = margin;
@@ -623,19 +650,18 @@ class Run {
     const setting = settingOf(curve, 'time');
     const steps = setting && stepsOf(setting);
     if (!setting || !steps) return 'stuck';
-    const element = this.trials.get(upper.id) ?? upper.element;
     const fn = this.fnOf(upper, curve.fn.id);
     const family = familyOf(fn);
-    const wanted = this.wanted(pair);
+    const rating = upper.inputs.find(({ id }) => id === curve.input)!.rating;
+    const counting = settingsOf(this.studies.network).marginCounts;
+    const fullA = measuredBy(curve, state.upstream);
+    // At the currents that decide; others that decide then have their turn.
     const holds = (value: number): boolean => {
       if (value < setting.value - almost) return false;
-      const alone = element.functions.map((other) =>
-        other.id === fn.id ? family.withSetting(fn, setting.field, value) : { ...other, enabled: false },
-      );
-      const trials = new Map([...this.trials, [upper.id, { ...element, functions: alone } as DeviceElement]]);
-      // In the state that decides; another one that decides then has its turn.
-      const { verdict } = pairMargin(this.studies.network, [state], wanted, mode, trials);
-      return verdict !== 'short';
+      const set = family.withSetting(fn, setting.field, value);
+      const at = family.timeCurrents!(set, rating).find(({ part }) => part === curve.part)!;
+      const timeS = quickest([operatingBy(at, fullA, counting)], decisive.scale);
+      return timeS - decisive.downstreamS >= margin.wantedS - tolerance;
     };
     const value = firstStep(steps, holds);
     if (value === null || value <= setting.value) return 'stuck';
@@ -678,6 +704,7 @@ class Run {
     const lower = this.devices.find(({ id }) => id === judged.pair.downstream);
     const device = upper ?? lower;
     const margin = this.margin(judged);
+    this.final.set(judged.key, margin);
     if (!device || margin.verdict !== 'short') return;
     const demand = this.marginDemand(judged, margin);
     const short = margin.decisive ? margin.wantedS - margin.decisive.marginS : 0;
@@ -762,7 +789,7 @@ class Run {
     for (const device of this.devices) {
       const ct = find(network, 'currentTransformer', mainInput(device)!.through);
       if (!ct) continue;
-      const kinds = kindsBehind(plantBehind(this.studies, device));
+      const kinds = kindsBehind(this.plantOf(device));
       const demands = demandsOf(this.book, 'currentTransformer', kinds, 'primary', this.figures(device, 'phase'));
       const lower = demands.filter(({ sense }) => sense === 'atLeast');
       if (lower.length === 0) continue;
@@ -777,10 +804,13 @@ class Run {
   private measures(): Pick<Measures, 'worstMarginS' | 'slowestS' | 'pairs' | 'pairsShort'> {
     let worstMarginS: number | null = null;
     let pairsShort = 0;
-    for (const { pair, states, mode } of this.pairs) {
-      const { decisive, wantedS, verdict } = pairMargin(this.studies.network, states, pair, mode, this.trials);
-      if (verdict === 'short') pairsShort++;
-      if (decisive) worstMarginS = Math.min(worstMarginS ?? Infinity, decisive.marginS - wantedS);
+    const beyond = this.options.strategy === 'widest' ? widerS : 0;
+    for (const judged of this.pairs) {
+      const { decisive, wantedS, verdict } = this.final.get(judged.key)!;
+      // What only lacks the width that was wished for is met.
+      const isShort = verdict === 'short' && !(decisive && decisive.marginS >= wantedS - beyond - tolerance);
+      if (isShort) pairsShort++;
+      if (decisive) worstMarginS = Math.min(worstMarginS ?? Infinity, decisive.marginS - (wantedS - beyond));
     }
     const times = this.devices.flatMap((device) => {
       const curves = timeCurrents(this.now(device)).filter(({ quantity }) => quantity === 'phase');
@@ -838,6 +868,23 @@ function mutualPairs(pairs: readonly Judged[]): ReadonlyMap<string, readonly Jud
     }
   }
   return found;
+}
+
+/** Those at the far end first: what follows them is then raised once, not again and again. Of pairs without rings. */
+function fromBelow(pairs: readonly Judged[]): readonly Judged[] {
+  const above = new Map<ElementId, Judged[]>();
+  for (const each of pairs) above.set(each.pair.downstream, [...(above.get(each.pair.downstream) ?? []), each]);
+  const depths = new Map<ElementId, number>();
+  const open = pairs.map(({ pair }): [ElementId, number] => [pair.downstream, 0]);
+  while (open.length > 0) {
+    const [id, depth] = open.pop()!;
+    if (depth < (depths.get(id) ?? 0) || depth > pairs.length) continue;
+    if (depths.get(id) === depth && depth > 0) continue;
+    depths.set(id, depth);
+    for (const { pair } of above.get(id) ?? []) open.push([pair.upstream, depth + 1]);
+  }
+  const depthOf = ({ pair }: Judged) => depths.get(pair.upstream) ?? 0;
+  return [...pairs].sort((p, q) => depthOf(p) - depthOf(q) || (p.key < q.key ? -1 : 1));
 }
 
 /** Pairs that are to hold, by the lower device. */
