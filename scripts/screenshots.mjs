@@ -43,7 +43,6 @@ async function walk(page, url) {
   const stage = (name) => page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name }).click();
   await page.goto(url);
   await page.getByRole('link', { name: 'Sorrel Island' }).waitFor();
-  await shot('home');
   await page.getByRole('link', { name: 'Sorrel Island' }).click();
   await page.getByText(/^current · /).waitFor();
   await page.locator('.react-flow__node[aria-label="BRA T1"]').click();
@@ -115,6 +114,11 @@ async function walk(page, url) {
   await page.getByRole('row', { name: /^not met BRA F51/ }).click();
   await page.getByText('reserve =').first().waitFor();
   await shot('ratings');
+  await stage('Settings');
+  await page.getByRole('radiogroup', { name: 'View' }).getByText('Proposal', { exact: true }).click();
+  await page.getByRole('button', { name: 'Propose', exact: true }).click();
+  await page.getByRole('row', { name: /BRA Q11 relay 51 Time multiplier/ }).click();
+  await shot('settings');
   await stage('Grading');
   await page.getByRole('slider').first().waitFor();
   await shot('grading');

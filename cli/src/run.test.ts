@@ -273,6 +273,44 @@ describe('mesura faults', () => {
 describe('mesura grading and curve', () => {
   const demo = 'demo/sorrel-island.json';
   const ask = (...args: string[]) => run(args, (path) => readFileSync(path, 'utf8'));
+  it('propose: one path, as little as possible; into a copy that then asks for nothing more', () => {
+    const { code, output, errors, files } = ask(
+      'propose',
+      demo,
+      '--path',
+      'BRA F51',
+      '--strategy',
+      'least',
+      '--write',
+      'out.json',
+    );
+    expect(code).toBe(0);
+    expect(output).toMatch(/BRA Q21 relay +51 +Time multiplier +0\.07 +0\.09 .*Margin between two devices/);
+    expect(errors).toContain('1 of 22 values change, 0 conflicts, 0 of 75 margins not met');
+    expect(files!.map(({ path }) => path)).toEqual(['out.json']);
+    const { elements } = JSON.parse(files![0].text) as {
+      elements: { id: string; functions?: { timeMultiplier?: number; origins?: object[] }[] }[];
+    };
+    const [fn] = elements.find(({ id }) => id === 'bra-q21-relay')!.functions!;
+    expect(fn).toMatchObject({
+      timeMultiplier: 0.09,
+      origins: [{ field: 'timeMultiplier', value: 0.09, book: 'Plain practice' }],
+    });
+    const json = JSON.parse(
+      ask('propose', demo, '--device', 'FER Q33 relay, PEN Q11 relay', '--format', 'json').output,
+    ) as {
+      values: { device: string; by: { title: string; figures: { name: string; condition: string | null }[] }[] }[];
+    };
+    expect(new Set(json.values.map(({ device }) => device))).toEqual(new Set(['fer-q33-relay', 'pen-q11-relay']));
+    expect(
+      json.values
+        .flatMap(({ by }) => by)
+        .some(({ figures }) => figures.some(({ condition }) => condition === 'Maximum sources')),
+    ).toBe(true);
+    expect(ask('propose', demo, '--device', 'nobody').errors).toContain('no device is called "nobody"');
+    expect(ask('propose', demo, '--strategy', 'best').code).toBe(2);
+    expect(ask('propose', demo, '--device', 'PEN R1', '--path', 'PEN R1').code).toBe(2);
+  });
   it('tells currents ahead and backward, and ends with 3 where a direction is missing', () => {
     const { code, output, errors } = ask('directions', demo, '--faults', 'phase');
     expect(code).toBe(3);

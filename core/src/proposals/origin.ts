@@ -34,6 +34,17 @@ export function originState(element: DeviceElement, fn: DeviceFunction, field: s
   return element.assumed?.includes('functions') ? 'assumed' : 'typed';
 }
 
+const figure = (value: number): string => String(Number(value.toPrecision(4)));
+
+/** Where a value came from, in a sentence without its end. */
+export function originWords({ proposed, on, reason, rules, book, figures }: Origin): string {
+  if (proposed !== null) return `set on ${on} instead of ${String(proposed)}: ${reason}`;
+  const from = figures.map(
+    ({ name, value, unit, place }) => `${name} ${figure(value)} ${unit}${place && ` at ${place}`}`,
+  );
+  return `proposed on ${on} by ${rules.map(({ title }) => title).join(', ')} (${book})${from.length > 0 ? ` from ${from.join(', ')}` : ''}`;
+}
+
 const withOrigin = <F extends DeviceFunction>(fn: F, origin: Origin): F => ({
   ...fn,
   origins: [...(fn.origins ?? []).filter(({ field }) => field !== origin.field), origin],

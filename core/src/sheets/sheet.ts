@@ -4,6 +4,7 @@ import { deviceFigures, referenceFactor } from '../grading/figures';
 import { pairMargin, pairStates, type PairMargin } from '../grading/margin';
 import { nameOf } from '../model/element';
 import type { ElementId } from '../model/fields';
+import { originOf, originWords } from '../proposals/origin';
 import { find, ofKind, settingsOf } from '../model/network';
 import { modesOf, type GradingChart, type Measured } from '../model/chart';
 import { conditionOf } from '../model/state';
@@ -50,6 +51,14 @@ export interface SheetCurve {
 /** Form of the content; sheets issued before forms were numbered have none (form 1, see `form1`). */
 export const sheetForm = 2;
 
+export interface SheetOrigin {
+  readonly code: string;
+  readonly setting: string;
+  readonly value: number | boolean;
+  /** In words: by which rules, from which figures; or instead of what, and why. */
+  readonly words: string;
+}
+
 export interface SheetContent {
   readonly form: typeof sheetForm;
   readonly relay: { readonly id: ElementId; readonly name: string; readonly device: string; readonly note: string };
@@ -65,6 +74,8 @@ export interface SheetContent {
   readonly trips: readonly string[];
   readonly functions: readonly SheetFunction[];
   readonly notInUse: readonly string[];
+  /** Values that were proposed or set against a proposal; sheets of before have none. */
+  readonly origins?: readonly SheetOrigin[];
   readonly faults: readonly SheetFault[];
   readonly sensitivities: readonly {
     readonly measured: Measured;
@@ -108,6 +119,7 @@ export function sheetContent(studies: Studies, id: ElementId): SheetContent | nu
     trips: device.opens.map((each) => nameOf(network.elements.get(each)!)),
     functions: sheetFunctions(device),
     notInUse: device.functions.filter((fn) => !fn.enabled).map((fn) => familyOf(fn).code(fn)),
+    ...(sheetOrigins(device).length > 0 && { origins: sheetOrigins(device) }),
     faults: sheetFaults(studies, device),
     sensitivities: sensitivities(studies, device, studies.conditions).map(({ measured, figure, factor, currentA }) => ({
       measured,
@@ -137,6 +149,25 @@ const sheetFunctions = (device: Device): SheetFunction[] =>
     const row = fn.enabled && input ? familyOf(fn).sheet?.(fn, input.rating) : undefined;
     return row ? [row] : [];
   });
+
+const sheetOrigins = (device: Device): SheetOrigin[] =>
+  device.functions.flatMap((fn) =>
+    (fn.origins ?? []).flatMap(({ field }): SheetOrigin[] => {
+      const origin = originOf(fn, field);
+      const setting = familyOf(fn)
+        .settings(fn)
+        .find((each) => each.field === field);
+      if (!origin) return [];
+      return [
+        {
+          code: familyOf(fn).code(fn),
+          setting: setting?.title ?? 'In use',
+          value: origin.value,
+          words: originWords(origin),
+        },
+      ];
+    }),
+  );
 
 function sheetFaults(studies: Studies, device: Device): SheetFault[] {
   const main = mainInput(device);

@@ -142,6 +142,12 @@ export function sheetDocument(content: SheetContent, project: string, issue: She
       },
       section('Settings'),
       content.functions.length > 0 ? functionTable(content) : { text: 'No function is in use.' },
+      ...(content.origins ?? []).map(({ code, setting, words }): Content => ({
+        text: runs(`${code}, ${setting.toLowerCase()}: ${words}.`),
+        fontSize: 7.5,
+        color: light.muted,
+        margin: [0, 1, 0, 0],
+      })),
       section('Fault currents used'),
       content.faults.length > 0 ? faultTable(content) : { text: 'No fault current reaches this relay.' },
       {

@@ -4,6 +4,8 @@ import { useState, type ReactNode } from 'react';
 import { ActionIcon, NativeSelect } from '@mantine/core';
 import { IconMinus, IconPlus } from '@tabler/icons-react';
 import type { InputRating, Setting } from '@mesura/core/protection/family';
+import type { Origin } from '@mesura/core/model/deviceFunction';
+import { originOf, originWords } from '@mesura/core/proposals/origin';
 import { familyOf } from '@mesura/core/protection/registry';
 import type { DeviceFunction } from '@mesura/core/protection/schemas';
 import { isSettable, snap } from '@mesura/core/protection/settings/range';
@@ -59,6 +61,7 @@ export function FunctionRow({ fn, rating, onChange, extra }: Props) {
           key={setting.field}
           code={code}
           setting={setting}
+          origin={originOf(fn, setting.field)}
           onChange={(value) => onChange(family.withSetting(fn, setting.field, value))}
         />
       ))}
@@ -83,10 +86,12 @@ export function FunctionRow({ fn, rating, onChange, extra }: Props) {
 function SettingField({
   code,
   setting,
+  origin,
   onChange,
 }: {
   code: string;
   setting: Setting;
+  origin: Origin | null;
   onChange: (value: number) => string | null;
 }) {
   const { title, unit, value, range, sizes } = setting;
@@ -117,7 +122,10 @@ function SettingField({
     );
   return (
     <div className={classes.setting}>
-      <span className={classes.settingLabel}>{label}</span>
+      <span className={classes.settingLabel} title={origin ? originWords(origin) : undefined}>
+        {label}
+        {origin && <em> {origin.proposed === null ? 'by rule' : 'overridden'}</em>}
+      </span>
       <div className={classes.stepper}>
         {step(-1, 'down', <IconMinus size={12} />)}
         <QuantityField compact label={`${code} ${label}`} unit={unit} value={value} onCommit={set} />

@@ -3,14 +3,13 @@
 import { useDeferredValue, useMemo, useState } from 'react';
 import { ActionIcon, Select, TextInput, Tooltip } from '@mantine/core';
 import { IconLock, IconLockOpen } from '@tabler/icons-react';
-import { formatNumber, plainNumber } from '@mesura/core/fields/quantity';
+import { plainNumber } from '@mesura/core/fields/quantity';
 import { settingsOf } from '@mesura/core/model/network';
-import { conditionOf } from '@mesura/core/model/state';
 import { withFunction } from '@mesura/core/protection/device';
 import { familyOf } from '@mesura/core/protection/registry';
 import { isSettable, snap } from '@mesura/core/protection/settings/range';
 import { foundSettings, settingRows, type SettingRow } from '@mesura/core/proposals/list';
-import { originTitles, overridden, type OriginState } from '@mesura/core/proposals/origin';
+import { originTitles, originWords, overridden, type OriginState } from '@mesura/core/proposals/origin';
 import { QuantityField } from '../../card/QuantityField';
 import { SortTable, type SortColumn } from '../../card/SortTable';
 import { Chip } from '../../desk/Chip';
@@ -186,16 +185,7 @@ function SettingCard({ row: { device, fn, code, setting, origin } }: { row: Sett
         </div>
         {origin && (
           <p className={bench.muted} style={{ margin: '4px 0 0' }}>
-            {origin.proposed === null
-              ? `Proposed on ${origin.on} by ${origin.rules.map(({ title }) => title).join(', ')} (${origin.book}).`
-              : `Set on ${origin.on} instead of ${String(origin.proposed)}: ${origin.reason}.`}{' '}
-            {origin.figures.length > 0 &&
-              `Figures: ${origin.figures
-                .map(
-                  ({ name, value, unit, condition, place }) =>
-                    `${name} ${formatNumber(value, 4)} ${unit}${place && ` at ${place}`}${condition ? `, ${conditionOf(network, condition as never)?.name ?? condition}` : ''}`,
-                )
-                .join('; ')}.`}
+            {originWords(origin).replace(/^./, (letter) => letter.toUpperCase())}.
           </p>
         )}
       </div>

@@ -56,6 +56,15 @@ export function SheetView({ content }: { content: SheetContent }) {
           ))}
         </tbody>
       </table>
+      {content.origins && (
+        <ul className={bench.muted} aria-label="Where values came from" style={{ margin: '4px 0', paddingLeft: 16 }}>
+          {content.origins.map(({ code, setting, words }) => (
+            <li key={`${code} ${setting}`}>
+              {code}, {setting.toLowerCase()}: {words}
+            </li>
+          ))}
+        </ul>
+      )}
       <h4 className={bench.subtitle}>Fault currents used</h4>
       <table className={`${bench.table} figures`} aria-label="Fault currents used">
         <thead>
