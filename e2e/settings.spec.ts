@@ -1,4 +1,5 @@
 /** Settings by rule: a rule is changed and what it touches is seen, settings are proposed, taken, set against with a reason, and told when their figures have moved. */
+import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { elementId } from '../core/src/model/fields';
 import { find, ofKind, settingsOf } from '../core/src/model/network';
@@ -115,4 +116,80 @@ test('settings are proposed, taken, set against with a reason; a figure that mov
   );
   const now = await model(page, request, id);
   expect(settingsOf(now).lockedDevices).toEqual(['fer-q33-relay']);
+});
+
+test('many settings at once: by a factor, out of pasted lines, each seen before it is stored', async ({
+  page,
+  request,
+}) => {
+  const id = await importProject(request);
+  await openDesk(page, id, 'settings');
+  await page.getByRole('textbox', { name: 'Filter the settings' }).fill('BRA Q21 51 time');
+  await page.getByRole('button', { name: 'Change many' }).click();
+  const panel = page.getByRole('region', { name: 'Change many' });
+  await panel.getByRole('textbox', { name: 'Factor' }).fill('lots');
+  await expect(panel.getByRole('button', { name: 'Store 0 values' })).toBeDisabled();
+  await panel.getByRole('textbox', { name: 'Factor' }).fill('1.3');
+  await expect(panel.getByRole('table', { name: 'Preview' })).toContainText('0.09');
+  await panel.getByRole('button', { name: 'Store 1 value' }).click();
+  await saved(page);
+  const value = async () =>
+    (
+      find(await model(page, request, id), 'relay', elementId('bra-q21-relay'))!.functions[0] as {
+        timeMultiplier: number;
+      }
+    ).timeMultiplier;
+  expect(await value()).toBe(0.09);
+  await panel.getByText('Paste lines').click();
+  await panel
+    .getByRole('textbox', { name: 'Lines' })
+    .fill('BRA Q21 relay;51;Time multiplier;0.11\nBRA Q99 relay;51;Pickup;1\nFER Q33 relay;51;Pickup;0.613');
+  const wrong = panel.getByRole('list', { name: 'Not taken' });
+  await expect(wrong).toContainText('Line 2: there is no device "BRA Q99 relay"');
+  await expect(wrong).toContainText('Line 3: FER Q33 relay, 51 pickup: 0.613 cannot be set; nearest 0.61');
+  await panel.getByRole('textbox', { name: 'Reason for all' }).fill('study of 2026');
+  await panel.getByRole('button', { name: 'Store 1 value' }).click();
+  expect(await value()).toBe(0.11);
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  expect(await value()).toBe(0.09);
+});
+
+test('a rulebook goes from one project to another as a file, and is compared', async ({ page, request }) => {
+  await openDesk(page, await importProject(request), 'settings');
+  await view(page, 'Rulebook');
+  await page.getByRole('button', { name: /^Make one/ }).click();
+  await page
+    .getByRole('table', { name: 'Rules' })
+    .getByRole('row', { name: /^Sees the smallest fault pickup/ })
+    .click();
+  const card = page.getByRole('article', { name: 'Rule Sees the smallest fault', exact: true });
+  await card.getByRole('textbox', { name: /^Pickup at most/ }).fill('smallestFault / 2');
+  await card.getByRole('button', { name: 'Store rule' }).click();
+  await page.getByRole('button', { name: 'Compare', exact: true }).click();
+  const differing = page.getByRole('table', { name: 'Rules that differ' });
+  await expect(differing.getByRole('row', { name: /Sees the smallest fault .*\/ 1.5.*\/ 2/ })).toHaveCount(1);
+  await saved(page);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Save as file' }).click(),
+  ]);
+  const text = readFileSync((await download.path())!, 'utf8');
+
+  const other = await importProject(request);
+  await openDesk(page, other, 'settings');
+  await view(page, 'Rulebook');
+  const chooser = async (name: string, content: string) => {
+    const [files] = await Promise.all([
+      page.waitForEvent('filechooser'),
+      page.getByRole('button', { name: 'Bring in' }).click(),
+    ]);
+    await files.setFiles({ name, mimeType: 'application/json', buffer: Buffer.from(content) });
+  };
+  await chooser('wrong.json', text.replace('smallestFault / 2', 'smalestFault / 2'));
+  await expect(page.getByText(/there is no "smalestFault"; is "smallestFault" meant/)).toBeVisible();
+  await chooser('rules.json', text);
+  await expect(page.getByRole('combobox', { name: 'Rulebook in use' })).toHaveValue('Rules of the project');
+  const [book] = ofKind(await model(page, request, other), 'rulebook');
+  expect(book.rules.find((rule) => rule.id === 'sees-smallest')!.formula).toBe('smallestFault / 2');
 });

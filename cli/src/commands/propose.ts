@@ -51,11 +51,16 @@ export const proposeCommand: Command = {
     const changed = proposal.values.filter(({ from, to }) => from !== to);
     const conditionName = (id: ElementId | null) => (id === null ? null : (conditionOf(network, id)?.name ?? id));
     const remarks = [
-      ...proposal.conflicts.map(({ message }) => `conflict: ${message}\n`),
+      ...proposal.conflicts.map(({ message, ways }) =>
+        [`conflict: ${message}`, ...ways.map(({ words }) => `  would hold with ${words}`)]
+          .map((line) => `${line}\n`)
+          .join(''),
+      ),
       ...proposal.ratios.map(
         ({ ctName, from, to, by }) =>
           `current transformer: ${ctName}, ${from} A, better ${to} A (${by.title.toLowerCase()})\n`,
       ),
+      ...proposal.remarks.map((remark) => `note: ${remark}\n`),
       ...proposal.leftOut.map(({ deviceName, reason }) => `left out: ${deviceName}, ${reason}\n`),
       `${changed.length} of ${proposal.values.length} values change, ${proposal.conflicts.length} conflicts, ${proposal.measures.pairsShort} of ${proposal.measures.pairs} margins not met\n`,
     ];
@@ -106,7 +111,7 @@ function written(network: Network, { values, book, elements }: Proposal, name: s
 }
 
 function jsonOf(
-  { values, conflicts, leftOut, ratios, measures, strategy, book }: Proposal,
+  { values, conflicts, leftOut, ratios, remarks, measures, strategy, book }: Proposal,
   conditionName: (id: ElementId | null) => string | null,
 ) {
   const demand = ({ rule, title, sense, value, unit, atA, condition, figures, pair }: Demand) => ({
@@ -128,5 +133,6 @@ function jsonOf(
     conflicts: conflicts.map(({ kept, given, ...rest }) => ({ ...rest, kept: demand(kept), given: demand(given) })),
     ratios: ratios.map(({ by, ...rest }) => ({ ...rest, by: demand(by) })),
     leftOut,
+    remarks,
   };
 }

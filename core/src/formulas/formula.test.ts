@@ -35,6 +35,8 @@ describe('formulas', () => {
     ['breakerTime + 50 ms + 0.1 s', 's', 0.21],
     ['ratio > 1 and load < 1 kA ? 2 * load : load', 'A', 200],
     ['-load + smallestFault', 'A', 800],
+    ['-20 A + load', 'A', 80],
+    ['load - 0.02 kA', 'A', 80],
     ['load ^ 2 / load', 'A', 100],
     ['sqrt(load * load)', 'A', 100],
     ['smallestFault / load', '', 9],

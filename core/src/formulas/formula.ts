@@ -235,10 +235,13 @@ const asCall = (node: MathNode): { name: string | null; args: readonly MathNode[
 function literalOf(node: MathNode): { value: number; unit: string } | null {
   const { type, fn, args, implicit } = loose(node);
   if (type !== 'OperatorNode' || fn !== 'multiply' || !implicit || args?.length !== 2) return null;
-  const [number, unit] = args.map(loose);
+  const [first, unit] = args.map(loose);
+  // The sign binds tighter than the unit: "-1 s".
+  const isNegative = first.type === 'OperatorNode' && first.fn === 'unaryMinus';
+  const number = isNegative ? loose(first.args![0]) : first;
   if (number.type !== 'ConstantNode' || unit.type !== 'SymbolNode' || !Object.hasOwn(unitWords, unit.name!))
     return null;
-  return { value: Number(number.value), unit: unit.name! };
+  return { value: (isNegative ? -1 : 1) * Number(number.value), unit: unit.name! };
 }
 
 const inBaseUnits = (tree: MathNode): MathNode =>

@@ -2,11 +2,12 @@
 import { describe, expect, it } from 'vitest';
 import { Checker } from '../checks/run';
 import { originRule } from '../checks/settings/origin';
-import { networkPairs } from '../grading/network';
+import { pairMargin } from '../grading/margin';
+import { askedPairs, networkPairs, statesAsked } from '../grading/network';
 import { elementId, type ElementId } from '../model/fields';
 import { find, networkOf, settingsOf, withElements, type Network } from '../model/network';
 import type { Rulebook } from '../model/rulebook';
-import { deviceFrom, devicesOf, timeCurrents } from '../protection/device';
+import { deviceFrom, devicesOf, timeCurrents, withFunction } from '../protection/device';
 import { familyOf } from '../protection/registry';
 import { isSettable } from '../protection/settings/range';
 import type { OvercurrentFunction } from '../protection/overcurrent/schema';
@@ -184,6 +185,17 @@ describe('a part of the network', () => {
   });
 });
 
+describe('what the figures lack', () => {
+  it('is told: a load flow without a solution counts no load', () => {
+    expect(whole.fastest.remarks).toEqual([]);
+    const load = find(network, 'load', id('filter-hall'))!;
+    const heavy = withElements(network, [{ ...load, ratedMva: 900 }]);
+    const { remarks } = proposed(heavy, { devices: new Set([id('pen-q11-relay')]) });
+    expect(remarks.length).toBeGreaterThan(0);
+    expect(remarks[0]).toMatch(/: the load flow has no solution, no load of this condition is counted$/);
+  });
+});
+
 describe('current transformers', () => {
   it('that do not carry the load are told with the next standard size', () => {
     expect(whole.fastest.ratios).toEqual([]);
@@ -229,6 +241,29 @@ describe('what cannot be met', () => {
     expect(valueOf(asks(9), 'fer-q33-relay', '51', 'pickup').primaryA!).toBeGreaterThanOrEqual(
       carried.kept.value * (1 - 1e-9),
     );
+  });
+  it('between two devices, offers other characteristics with which the pair would hold', () => {
+    // Turned round, the relay is in the way of the other end.
+    const proposal = proposed(demo);
+    const after = taken(demo, proposal);
+    const studies = new Studies(after);
+    const offered = proposal.conflicts.filter(({ ways }) => ways.length > 0);
+    expect(offered.length).toBeGreaterThan(0);
+    for (const { given, ways } of offered)
+      for (const { functionId, characteristic, field, value } of ways) {
+        const upper = devicesOf(after).find(({ id: of }) => of === given.pair!.upstream)!;
+        const fn = upper.functions.find((each) => each.id === functionId)!;
+        const family = familyOf(fn);
+        const tried = family.withSetting(family.withChoice!(fn, 'characteristic', characteristic), field, value);
+        const asked = askedPairs(studies, studies.conditions).find(
+          ({ pair, mode }) =>
+            mode === 'phase' && pair.downstream === given.pair!.downstream && pair.upstream === upper.id,
+        )!;
+        const { states } = statesAsked(studies, studies.conditions, asked)!;
+        const trials = new Map([[upper.id, withFunction(upper.element, tried)]]);
+        expect(pairMargin(after, states, asked.pair, 'phase').verdict).toBe('short');
+        expect(pairMargin(after, states, asked.pair, 'phase', trials).verdict).toBe('holds');
+      }
   });
   it('beyond the range of the device, the range is kept', () => {
     const proposal = proposed(

@@ -27,6 +27,7 @@ import { familyOf } from '../protection/registry';
 import type { DeviceFunction } from '../protection/schemas';
 import { bookOf, rulesFor, valueOf, type ReadyRule } from '../rules/book';
 import { requiredMargin } from '../rules/margins';
+import { flowIn } from '../studies/loads';
 import type { Studies } from '../studies/studies';
 import { demandsOf, rangeDemand, type Demand } from './demand';
 import { figuresFor, kindsBehind, plantBehind, type Figure, type Figures, type Plant } from './figures';
@@ -77,6 +78,18 @@ export interface Conflict {
   readonly short: number;
   /** In plain words. */
   readonly message: string;
+  /** What was tried and would do. */
+  readonly ways: readonly Way[];
+}
+
+/** Another characteristic of a function, with the time at which a pair holds. */
+export interface Way {
+  readonly functionId: ElementId;
+  readonly characteristic: string;
+  readonly field: string;
+  readonly value: number;
+  /** In plain words. */
+  readonly words: string;
 }
 
 export interface LeftOut {
@@ -113,6 +126,8 @@ export interface Proposal {
   readonly values: readonly ProposedValue[];
   readonly conflicts: readonly Conflict[];
   readonly leftOut: readonly LeftOut[];
+  /** What the figures lack: conditions whose load flow has no solution. */
+  readonly remarks: readonly string[];
   /** Pickups count in their ratings: they come first, and settings are proposed anew. */
   readonly ratios: readonly ProposedRatio[];
   /** Devices as proposed, of those that change. */
@@ -268,6 +283,7 @@ class Run {
     demands: readonly [Demand, Demand],
     short: number,
     message: string,
+    ways: readonly Way[] = [],
   ): void {
     const [kept, given] = demands;
     this.conflicts.set(key, {
@@ -279,6 +295,7 @@ class Run {
       given,
       short,
       message,
+      ways,
     });
   }
 
@@ -722,7 +739,42 @@ class Run {
       [kept, demand],
       short,
       `${names[0]} → ${names[1]}, ${judged.mode} faults: margin ${margin.decisive?.marginS.toFixed(3).replace('-', '−') ?? '?'} s, ${margin.wantedS} s required; kept: ${kept.title.toLowerCase()}`,
+      upper ? this.waysFor(judged, upper, curve) : [],
     );
+  }
+
+  /** Other characteristics of the upper function with which the pair would hold within what rules allow; each is tried. */
+  private waysFor({ pair, states, mode }: Judged, upper: Device, curve: TimeCurrent | null): Way[] {
+    if (!curve) return [];
+    const fn = this.fnOf(upper, curve.fn.id);
+    const family = familyOf(fn);
+    const choice = family.choices?.(fn).find(({ field, fixed }) => field === 'characteristic' && !fixed);
+    const setting = settingOf(curve, 'time');
+    if (!choice || !setting || !family.withChoice) return [];
+    const ceiling = this.ceilings.get(`${upper.id} ${fn.id} ${setting.field}`)?.by;
+    const element = this.trials.get(upper.id) ?? upper.element;
+    return choice.options.flatMap(({ value: characteristic, label }): Way[] => {
+      if (characteristic === choice.value || ['own', 'points'].includes(characteristic)) return [];
+      const other = family.withChoice!(fn, 'characteristic', characteristic);
+      const time = family.settings(other).find(({ role }) => role === 'time');
+      const steps = time && stepsOf(time);
+      if (!time || !steps) return [];
+      const set = (value: number) => family.withSetting(other, time.field, value);
+      const holds = (value: number) => {
+        const trial = withFunction(element, set(value));
+        return (
+          pairMargin(this.studies.network, states, pair, mode, new Map([...this.trials, [upper.id, trial]])).verdict !==
+          'short'
+        );
+      };
+      const value = firstStep(steps, holds);
+      if (value === null) return [];
+      const rating = upper.inputs.find(({ id }) => id === curve.input)!.rating;
+      const at = family.timeCurrents!(set(value), rating).find(({ part }) => part === curve.part)!;
+      if (ceiling?.atA != null && at.at(ceiling.atA).earliestS > ceiling.value + almost) return [];
+      const words = `${curve.code} of ${upper.name} as ${label}, ${time.title.toLowerCase()} ${value}${time.unit && ` ${time.unit}`}`;
+      return [{ functionId: fn.id, characteristic, field: time.field, value, words }];
+    });
   }
 
   private whyNotHigher(device: Device, curve: TimeCurrent): Demand {
@@ -777,10 +829,18 @@ class Run {
       values,
       conflicts: [...this.conflicts].sort(([p], [q]) => (p < q ? -1 : 1)).map(([, each]) => each),
       leftOut: this.leftOut,
+      remarks: this.remarks(),
       ratios: this.ratios(),
       elements,
       measures: { ...this.measures(), devicesTouched: elements.length, valuesChanged: changed.length },
     };
+  }
+
+  /** A load that is not known asks nothing: whoever takes the pickups must know. */
+  private remarks(): string[] {
+    return this.conditions
+      .filter(({ id }) => !flowIn(this.studies, id).converged)
+      .map(({ name }) => `${name}: the load flow has no solution, no load of this condition is counted`);
   }
 
   private ratios(): ProposedRatio[] {

@@ -1,7 +1,7 @@
 'use client';
 
 import { useDeferredValue, useMemo, useState } from 'react';
-import { ActionIcon, Select, TextInput, Tooltip } from '@mantine/core';
+import { ActionIcon, Button, Select, TextInput, Tooltip } from '@mantine/core';
 import { IconLock, IconLockOpen } from '@tabler/icons-react';
 import { plainNumber } from '@mesura/core/fields/quantity';
 import { settingsOf } from '@mesura/core/model/network';
@@ -15,6 +15,7 @@ import { SortTable, type SortColumn } from '../../card/SortTable';
 import { Chip } from '../../desk/Chip';
 import { report } from '../../desk/report';
 import { useProject } from '../../project/ProjectContext';
+import { ChangeMany } from './ChangeMany';
 import { setSettings, useSettingsState } from './state';
 import { today } from './today';
 import bench from '../../card/bench.module.css';
@@ -60,6 +61,7 @@ export function AllSettings() {
   const words = useDeferredValue(filter);
   const all = useMemo(() => settingRows(network), [network]);
   const rows = useMemo(() => foundSettings(all, words, origin), [all, words, origin]);
+  const [many, setMany] = useState(false);
   const chosen = rows.find(({ key }) => key === row) ?? null;
   return (
     <>
@@ -85,7 +87,17 @@ export function AllSettings() {
         <span className={bench.muted} role="status">
           {rows.length} of {all.length}
         </span>
+        <span className={bench.spacer} />
+        <Button
+          size="compact-xs"
+          variant={many ? 'light' : 'default'}
+          aria-expanded={many}
+          onClick={() => setMany(!many)}
+        >
+          Change many
+        </Button>
       </div>
+      {many && <ChangeMany all={all} shown={rows} />}
       <div className={chosen ? bench.short : undefined}>
         <SortTable
           label="All settings"

@@ -184,7 +184,7 @@ function Proposed({ asked }: { asked: Asked }) {
       </p>
     );
   const looked = changed.find((each) => keyOf(each) === row) ?? null;
-  const { measures, conflicts, leftOut, ratios } = proposal;
+  const { measures, conflicts, leftOut, ratios, remarks } = proposal;
   return (
     <>
       <div className={bench.head}>
@@ -205,6 +205,11 @@ function Proposed({ asked }: { asked: Asked }) {
           Take all
         </Button>
       </div>
+      {remarks.map((remark) => (
+        <p key={remark} className={bench.problem}>
+          <Chip state="warn">not counted</Chip> {remark}
+        </p>
+      ))}
       {comparing && <Compared asked={asked} />}
       {changed.length === 0 ? (
         <p className={bench.muted}>Everything is set as the rulebook asks.</p>
@@ -268,6 +273,12 @@ function Proposed({ asked }: { asked: Asked }) {
                   <Chip state="fail">conflict</Chip> {conflict.message}
                   {conflict.given.condition && ` (${nameOf(conflict.given.condition)})`}
                 </button>
+                {conflict.ways.length > 0 && (
+                  <span className={bench.muted}>
+                    {' '}
+                    Would hold with: {conflict.ways.map(({ words }) => words).join('; ')}.
+                  </span>
+                )}
               </li>
             ))}
           </ul>

@@ -1,11 +1,12 @@
 'use client';
 
 import { useMemo, useState } from 'react';
-import { Button, Checkbox, Select, Table, Textarea } from '@mantine/core';
+import { Button, Checkbox, FileButton, Select, Table, Textarea } from '@mantine/core';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import { ofKind, settingsOf } from '@mesura/core/model/network';
 import { importanceRange, type Rule, type Rulebook, type RuleSubject } from '@mesura/core/model/rulebook';
 import { readyRule, bookOf, valueOf } from '@mesura/core/rules/book';
+import { readRulebook, ruleDifferences, writeRulebook } from '@mesura/core/rules/exchange';
 import { namesFor, unitOf } from '@mesura/core/rules/names';
 import { plainPractice } from '@mesura/core/rules/plainPractice';
 import { devicesOf } from '@mesura/core/protection/device';
@@ -15,7 +16,9 @@ import type { Measured } from '@mesura/core/model/chart';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { Proposal } from '@mesura/core/proposals/propose';
 import { Chip } from '../../desk/Chip';
-import { report } from '../../desk/report';
+import { report, tell } from '../../desk/report';
+import { saveText } from '../../card/saveText';
+import { FreeNames } from '@mesura/core/drawing/parts/fragment';
 import { newId } from '../../project/newId';
 import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
@@ -54,6 +57,7 @@ export function RulebookView() {
   const book = bookOf(network);
   const isOwn = network.elements.has(book.id);
   const settings = settingsOf(network);
+  const books = ofKind(network, 'rulebook');
   const groups = useMemo(() => {
     const map = new Map<RuleSubject, Rule[]>();
     for (const rule of book.rules) map.set(rule.subject, [...(map.get(rule.subject) ?? []), rule]);
@@ -63,7 +67,7 @@ export function RulebookView() {
     const own: Rulebook = {
       ...plainPractice,
       id: newId(),
-      name: 'Rules of the project',
+      name: new FreeNames(books).next('Rules of the project'),
       note: 'Begun from plain practice.',
     };
     report(
@@ -76,9 +80,30 @@ export function RulebookView() {
       ),
     );
   };
+  const [comparing, setComparing] = useState(false);
+  const bringIn = async (file: File) => {
+    const read = readRulebook(await file.text(), newId());
+    if (!read.ok)
+      return tell(
+        `${file.name} is not taken`,
+        read.problems
+          .slice(0, 4)
+          .map(({ message }) => message)
+          .join('; '),
+      );
+    const name = new FreeNames(books).next(read.book.name);
+    report(
+      commit(
+        [
+          { op: 'add', element: { ...read.book, name } },
+          { op: 'update', element: { ...settings, rulebook: read.book.id } },
+        ],
+        `Rulebook ${name}`,
+      ),
+    );
+  };
   const use = (id: ElementId | null, label: string) =>
     report(commit([{ op: 'update', element: { ...settings, rulebook: id } }], label));
-  const books = ofKind(network, 'rulebook');
   const rule = book.rules.find(({ id }) => id === chosen) ?? null;
   return (
     <>
@@ -105,8 +130,35 @@ export function RulebookView() {
             Make one of the project’s own
           </Button>
         )}
-        <span className={bench.muted}>{book.note}</span>
+        <Button
+          size="compact-xs"
+          variant="default"
+          onClick={() => saveText(`${book.name}.json`, writeRulebook(book), 'application/json')}
+        >
+          Save as file
+        </Button>
+        <FileButton accept=".json,application/json" onChange={(file) => file && void bringIn(file)}>
+          {(props) => (
+            <Button {...props} size="compact-xs" variant="default">
+              Bring in
+            </Button>
+          )}
+        </FileButton>
+        {isOwn && (
+          <Button
+            size="compact-xs"
+            variant={comparing ? 'light' : 'subtle'}
+            aria-expanded={comparing}
+            onClick={() => setComparing(!comparing)}
+          >
+            Compare
+          </Button>
+        )}
       </div>
+      <p className={bench.muted} style={{ margin: '0 0 6px' }}>
+        {book.note}
+      </p>
+      {isOwn && comparing && <BookDifferences book={book} books={books} />}
       {rule && <RuleCard key={`${book.id} ${rule.id}`} book={book} rule={rule} isOwn={isOwn} />}
       <Table className={bench.table} aria-label="Rules" withRowBorders={false}>
         <tbody>
@@ -146,6 +198,55 @@ export function RulebookView() {
         </tbody>
       </Table>
     </>
+  );
+}
+
+/** What the rulebook in use has otherwise than another one. */
+function BookDifferences({ book, books }: { book: Rulebook; books: readonly Rulebook[] }) {
+  const [against, setAgainst] = useState('');
+  const other = books.find(({ id }) => id === against) ?? plainPractice;
+  const differences = ruleDifferences(other, book);
+  const said = (rule: Rule | null) =>
+    rule === null
+      ? '–'
+      : `${rule.enabled ? '' : 'not in use: '}${rule.formula}${rule.at === null ? '' : ` at ${rule.at}`}, importance ${rule.importance}`;
+  return (
+    <section aria-label="Rulebooks compared">
+      <Select
+        size="xs"
+        w={220}
+        aria-label="Compared with"
+        allowDeselect={false}
+        value={against}
+        data={[
+          { value: '', label: plainPractice.name },
+          ...books.filter(({ id }) => id !== book.id).map(({ id, name }) => ({ value: id, label: name })),
+        ]}
+        onChange={(value) => setAgainst(value ?? '')}
+      />
+      {differences.length === 0 ? (
+        <p className={bench.muted}>No rule differs.</p>
+      ) : (
+        <table className={bench.table} aria-label="Rules that differ">
+          <thead>
+            <tr>
+              <th>Rule</th>
+              <th>{other.name}</th>
+              <th>{book.name}</th>
+            </tr>
+          </thead>
+          <tbody>
+            {differences.map(({ id, title, before, after, fields }) => (
+              <tr key={id}>
+                <td title={fields.join(', ')}>{title}</td>
+                <td className="figure">{said(before)}</td>
+                <td className="figure">{said(after)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </section>
   );
 }
 
