@@ -17,7 +17,7 @@ const settingValue = z.union([z.number().min(-1e6).max(1e6), z.boolean()]);
 /** A figure that a value was proposed from, as it was then. */
 export const originFigureSchema = z.object({
   name: z.string().max(40),
-  value: z.number().min(-1e9).max(1e9),
+  value: z.number().min(-1e7).max(1e7),
   unit: z.string().max(10),
   /** Condition that decided; none for ratings. */
   condition: z.string().max(64).nullable(),

@@ -189,7 +189,9 @@ export type Grip = 'pickup' | 'time';
 export type Host = 'relay' | Switch['type'];
 
 /** What every function has; a family adds its own settings. */
-export type FunctionLike = Pick<DeviceFunction, 'id' | 'enabled' | 'input' | 'circuits' | 'origins'> & { readonly family: string };
+export type FunctionLike = Pick<DeviceFunction, 'id' | 'enabled' | 'input' | 'circuits' | 'origins'> & {
+  readonly family: string;
+};
 
 export interface Family<F extends FunctionLike = DeviceFunction> {
   readonly id: F['family'];
