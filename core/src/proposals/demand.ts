@@ -73,3 +73,6 @@ export const rangeDemand = (sense: Demand['sense'], value: number, unit: string)
   condition: null,
   importance: 0,
 });
+
+/** What is not changed, whatever is asked of it. */
+export const asItIs = (title: string): Demand => ({ ...rangeDemand('atMost', 0, ''), title });

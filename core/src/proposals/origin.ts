@@ -4,7 +4,7 @@ import type { ElementId } from '../model/fields';
 import { withFunctions, type DeviceElement } from '../protection/device';
 import { familyOf } from '../protection/registry';
 import type { DeviceFunction } from '../protection/schemas';
-import type { ProposedValue } from './propose';
+import type { ProposedValue } from './proposal';
 
 export type OriginState = 'typed' | 'assumed' | 'proposed' | 'overridden';
 export const originTitles: Readonly<Record<OriginState, string>> = {

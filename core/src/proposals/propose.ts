@@ -29,119 +29,21 @@ import { bookOf, rulesFor, valueOf, type ReadyRule } from '../rules/book';
 import { requiredMargin } from '../rules/margins';
 import { flowIn } from '../studies/loads';
 import type { Studies } from '../studies/studies';
-import { demandsOf, rangeDemand, type Demand } from './demand';
+import { asItIs, demandsOf, rangeDemand, type Demand } from './demand';
 import { figuresFor, kindsBehind, plantBehind, type Figure, type Figures, type Plant } from './figures';
+import { Climb, fromBelow, inRings, type Judged } from './order';
+import {
+  widerS,
+  type Conflict,
+  type LeftOut,
+  type Measures,
+  type Proposal,
+  type ProposedRatio,
+  type ProposedValue,
+  type ProposeOptions,
+  type Way,
+} from './proposal';
 import { firstStep, isHighStage, lastStep, modeOf, settingOf, stepAt, stepsOf, subjectOf, type Steps } from './slots';
-
-export const strategies = ['fastest', 'widest', 'least'] as const;
-/** `fastest`: the lowest times; `widest`: more margin than is asked; `least`: settings that hold stay. */
-export type Strategy = (typeof strategies)[number];
-
-/** What `widest` adds to each margin, in seconds. */
-export const widerS = 0.1;
-
-export interface ProposeOptions {
-  /** Null: all. */
-  readonly devices: ReadonlySet<ElementId> | null;
-  readonly strategy: Strategy;
-  /** Devices whose figures lean on assumed data are included, too. */
-  readonly includeAssumed: boolean;
-}
-
-export interface ProposedValue {
-  readonly device: ElementId;
-  readonly deviceName: string;
-  readonly functionId: ElementId;
-  readonly code: string;
-  readonly field: string;
-  readonly title: string;
-  readonly unit: string;
-  readonly from: number | boolean;
-  readonly to: number | boolean;
-  /** Pickups: in primary amperes. */
-  readonly primaryA: number | null;
-  /** The demands that it is as it is for; empty: it stays as it is. */
-  readonly by: readonly Demand[];
-  /** The range of the device is not known: a common one was taken. */
-  readonly isTypical: boolean;
-}
-
-export interface Conflict {
-  readonly device: ElementId;
-  readonly deviceName: string;
-  readonly functionId: ElementId | null;
-  readonly code: string;
-  /** The demand that is kept, and the one that is not met. */
-  readonly kept: Demand;
-  readonly given: Demand;
-  /** By so much the other one is not met, in its unit. */
-  readonly short: number;
-  /** In plain words. */
-  readonly message: string;
-  /** What was tried and would do. */
-  readonly ways: readonly Way[];
-}
-
-/** Another characteristic of a function, with the time at which a pair holds. */
-export interface Way {
-  readonly functionId: ElementId;
-  readonly characteristic: string;
-  readonly field: string;
-  readonly value: number;
-  /** In plain words. */
-  readonly words: string;
-}
-
-export interface LeftOut {
-  readonly device: ElementId;
-  readonly deviceName: string;
-  readonly reason: string;
-}
-
-/** A current transformer that is rated too small. */
-export interface ProposedRatio {
-  readonly ct: ElementId;
-  readonly ctName: string;
-  readonly deviceName: string;
-  readonly from: number;
-  /** The next standard rated primary current. */
-  readonly to: number;
-  readonly by: Demand;
-}
-
-export interface Measures {
-  /** Smallest of margin less required margin over all pairs, in seconds; null where no pair has both. */
-  readonly worstMarginS: number | null;
-  /** Longest nominal time at the largest fault, in seconds. */
-  readonly slowestS: number | null;
-  readonly pairs: number;
-  readonly pairsShort: number;
-  readonly devicesTouched: number;
-  readonly valuesChanged: number;
-}
-
-export interface Proposal {
-  readonly strategy: Strategy;
-  readonly book: string;
-  readonly values: readonly ProposedValue[];
-  readonly conflicts: readonly Conflict[];
-  readonly leftOut: readonly LeftOut[];
-  /** What the figures lack: conditions whose load flow has no solution. */
-  readonly remarks: readonly string[];
-  /** Pickups count in their ratings: they come first, and settings are proposed anew. */
-  readonly ratios: readonly ProposedRatio[];
-  /** Devices as proposed, of those that change. */
-  readonly elements: readonly DeviceElement[];
-  readonly measures: Measures;
-}
-
-interface Judged {
-  readonly key: string;
-  readonly mode: Measured;
-  readonly pair: GradingPair;
-  readonly states: readonly PairState[];
-  readonly conditions: number;
-}
 
 const almost = 1e-9;
 const curveKey = (device: Device, { fn, part }: TimeCurrent): string => `${device.id} ${fn.id} ${part ?? ''}`;
@@ -190,6 +92,8 @@ class Run {
   private below: ReadonlySet<ElementId> = new Set();
   private readonly known = new Map<string, Figures>();
   private readonly plants = new Map<ElementId, readonly Plant[]>();
+  /** Pairs of rings that were given up for the others of their ring. */
+  private readonly givenUp = new Set<string>();
   /** Margins of all pairs as proposed. */
   private readonly final = new Map<string, PairMargin>();
   /** Of every time that can be raised: the largest that rules allow. */
@@ -357,31 +261,23 @@ class Run {
     const set = (value: number, by: readonly Demand[]) => {
       this.put(device, family.withSetting(fn, setting.field, value), { field: setting.field, setting, steps, by });
     };
-    if (from === null && most) {
-      // Not even the largest that can be set.
-      const range = rangeDemand('atMost', sized(largest).least, 'A');
-      this.conflict(
-        key,
-        device,
-        curve,
-        [range, most],
-        most.value - range.value,
-        conflictWords(device, curve, range, most),
+    const beyond = (sense: Demand['sense'], value: number, given: Demand, short: (range: Demand) => number) => {
+      const range = rangeDemand(sense, sense === 'atMost' ? sized(value).least : sized(value).most, 'A');
+      this.conflict(key, device, curve, [range, given], short(range), conflictWords(device, curve, range, given));
+      set(value, [range, given]);
+    };
+    // Not even the largest that can be set: for the pickup, or for a time that is asked of the size.
+    const tooSmall = most && sized(largest).least < most.value * (1 - almost) ? most : null;
+    const tooQuick = slow.find((each) => !lasts(each, largest));
+    if (tooSmall) return beyond('atMost', largest, tooSmall, (range) => tooSmall.value - range.value);
+    if (tooQuick)
+      return beyond(
+        'atMost',
+        largest,
+        tooQuick,
+        () => tooQuick.value - this.timeAt(device, curve, setting, largest, tooQuick.atA!),
       );
-      return set(largest, [range, most]);
-    }
-    if (to === null && least) {
-      const range = rangeDemand('atLeast', sized(smallest).most, 'A');
-      this.conflict(
-        key,
-        device,
-        curve,
-        [range, least],
-        range.value - least.value,
-        conflictWords(device, curve, range, least),
-      );
-      return set(smallest, [range, least]);
-    }
+    if (to === null && least) return beyond('atLeast', smallest, least, (range) => range.value - least.value);
     const [low, high] = [from ?? smallest, to ?? largest];
     if (low <= high) {
       const current = setting.value;
@@ -419,7 +315,7 @@ class Run {
     const rules = rulesFor(this.book, 'pair', new Set()).filter(({ rule }) => rule.bound === 'pickup');
     if (rules.length === 0) return;
     const scope = new Map(this.devices.map((device) => [device.id, device]));
-    const mutual = mutualPairs(this.pairs);
+    const mutual = inRings(this.pairs);
     const pairs = this.pairs.filter(
       ({ key, pair, mode }) => mode !== 'negative' && !mutual.has(key) && scope.has(pair.upstream),
     );
@@ -574,7 +470,7 @@ class Run {
   *grade(): Generator<number, void> {
     const scope = new Map(this.devices.map((device) => [device.id, device]));
     const pairs = this.pairs.filter(({ pair }) => scope.has(pair.upstream));
-    const mutual = mutualPairs(pairs);
+    const mutual = inRings(pairs);
     const plain = pairs.filter(({ key }) => !mutual.has(key));
     // In a ring somebody must give way: whoever follows in the fewest conditions comes last.
     const ring = pairs
@@ -590,6 +486,7 @@ class Run {
         active.add(judged);
         continue;
       }
+      this.givenUp.add(judged.key);
       restore(this.trials, trials);
       restore(this.changes, changes);
     }
@@ -731,7 +628,11 @@ class Run {
     const curve = upper
       ? (curvesOf(this.now(upper)).functions.find(({ code }) => code === margin.decisive?.upstreamBy) ?? null)
       : null;
-    const kept = curve ? this.whyNotHigher(device, curve) : rangeDemand('atMost', 0, 's');
+    const kept = !curve
+      ? asItIs('The upper device is left as it is')
+      : this.givenUp.has(judged.key)
+        ? asItIs('The other margins of its ring')
+        : this.whyNotHigher(device, curve);
     this.conflict(
       `pair ${judged.key}`,
       device,
@@ -891,84 +792,6 @@ class Run {
 function ratedOf(fn: DeviceFunction, { unit }: Setting, value: number, primaryA: number): number {
   if (unit === 'A') return value;
   return value * ('ratedA' in fn ? fn.ratedA : primaryA);
-}
-
-/** Of each pair that is part of a ring of pairs, all pairs of that ring. */
-function mutualPairs(pairs: readonly Judged[]): ReadonlyMap<string, readonly Judged[]> {
-  const found = new Map<string, readonly Judged[]>();
-  for (const mode of new Set(pairs.map((each) => each.mode))) {
-    const own = pairs.filter((each) => each.mode === mode);
-    const up = new Map<ElementId, ElementId[]>();
-    for (const { pair } of own) up.set(pair.downstream, [...(up.get(pair.downstream) ?? []), pair.upstream]);
-    const from = new Map<ElementId, ReadonlySet<ElementId>>();
-    const reach = (start: ElementId): ReadonlySet<ElementId> => {
-      let known = from.get(start);
-      if (!known) {
-        const seen = new Set<ElementId>();
-        const open = [...(up.get(start) ?? [])];
-        while (open.length > 0) {
-          const next = open.pop()!;
-          if (seen.has(next)) continue;
-          seen.add(next);
-          open.push(...(up.get(next) ?? []));
-        }
-        from.set(start, (known = seen));
-      }
-      return known;
-    };
-    for (const each of own) {
-      if (!reach(each.pair.upstream).has(each.pair.downstream)) continue;
-      const ring = own.filter(
-        ({ pair }) =>
-          reach(pair.upstream).has(pair.downstream) &&
-          reach(each.pair.upstream).has(pair.downstream) &&
-          reach(pair.upstream).has(each.pair.downstream),
-      );
-      found.set(each.key, ring);
-    }
-  }
-  return found;
-}
-
-/** Those at the far end first: what follows them is then raised once, not again and again. Of pairs without rings. */
-function fromBelow(pairs: readonly Judged[]): readonly Judged[] {
-  const above = new Map<ElementId, Judged[]>();
-  for (const each of pairs) above.set(each.pair.downstream, [...(above.get(each.pair.downstream) ?? []), each]);
-  const depths = new Map<ElementId, number>();
-  const open = pairs.map(({ pair }): [ElementId, number] => [pair.downstream, 0]);
-  while (open.length > 0) {
-    const [id, depth] = open.pop()!;
-    if (depth < (depths.get(id) ?? 0) || depth > pairs.length) continue;
-    if (depths.get(id) === depth && depth > 0) continue;
-    depths.set(id, depth);
-    for (const { pair } of above.get(id) ?? []) open.push([pair.upstream, depth + 1]);
-  }
-  const depthOf = ({ pair }: Judged) => depths.get(pair.upstream) ?? 0;
-  return [...pairs].sort((p, q) => depthOf(p) - depthOf(q) || (p.key < q.key ? -1 : 1));
-}
-
-/** Pairs that are to hold, by the lower device. */
-class Climb {
-  readonly above = new Map<ElementId, readonly Judged[]>();
-
-  constructor(
-    pairs: readonly Judged[],
-    /** Those that cannot be raised any further. */
-    readonly stuck = new Set<string>(),
-    /** One more pair is tried: what held before must not suffer. */
-    readonly isTried = false,
-  ) {
-    for (const each of pairs) this.add(each);
-  }
-
-  add(judged: Judged): void {
-    const { downstream } = judged.pair;
-    this.above.set(downstream, [...(this.above.get(downstream) ?? []), judged]);
-  }
-
-  with(judged: Judged): Climb {
-    return new Climb([...[...this.above.values()].flat(), judged], new Set(this.stuck), true);
-  }
 }
 
 function restore<K, V>(map: Map<K, V>, from: ReadonlyMap<K, V>): void {

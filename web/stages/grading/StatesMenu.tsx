@@ -16,6 +16,7 @@ import type { Network } from '@mesura/core/model/network';
 import { deviceOf } from '@mesura/core/protection/device';
 import type { DrawnChart } from '../../plots/gradingChart';
 import { newId } from '../../project/newId';
+import { today } from '../../desk/today';
 import { useProject } from '../../project/ProjectContext';
 import { discard, edit, setGrading, useGradingState } from './state';
 import bench from '../../card/bench.module.css';
@@ -77,7 +78,7 @@ function States({ chart, drawn, update }: Props) {
     const state: ChartState = {
       id: newId(),
       name: words,
-      keptOn: new Date().toISOString().slice(0, 10),
+      keptOn: today(),
       settings: settingsShown(network, chart, edited),
       margins: (drawn()?.judged ?? [])
         .filter(({ guest }) => guest === null)

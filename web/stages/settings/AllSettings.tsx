@@ -17,7 +17,7 @@ import { report } from '../../desk/report';
 import { useProject } from '../../project/ProjectContext';
 import { ChangeMany } from './ChangeMany';
 import { setSettings, useSettingsState } from './state';
-import { today } from './today';
+import { today } from '../../desk/today';
 import bench from '../../card/bench.module.css';
 
 const states: Readonly<Record<OriginState, 'pass' | 'warn' | undefined>> = {

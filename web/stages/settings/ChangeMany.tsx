@@ -7,7 +7,7 @@ import { changedAll, pasted, withBulk, type Bulk } from '@mesura/core/proposals/
 import type { SettingRow } from '@mesura/core/proposals/list';
 import { report } from '../../desk/report';
 import { useProject } from '../../project/ProjectContext';
-import { today } from './today';
+import { today } from '../../desk/today';
 import bench from '../../card/bench.module.css';
 import classes from './settings.module.css';
 

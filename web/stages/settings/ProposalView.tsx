@@ -9,7 +9,7 @@ import { conditionOf } from '@mesura/core/model/state';
 import { deviceOf } from '@mesura/core/protection/device';
 import type { Demand } from '@mesura/core/proposals/demand';
 import { accepted } from '@mesura/core/proposals/origin';
-import { strategies, type Proposal, type ProposedValue, type Strategy } from '@mesura/core/proposals/propose';
+import { strategies, type Proposal, type ProposedValue, type Strategy } from '@mesura/core/proposals/proposal';
 import { api, ApiError } from '../../project/api';
 import { SortTable, type SortColumn } from '../../card/SortTable';
 import { Chip } from '../../desk/Chip';
@@ -21,7 +21,7 @@ import { useCore, useCoreService } from '../../workers/useCore';
 import { deviceAt } from '../grading/pick';
 import { edit } from '../grading/state';
 import { scopes, setSettings, useSettingsState, type Asked, type Scope } from './state';
-import { today } from './today';
+import { today } from '../../desk/today';
 import bench from '../../card/bench.module.css';
 import classes from './settings.module.css';
 

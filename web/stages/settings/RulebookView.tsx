@@ -14,7 +14,7 @@ import type { Figures } from '@mesura/core/proposals/figures';
 import { valuesOf } from '@mesura/core/proposals/figures';
 import type { Measured } from '@mesura/core/model/chart';
 import type { ElementId } from '@mesura/core/model/fields';
-import type { Proposal } from '@mesura/core/proposals/propose';
+import type { Proposal } from '@mesura/core/proposals/proposal';
 import { Chip } from '../../desk/Chip';
 import { report, tell } from '../../desk/report';
 import { saveText } from '../../card/saveText';

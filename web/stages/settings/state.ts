@@ -1,7 +1,7 @@
 /** What the Settings stage shows just now; not part of the project. */
 import { create } from 'zustand';
 import type { ElementId } from '@mesura/core/model/fields';
-import type { Strategy } from '@mesura/core/proposals/propose';
+import type { Strategy } from '@mesura/core/proposals/proposal';
 import type { OriginState } from '@mesura/core/proposals/origin';
 
 export const settingsViews = ['all', 'proposal', 'rulebook'] as const;
