@@ -15,7 +15,7 @@ import { noShow, onePath, plainFormat, projectFrom, type Command } from '../comm
 import { conditionsAsked, oneOf, Refusal, type Values } from '../options';
 import { tableOf, type Column } from '../output';
 
-const shown = (value: number | boolean) => (typeof value === 'boolean' ? (value ? 'in use' : 'out of use') : value);
+const shown = (value: number | boolean | string) => (typeof value === 'boolean' ? (value ? 'in use' : 'out of use') : value);
 const reasonOf = ({ by }: ProposedValue) => by.map(({ title }) => title).join('; ');
 
 const columns: Column<ProposedValue>[] = [

@@ -120,6 +120,7 @@ const unitWords: Readonly<Record<string, string>> = {
   km: 'km',
   m: 'm',
   Hz: 'Hz',
+  deg: 'deg',
 };
 export const formulaUnits: readonly string[] = Object.keys(unitWords);
 
@@ -274,7 +275,7 @@ function toBase(unit: string): number {
 
 const alike = (p: Dimension, q: Dimension): boolean => (p === 'number' || q === 'number' ? p === q : p.equalBase(q));
 
-const common = ['A', 's', 'V', 'ohm', 'W', 'm', 'Hz'] as const;
+const common = ['A', 's', 'V', 'ohm', 'W', 'm', 'Hz', 'deg'] as const;
 const saidUnit = (of: Dimension): string =>
   of === 'number' ? 'a bare number' : (common.find((unit) => alike(of, dimension(unit))) ?? 'another unit');
 

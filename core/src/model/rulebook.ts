@@ -20,8 +20,11 @@ export type RuleSubject = (typeof ruleSubjects)[number];
 export const ruleBehind = ['any', 'line', 'transformer', 'motor', 'generator', 'capacitor', 'busbar', 'load'] as const;
 export type RuleBehind = (typeof ruleBehind)[number];
 
-/** What it bounds: a pickup, an operating time at a current, the margin of a pair, the rated primary current of a current transformer. */
-export const ruleBounds = ['pickup', 'time', 'margin', 'primary'] as const;
+/**
+ * What it bounds: a pickup, an operating time at a current, the margin of a pair, the rated primary current of a current transformer; the characteristic angle of
+ * a direction. `directed`: a pickup below it needs a direction. `present`: the function is there wherever more than it flows on and on.
+ */
+export const ruleBounds = ['pickup', 'time', 'margin', 'primary', 'angle', 'directed', 'present'] as const;
 export type RuleBound = (typeof ruleBounds)[number];
 
 export const longestRule = 400;
@@ -54,6 +57,17 @@ export const ruleSchema = z
       .max(importanceRange.least)
       .meta({ title: 'Importance', help: '1 is kept first' }),
     enabled: z.boolean().meta({ title: 'In use' }),
+    /** The check that watches what it asks: an identifier of `checks/rules`, or none. */
+    watchedBy: z
+      .string()
+      .regex(/^([a-z]+\.[a-zA-Z]+)?$/, 'a check, or nothing')
+      .max(60)
+      .default('')
+      .meta({ title: 'Watched by' }),
+  })
+  .refine(({ bound, sense }) => !['directed', 'present'].includes(bound) || sense === 'atLeast', {
+    path: ['sense'],
+    message: 'what needs a direction or must be there is told by a smallest current',
   })
   .refine((rule) => (rule.bound === 'time') === (rule.at !== null), {
     path: ['at'],

@@ -13,6 +13,16 @@ export const nextPreferred = (value: number): number => nextIn(r10, value);
 /** The next rated primary current of a current transformer, in amperes. */
 export const nextPrimaryA = (value: number): number => nextIn(primary, value);
 
+/** All rated primary currents from one to another, in amperes. */
+export function primaryCurrents(fromA: number, toA: number): readonly number[] {
+  const found = [nextPrimaryA(fromA)];
+  for (;;) {
+    const next = nextPrimaryA(found[found.length - 1] * 1.01);
+    if (next > toA) return found;
+    found.push(next);
+  }
+}
+
 /** The smallest of a series and its decimal multiples that is not below a value above zero. */
 function nextIn(series: readonly number[], value: number): number {
   let decade = 10 ** Math.floor(Math.log10(value) + 1e-9);

@@ -2,7 +2,7 @@
 import type { FaultKind } from '../faults/kinds';
 import type { ElementId } from '../model/fields';
 import type { Rule, RuleBehind, RuleBound, Rulebook, RuleSubject } from '../model/rulebook';
-import { rulesFor, valueOf } from '../rules/book';
+import { readyRule, rulesFor, valueOf } from '../rules/book';
 import { valuesOf, type Figure, type Figures } from './figures';
 
 export interface Demand {
@@ -59,6 +59,20 @@ export function demandsOf(
     ];
   });
 }
+
+/** What the rule of a demand asks with other figures; null where it has none, or they do not suffice. */
+export function asksAnew({ rule }: Demand, figures: Figures): number | null {
+  const formula = rule && readyRule(rule).formula;
+  const result = formula ? valueOf(rule, formula, valuesOf(figures)) : null;
+  return result?.ok ? result.value : null;
+}
+
+/** The one that asks most, of demands in the same sense. */
+export const strictest = (demands: readonly Demand[], sense: Demand['sense']): Demand | null => {
+  const own = demands.filter((each) => each.sense === sense);
+  if (own.length === 0) return null;
+  return own.reduce((p, q) => ((sense === 'atLeast' ? q.value > p.value : q.value < p.value) ? q : p));
+};
 
 /** What a device cannot be set to; nothing is more important. */
 export const rangeDemand = (sense: Demand['sense'], value: number, unit: string): Demand => ({

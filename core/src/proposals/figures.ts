@@ -1,6 +1,6 @@
 /** The figures that rules name (`rules/names`), found for a device: loads, faults, what lies behind it. */
 import type { FaultKind } from '../faults/kinds';
-import { loadRatingOf } from '../flow/rating';
+import { loadRatingOf, type LoadRating } from '../flow/rating';
 import { deviceFigures, kindsFor, nothingA, type FaultFigure } from '../grading/figures';
 import { limitsOf } from '../limits/limits';
 import type { Measured } from '../model/chart';
@@ -10,6 +10,11 @@ import type { ElementId } from '../model/fields';
 import type { RuleBehind } from '../model/rulebook';
 import { quantityOfMode } from '../protection/curve';
 import { currentOf, mainInput, type Device } from '../protection/device';
+import type { Quantity } from '../protection/family';
+import { leadOf, wrapped } from '../protection/overcurrent/direction';
+import type { Direction } from '../protection/overcurrent/schema';
+import { quantityOf } from '../protection/overcurrent/timeCurrent';
+import type { DeviceFunction } from '../protection/schemas';
 import { farEnds } from '../protection/zone';
 import { loadRanges } from '../studies/loads';
 import type { Studies } from '../studies/studies';
@@ -19,7 +24,7 @@ import { neighboursIn, splitKey } from '../studies/cut';
 export interface Figure {
   readonly name: string;
   readonly value: number | null;
-  readonly unit: 'A' | 's';
+  readonly unit: 'A' | 's' | 'deg';
   readonly condition: ElementId | null;
   readonly kind: FaultKind | null;
   /** Where the fault is, or what lies there. */
@@ -40,7 +45,6 @@ const behindOf: Partial<Record<Element['kind'], RuleBehind>> = {
   powerStationUnit: 'generator',
   converterSource: 'generator',
   doublyFedMachine: 'generator',
-  shunt: 'capacitor',
   load: 'load',
   bus: 'busbar',
 };
@@ -67,7 +71,7 @@ export function plantBehind(studies: Studies, device: Device): readonly Plant[] 
     const beyond = [...new Set(reached)].flatMap((key): Plant[] => {
       const [id, at] = splitKey(key);
       const hung = network.elements.get(id);
-      const kind = hung && behindOf[hung.kind];
+      const kind = hung && behindBy(hung);
       return hung && id !== element && kind && kind !== 'line' && kind !== 'busbar'
         ? [{ element: hung, near: at }]
         : [];
@@ -77,10 +81,20 @@ export function plantBehind(studies: Studies, device: Device): readonly Plant[] 
 }
 
 export const kindsBehind = (plant: readonly Plant[]): ReadonlySet<RuleBehind> =>
-  new Set(plant.flatMap(({ element }) => behindOf[element.kind] ?? []));
+  new Set(plant.flatMap(({ element }) => behindBy(element) ?? []));
+
+/** A reactor is no capacitor: no rule is about it. */
+const behindBy = (element: Element): RuleBehind | undefined =>
+  element.kind === 'shunt' && element.type === 'capacitor' ? 'capacitor' : behindOf[element.kind];
 
 const leastOf = <T>(list: readonly T[], of: (each: T) => number): T | undefined =>
   list.length === 0 ? undefined : list.reduce((p, q) => (of(q) < of(p) ? q : p));
+
+/** At its rated voltage. */
+const capacitorRating = (element: Element): LoadRating | null =>
+  element.kind === 'shunt'
+    ? { ratedA: (element.ratedMvar * 1000) / (Math.sqrt(3) * element.ratedKv), emergencyA: null }
+    : null;
 
 /** Everything that rules about a function of a device may name. `hasBelow`: another device follows further on, or a transformer lies between. */
 export function figuresFor(
@@ -101,7 +115,7 @@ export function figuresFor(
   const load = loadRanges(studies, conditions).get(`${main.through}:through`)?.largest;
   put('load', load && load.ampere > nothingA ? load.ampere : null, { condition: load?.condition ?? null });
   const ratings = plant.flatMap(({ element, near }) => {
-    const rating = loadRatingOf(element, near);
+    const rating = loadRatingOf(element, near) ?? capacitorRating(element);
     return rating && element.kind !== 'bus' ? [{ element, rating }] : [];
   });
   const rated = leastOf(ratings, ({ rating }) => rating.ratedA);
@@ -150,13 +164,69 @@ export function figuresFor(
   const start = starts.sort((p, q) => q.ampere - p.ampere)[0];
   put('motorStart', start?.ampere ?? null, { place: start?.of ?? '' });
   put('startTime', start?.timeS ?? null, { unit: 's', place: start?.of ?? '' });
+  for (const figure of leadsAhead(studies, conditions, device, mode)) figures[figure.name] = figure;
   put('ctPrimary', device.kind === 'relay' ? main.rating.primaryA : null);
   put('deviceRating', main.rating.primaryA);
   return figures;
 }
 
+/**
+ * By how much faults ahead lead the voltage that polarises, for a device that heeds a direction: as it would see them connected as drawn, since an angle does
+ * not make up for a reversed polarity.
+ */
+function leadsAhead(
+  studies: Studies,
+  conditions: readonly Condition[],
+  device: Device,
+  mode: Measured,
+): readonly [Figure, Figure] | readonly [] {
+  const quantity = quantityOfMode[mode];
+  const direction = device.functions
+    .map((fn) => directionOf(fn, quantity))
+    .find((each) => each !== null && each.looks === 'forward');
+  if (!direction || !device.voltageAt) return [];
+  const asDrawn: Device = {
+    ...device,
+    inputs: device.inputs.map((input) => ({ ...input, reversed: false })),
+    voltageAt: { ...device.voltageAt, reversed: false },
+  };
+  const { farEnd, closeIn } = deviceFigures(studies, asDrawn, conditions);
+  const leads = [...farEnd, ...closeIn]
+    .filter(({ kind, seen }) => kindsFor(mode).includes(kind) && currentOf(seen, quantity) > nothingA)
+    .flatMap((figure) => {
+      const deg = leadOf(direction, quantity, figure.seen);
+      return deg === null ? [] : [{ figure, deg }];
+    });
+  if (leads.length === 0) return [];
+  // Around the first of them, so that none is cut by the turn from 180 to −180.
+  const [{ deg: about }] = leads;
+  const around = leads.map(({ figure, deg }) => ({ figure, deg: about + wrapped(deg - about) }));
+  const named = (name: string, { figure, deg }: (typeof around)[number]): Figure => ({
+    name,
+    value: deg,
+    unit: 'deg',
+    condition: figure.condition,
+    kind: figure.kind,
+    place: figure.placeName,
+  });
+  return [
+    named(
+      'leastLead',
+      leastOf(around, ({ deg }) => deg)!,
+    ),
+    named(
+      'mostLead',
+      leastOf(around, ({ deg }) => -deg)!,
+    ),
+  ];
+}
+
+/** What an enabled function of a quantity heeds. */
+const directionOf = (fn: DeviceFunction, quantity: Quantity): Direction | null =>
+  fn.enabled && fn.family === 'overcurrent' && quantityOf(fn) === quantity ? fn.direction : null;
+
 const namesOf = (plant: readonly Plant[], kind: RuleBehind): string =>
   plant
-    .filter(({ element }) => behindOf[element.kind] === kind)
+    .filter(({ element }) => behindBy(element) === kind)
     .map(({ element }) => nameOf(element))
     .join(', ');

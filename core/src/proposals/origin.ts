@@ -4,6 +4,7 @@ import type { ElementId } from '../model/fields';
 import { withFunctions, type DeviceElement } from '../protection/device';
 import { familyOf } from '../protection/registry';
 import type { DeviceFunction } from '../protection/schemas';
+import type { Demand } from './demand';
 import type { ProposedValue } from './proposal';
 
 export type OriginState = 'typed' | 'assumed' | 'proposed' | 'overridden';
@@ -57,31 +58,40 @@ export function accepted<E extends DeviceElement>(
   book: string,
   on: string,
 ): E {
+  const wholes = new Map(values.flatMap(({ functionId, whole }) => (whole ? [[functionId, whole] as const] : [])));
+  const origin = (field: string, to: number | boolean, by: readonly Demand[]): Origin => ({
+    field,
+    value: to,
+    proposed: null,
+    reason: '',
+    book,
+    rules: by.flatMap(({ rule }) => (rule ? [{ id: rule.id, title: rule.title }] : [])).slice(0, 6),
+    figures: by
+      .flatMap(({ figures }) => figures)
+      .filter(({ name }, k, all) => all.findIndex((other) => other.name === name) === k)
+      .map(({ name, value, unit, condition, place }) => ({ name, value: value!, unit, condition, place }))
+      .slice(0, 12),
+    on,
+  });
+  const entire = (id: ElementId): DeviceFunction | null => {
+    const whole = wholes.get(id);
+    if (!whole) return null;
+    return whole.parts
+      .filter(({ by }) => by.length > 0)
+      .reduce((fn, { field, value, by }) => withOrigin(fn, origin(field, value, by)), whole.fn);
+  };
   const functions = element.functions.map((fn) => {
-    let changed = fn;
+    let changed = entire(fn.id) ?? fn;
     for (const { functionId, field, to, by } of values) {
-      if (functionId !== fn.id) continue;
+      if (functionId !== fn.id || typeof to === 'string') continue;
       changed =
         typeof to === 'boolean' ? { ...changed, enabled: to } : familyOf(changed).withSetting(changed, field, to);
-      if (by.length === 0) continue;
-      changed = withOrigin(changed, {
-        field,
-        value: to,
-        proposed: null,
-        reason: '',
-        book,
-        rules: by.flatMap(({ rule }) => (rule ? [{ id: rule.id, title: rule.title }] : [])).slice(0, 6),
-        figures: by
-          .flatMap(({ figures }) => figures)
-          .filter(({ name }, k, all) => all.findIndex((other) => other.name === name) === k)
-          .map(({ name, value, unit, condition, place }) => ({ name, value: value!, unit, condition, place }))
-          .slice(0, 12),
-        on,
-      });
+      if (by.length > 0) changed = withOrigin(changed, origin(field, to, by));
     }
     return changed;
   });
-  return withFunctions(element, functions);
+  const added = [...wholes.keys()].filter((id) => !element.functions.some((fn) => fn.id === id));
+  return withFunctions(element, [...functions, ...added.map((id) => entire(id)!)]);
 }
 
 /** A value of one's own instead of the proposed one; the reason stays with it. */

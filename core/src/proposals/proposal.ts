@@ -1,6 +1,7 @@
 /** What a proposal is asked for, and what it says; `propose` makes it. */
 import type { ElementId } from '../model/fields';
 import type { DeviceElement } from '../protection/device';
+import type { DeviceFunction } from '../protection/schemas';
 import type { Demand } from './demand';
 
 export const strategies = ['fastest', 'widest', 'least'] as const;
@@ -26,14 +27,24 @@ export interface ProposedValue {
   readonly field: string;
   readonly title: string;
   readonly unit: string;
-  readonly from: number | boolean;
-  readonly to: number | boolean;
+  /** A text for a function as a whole: none, or its settings. */
+  readonly from: number | boolean | string;
+  readonly to: number | boolean | string;
   /** Pickups: in primary amperes. */
   readonly primaryA: number | null;
   /** The demands that it is as it is for; empty: it stays as it is. */
   readonly by: readonly Demand[];
   /** The range of the device is not known: a common one was taken. */
   readonly isTypical: boolean;
+  /** For a function that is added, or given a direction: all of it as proposed, and what its values are asked by. */
+  readonly whole?: { readonly fn: DeviceFunction; readonly parts: readonly ProposedPart[] };
+}
+
+/** A value of a function that is taken as a whole. */
+export interface ProposedPart {
+  readonly field: string;
+  readonly value: number | boolean;
+  readonly by: readonly Demand[];
 }
 
 export interface Conflict {
@@ -52,15 +63,26 @@ export interface Conflict {
   readonly ways: readonly Way[];
 }
 
-/** Another characteristic of a function, with the time at which a pair holds. */
-export interface Way {
-  readonly functionId: ElementId;
-  readonly characteristic: string;
-  readonly field: string;
-  readonly value: number;
+/** What would resolve a conflict; each has been tried. */
+export type Way = {
   /** In plain words. */
   readonly words: string;
-}
+} & (
+  | {
+      /** Another characteristic of a function, with the time at which a pair holds. */
+      readonly kind: 'characteristic';
+      readonly functionId: ElementId;
+      readonly characteristic: string;
+      readonly field: string;
+      readonly value: number;
+    }
+  /** Another rated primary current of the current transformer, in amperes. */
+  | { readonly kind: 'ratio'; readonly primaryA: number }
+  /** The function restrained by voltage, with this pickup. */
+  | { readonly kind: 'voltage'; readonly functionId: ElementId; readonly value: number }
+  /** A voltage transformer, and with it a direction. */
+  | { readonly kind: 'direction'; readonly functionId: ElementId }
+);
 
 export interface LeftOut {
   readonly device: ElementId;

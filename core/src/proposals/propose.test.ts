@@ -1,5 +1,6 @@
 /** Proposals on the demo: what rules ask holds or is told as a conflict, whatever the order; accepted, they change nothing. */
 import { describe, expect, it } from 'vitest';
+import { rules as checkRules } from '../checks/rules';
 import { Checker } from '../checks/run';
 import { originRule } from '../checks/settings/origin';
 import { pairMargin } from '../grading/margin';
@@ -11,14 +12,16 @@ import { deviceFrom, devicesOf, timeCurrents, withFunction } from '../protection
 import { familyOf } from '../protection/registry';
 import { isSettable } from '../protection/settings/range';
 import type { OvercurrentFunction } from '../protection/overcurrent/schema';
+import { rulesFor } from '../rules/book';
 import { plainPractice } from '../rules/plainPractice';
 import { Studies } from '../studies/studies';
 import { demoNetwork } from '../test/demo';
-import { figuresFor } from './figures';
+import { figuresFor, kindsBehind, plantBehind } from './figures';
 import { accepted, originOf, originState, overridden } from './origin';
 import { propose } from './propose';
 import { strategies, widerS, type Proposal, type ProposeOptions } from './proposal';
 import { pathOf } from './scope';
+import { subjectOf } from './slots';
 
 const id = elementId;
 const demo = demoNetwork();
@@ -104,7 +107,7 @@ describe('a proposal for the whole network', () => {
   });
   it('lies on steps within the range of the device, and pickups between what rules ask', () => {
     for (const { device, functionId, field, to, by, primaryA } of whole.fastest.values) {
-      if (typeof to === 'boolean') continue;
+      if (typeof to !== 'number') continue;
       const element =
         whole.fastest.elements.find((each) => each.id === device) ??
         devicesOf(network).find((each) => each.id === device)!.element;
@@ -251,10 +254,12 @@ describe('what cannot be met', () => {
     const proposal = proposed(demo);
     const after = taken(demo, proposal);
     const studies = new Studies(after);
-    const offered = proposal.conflicts.filter(({ ways }) => ways.length > 0);
+    const offered = proposal.conflicts.filter(({ ways }) => ways.some(({ kind }) => kind === 'characteristic'));
     expect(offered.length).toBeGreaterThan(0);
     for (const { given, ways } of offered)
-      for (const { functionId, characteristic, field, value } of ways) {
+      for (const way of ways) {
+        if (way.kind !== 'characteristic') throw new Error(`${way.kind} between two devices`);
+        const { functionId, characteristic, field, value } = way;
         const upper = devicesOf(after).find(({ id: of }) => of === given.pair!.upstream)!;
         const fn = upper.functions.find((each) => each.id === functionId)!;
         const family = familyOf(fn);
@@ -352,6 +357,263 @@ describe('where a value came from', () => {
 function movedOf(on: Network) {
   const studies = new Studies(on);
   const steps = new Checker([originRule]).run(studies);
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value.checks;
+  }
+}
+
+describe('functions that a device lacks', () => {
+  const q11 = id('pen-q11-relay');
+  const only = { devices: new Set<ElementId>([q11]) };
+  it('are added where a rule asks for them, with their settings and the reasons', () => {
+    const proposal = proposed(network, only);
+    const added = proposal.values.find(({ field }) => field === 'function')!;
+    expect(added).toMatchObject({ device: q11, code: '50', from: 'none', title: 'Function added' });
+    expect(added.by.map(({ rule }) => rule!.id)).toEqual(['transformer-instant', 'instant-beyond']);
+    const after = taken(network, proposal);
+    const relay = find(after, 'relay', q11)!;
+    const fn = relay.functions.find((each) => each.id === added.functionId) as OvercurrentFunction;
+    const figures = figuresFor(
+      new Studies(after),
+      new Studies(after).conditions,
+      deviceFrom(after, relay)!,
+      'phase',
+      true,
+    );
+    const [primary] = timeCurrents(deviceFrom(after, relay)!).filter(({ code }) => code === '50');
+    expect(primary.pickupA).toBeGreaterThanOrEqual(1.3 * figures.throughFault.value!);
+    expect(primary.pickupA).toBeLessThanOrEqual(figures.largestFault.value! / 1.2);
+    expect(originOf(fn, 'pickup')).toMatchObject({ book: 'Plain practice', rules: [{ id: 'instant-beyond' }] });
+    expect(changed(proposed(after, only))).toEqual([]);
+    // One value alone takes nothing else along.
+    const relayNow = find(network, 'relay', q11)!;
+    const alone = accepted(relayNow, [added], 'Plain practice', '2026-11-30');
+    expect(alone.functions.slice(0, -1)).toEqual(relayNow.functions);
+    expect(alone.functions.at(-1)).toEqual(fn);
+  });
+  it('are not added where they would have no room, nor where somebody has put one out of use', () => {
+    const relay = find(network, 'relay', q11)!;
+    const own: Rulebook = {
+      ...plainPractice,
+      id: id('own-rules'),
+      rules: plainPractice.rules.map((rule) =>
+        rule.id === 'instant-beyond' ? { ...rule, formula: '9 * throughFault' } : rule,
+      ),
+    };
+    const beyond = withElements(network, [own, { ...settingsOf(network), rulebook: own.id }]);
+    const none = proposed(beyond, only);
+    expect(none.values.filter(({ field }) => field === 'function')).toEqual([]);
+    expect(
+      none.elements
+        .flatMap(({ functions }) => functions)
+        .map(({ id: fn }) => fn)
+        .sort(),
+    ).toEqual(relay.functions.map(({ id: fn }) => fn).sort());
+    const off = {
+      ...(relay.functions[0] as OvercurrentFunction),
+      id: id('q11-50'),
+      code: '50' as const,
+      delayS: 0,
+      enabled: false,
+    };
+    const decided = withElements(network, [{ ...relay, functions: [...relay.functions, off] }]);
+    expect(proposed(decided, only).values.filter(({ field }) => field === 'function')).toEqual([]);
+  });
+});
+
+describe('directions', () => {
+  const q21 = find(network, 'relay', id('bra-q21-relay'))!;
+  const only = { devices: new Set<ElementId>([q21.id]) };
+  /** The incomer of a board that another transformer feeds, too: with a voltage transformer on the board. */
+  const vt = {
+    ...find(network, 'voltageTransformer', id('bra-vt33'))!,
+    id: id('bra-vt11'),
+    name: 'BRA VT11',
+    primaryKv: 11,
+  };
+  const wire = {
+    ...find(network, 'connection', id('wire-38'))!,
+    id: id('wire-vt11'),
+    from: { element: id('bra-11-a'), terminal: 0, at: 40 },
+    to: { element: vt.id, terminal: 0 },
+  };
+  const measured = {
+    ...q21,
+    inputs: [
+      ...q21.inputs,
+      { id: id('vt'), type: 'voltage' as const, element: vt.id, towards: 1 as const, reversed: false },
+    ],
+  };
+  const withVt = withElements(network, [vt, wire, measured]);
+  const seenBehind = (on: Network) => {
+    const studies = new Studies(on);
+    const device = deviceFrom(on, find(on, 'relay', q21.id)!)!;
+    return figuresFor(studies, studies.conditions, device, 'phase', true);
+  };
+  it('are given where no pickup tells ahead from behind and a voltage is measured', () => {
+    const proposal = proposed(withVt, only);
+    const given = proposal.values.filter(({ field }) => field === 'direction');
+    expect(given.map(({ code, title }) => [code, title])).toEqual([
+      ['67', 'Direction'],
+      ['67N', 'Direction'],
+    ]);
+    expect(proposal.conflicts.filter(({ message }) => message.includes('ahead from'))).toEqual([]);
+    const after = taken(withVt, proposal);
+    expect(changed(proposed(after, only))).toEqual([]);
+    const { leastLead, mostLead, smallestFault } = seenBehind(after);
+    const device = deviceFrom(after, find(after, 'relay', q21.id)!)!;
+    const [fn] = device.functions as OvercurrentFunction[];
+    expect(fn.direction!.characteristicAngleDeg).toBeGreaterThanOrEqual(mostLead.value! - 40);
+    expect(fn.direction!.characteristicAngleDeg).toBeLessThanOrEqual(leastLead.value! + 40);
+    expect(smallestFault.value!).toBeGreaterThan(timeCurrents(device)[0].pickupA);
+    // What it was given it for: the check that the rule names has nothing to say any more.
+    const verdicts = (on: Network) =>
+      checksOf(on)
+        .filter(({ subject, rule }) => subject === q21.id && rule === 'settings.direction')
+        .map(({ verdict }) => verdict);
+    expect(verdicts(withVt)).toContain('doubtful');
+    expect(new Set(verdicts(after))).toEqual(new Set(['holds']));
+  });
+  it('are named as a conflict without a voltage transformer, and offered with one', () => {
+    const proposal = proposed(network, only);
+    expect(proposal.values.filter(({ field }) => field === 'direction')).toEqual([]);
+    const told = proposal.conflicts.filter(({ given }) => given.rule?.bound === 'directed');
+    expect(told.map(({ code }) => code)).toEqual(['51', '51N']);
+    for (const { ways } of told) expect(ways.map(({ kind }) => kind)).toEqual(['direction']);
+    const { backwardFault } = seenBehind(network);
+    expect(told[0].given.value).toBeCloseTo(1.2 * backwardFault.value!, 6);
+  });
+  it('keep an angle that suits, and move one that does not to the nearest round one that does', () => {
+    const q01 = find(network, 'relay', id('bra-q01-relay'))!;
+    const at = (deg: number) =>
+      withElements(network, [
+        {
+          ...q01,
+          functions: q01.functions.map((fn) =>
+            fn.family === 'overcurrent' && fn.code === '67'
+              ? { ...fn, direction: { ...fn.direction!, characteristicAngleDeg: deg } }
+              : fn,
+          ),
+        },
+      ]);
+    const angle = (deg: number) => {
+      const { values } = proposed(at(deg), { devices: new Set([q01.id]) });
+      const one = values.find(({ field }) => field === 'direction.characteristicAngleDeg');
+      return one ? one.to : deg;
+    };
+    expect([angle(45), angle(-60), angle(90)]).toEqual([45, 5, 45]);
+    // A polarity turned round is none that an angle makes up for.
+    expect(proposed(demo, { devices: new Set([id('bra-q02-relay')]) }).values.map(({ field }) => field)).not.toContain(
+      'direction.characteristicAngleDeg',
+    );
+  });
+});
+
+describe('ways out of a conflict of pickups', () => {
+  const q33 = id('fer-q33-relay');
+  const book = (
+    over: (rule: Rulebook['rules'][number]) => Partial<Rulebook['rules'][number]>,
+    on = network,
+  ): Network => {
+    const own: Rulebook = {
+      ...plainPractice,
+      id: id('own-rules'),
+      rules: plainPractice.rules.map((rule) => ({ ...rule, ...over(rule) })),
+    };
+    return withElements(on, [own, { ...settingsOf(on), rulebook: own.id }]);
+  };
+  it('another current transformer, with which there is a pickup for both demands', () => {
+    const ct = find(network, 'currentTransformer', id('fer-ct33'))!;
+    const asks = (primaryA: number) =>
+      proposed(
+        book(
+          ({ id: rule }) => (rule === 'carries-load' ? { formula: '4 * load' } : {}),
+          withElements(network, [{ ...ct, primaryA }]),
+        ),
+        { devices: new Set([q33]) },
+      );
+    // 40 times 15 A is the largest pickup; half of 20 kA is more than the smallest fault.
+    for (const [built, kept] of [
+      [15, 'Largest that the device can be set to'],
+      [20_000, 'Sees the smallest fault'],
+    ] as const) {
+      const [conflict] = asks(built).conflicts.filter(({ code }) => code === '51');
+      expect(conflict.kept.title).toBe(kept);
+      const [way] = conflict.ways;
+      expect(way.kind).toBe('ratio');
+      const { primaryA } = way as Extract<typeof way, { kind: 'ratio' }>;
+      const better = asks(primaryA);
+      expect(better.conflicts.filter(({ code }) => code === '51')).toEqual([]);
+      expect(better.ratios).toEqual([]);
+    }
+  });
+  it('restraint by voltage, where the voltage is low enough for the smallest fault', () => {
+    const proposal = proposed(
+      book(({ id: rule }) => (rule === 'carries-load' ? { formula: '8 * load' } : {})),
+      { devices: new Set([q33]) },
+    );
+    const [conflict] = proposal.conflicts.filter(({ code }) => code === '51');
+    const way = conflict.ways.find(({ kind }) => kind === 'voltage') as { value: number; words: string };
+    expect(way.words).toMatch(
+      /^51V of FER Q33 relay, restrained by voltage, pickup [\d.]+ × In, with a voltage transformer$/,
+    );
+    const load = figuresFor(
+      new Studies(network),
+      new Studies(network).conditions,
+      deviceFrom(network, find(network, 'relay', q33)!)!,
+      'phase',
+      true,
+    ).load.value!;
+    expect(way.value * 400).toBeGreaterThanOrEqual(8 * load);
+    // Too much of it is beyond what the voltage makes up for.
+    const more = proposed(
+      book(({ id: rule }) => (rule === 'carries-load' ? { formula: '60 * load' } : {})),
+      { devices: new Set([q33]) },
+    );
+    expect(more.conflicts.filter(({ code }) => code === '51')[0].ways.map(({ kind }) => kind)).not.toContain('voltage');
+  });
+});
+
+describe('what rules are watched by', () => {
+  it.each(strategies)(
+    '%s: once taken, the checks that the rules name hold, or it is told as a conflict',
+    (strategy) => {
+      const proposal = whole[strategy];
+      const after = taken(network, proposal);
+      const checks = checksOf(after);
+      const told = new Set(
+        proposal.conflicts.flatMap(({ device, given }) => [`${device} ${given.rule?.watchedBy ?? ''}`]),
+      );
+      const studies = new Studies(after);
+      let looked = 0;
+      for (const device of devicesOf(after).filter((each) =>
+        proposal.values.some((value) => value.device === each.id),
+      )) {
+        const kinds = kindsBehind(plantBehind(studies, device));
+        const rules = new Set(
+          timeCurrents(device).flatMap((curve) => {
+            const subject = subjectOf(curve);
+            return subject ? rulesFor(plainPractice, subject, kinds).map(({ rule }) => rule.watchedBy) : [];
+          }),
+        );
+        for (const { rule, verdict, message, subject } of checks) {
+          if (subject !== device.id || !rules.has(rule) || told.has(`${device.id} ${rule}`)) continue;
+          looked++;
+          expect(verdict, message).toBe('holds');
+        }
+      }
+      expect(looked).toBeGreaterThan(40);
+    },
+  );
+  it('exist', () => {
+    const known = new Set(checkRules.map(({ id: rule }) => rule));
+    for (const { watchedBy } of plainPractice.rules) if (watchedBy !== '') expect(known).toContain(watchedBy);
+  });
+});
+
+function checksOf(on: Network) {
+  const steps = new Checker().run(new Studies(on));
   for (;;) {
     const step = steps.next();
     if (step.done) return step.value.checks;

@@ -9,15 +9,17 @@ import type { Measured } from '../model/chart';
 import type { Condition } from '../model/condition';
 import type { GradingPair } from '../model/chart';
 import type { ElementId } from '../model/fields';
-import { find, settingsOf } from '../model/network';
+import { find, settingsOf, withElements, type Network } from '../model/network';
 import { nextPrimaryA } from '../model/standardSizes';
 import { curvesOf, measuredBy, quantityOfMode } from '../protection/curve';
 import {
   deviceFrom,
+  deviceOf,
   devicesOf,
   mainInput,
   timeCurrents,
   withFunction,
+  withFunctions,
   type Device,
   type DeviceElement,
 } from '../protection/device';
@@ -28,24 +30,33 @@ import type { DeviceFunction } from '../protection/schemas';
 import { bookOf, rulesFor, valueOf, type ReadyRule } from '../rules/book';
 import { requiredMargin } from '../rules/margins';
 import { flowIn } from '../studies/loads';
-import type { Studies } from '../studies/studies';
-import { asItIs, demandsOf, rangeDemand, type Demand } from './demand';
+import { Studies } from '../studies/studies';
+import { canBeDirected, missingFunctions, settingWords, withDirected, withGiven } from './complete';
+import { asItIs, asksAnew, demandsOf, rangeDemand, strictest, type Demand } from './demand';
 import { figuresFor, kindsBehind, plantBehind, type Figure, type Figures, type Plant } from './figures';
 import { Climb, fromBelow, inRings, type Judged } from './order';
+import { valueNow } from './origin';
 import {
   widerS,
   type Conflict,
   type LeftOut,
   type Measures,
   type Proposal,
+  type ProposedPart,
   type ProposedRatio,
   type ProposedValue,
   type ProposeOptions,
   type Way,
 } from './proposal';
 import { firstStep, isHighStage, lastStep, modeOf, settingOf, stepAt, stepsOf, subjectOf, type Steps } from './slots';
+import { characteristicWays, directionWays, ratioWays, voltageWays } from './ways';
 
 const almost = 1e-9;
+const angleField = 'direction.characteristicAngleDeg';
+/** To steps of 5°, as angles are commonly set: up, down, or the nearer one. */
+const towardsRound = (degrees: number, way: 1 | -1 | 0): number =>
+  5 *
+  (way === 0 ? Math.round(degrees / 5) : way > 0 ? Math.ceil(degrees / 5 - almost) : Math.floor(degrees / 5 + almost));
 const curveKey = (device: Device, { fn, part }: TimeCurrent): string => `${device.id} ${fn.id} ${part ?? ''}`;
 const byId = <T extends { readonly id: string }>(p: T, q: T) => (p.id < q.id ? -1 : p.id > q.id ? 1 : 0);
 
@@ -55,19 +66,55 @@ export function* propose(
   conditions: readonly Condition[],
   options: ProposeOptions,
 ): Generator<number, Proposal> {
-  const run = new Run(studies, conditions, options);
-  yield* run.find();
-  for (const [k, device] of run.devices.entries()) {
-    yield 0.2 + (0.15 * k) / run.devices.length;
-    run.setPickups(device);
+  let ground: Ground = { studies, stored: studies.network, given: new Map() };
+  ground = completed(ground, new Run(ground, conditions, options).missing());
+  let run = new Run(ground, conditions, options);
+  yield* within(run.pickups(), 0, 0.3);
+  // A direction changes what a device sees: who stands above whom is judged with it.
+  const directions = run.lackDirection();
+  if (directions.length > 0) {
+    ground = completed(ground, directions);
+    run = new Run(ground, conditions, options);
+    yield* within(run.pickups(), 0.3, 0.4);
   }
-  yield* run.gradePickups();
   for (const [k, device] of run.devices.entries()) {
-    yield 0.36 + (0.04 * k) / run.devices.length;
+    yield 0.4 + (0.04 * k) / run.devices.length;
+    run.setAngles(device);
     run.setTimes(device);
   }
   yield* run.grade();
   return run.result();
+}
+
+function* within(steps: Generator<number, void>, from: number, to: number): Generator<number, void> {
+  for (const share of steps) yield from + (to - from) * share;
+}
+
+/** What is proposed on: the network with the functions that rules ask for, and what is stored. */
+interface Ground {
+  readonly studies: Studies;
+  readonly stored: Network;
+  /** Functions that are added or given a direction, by device and function, with what asks for them. */
+  readonly given: ReadonlyMap<string, readonly Demand[]>;
+}
+
+interface Completion {
+  readonly element: DeviceElement;
+  readonly given: readonly (readonly [fn: ElementId, by: readonly Demand[]])[];
+}
+
+/** Functions carry no current: the studies stay. */
+function completed({ studies, stored, given }: Ground, completions: readonly Completion[]): Ground {
+  if (completions.length === 0) return { studies, stored, given };
+  const elements = completions.map(({ element }) => element);
+  return {
+    studies: new Studies(withElements(studies.network, elements), { studies, changed: elements.map(({ id }) => id) }),
+    stored,
+    given: new Map([
+      ...given,
+      ...completions.flatMap(({ element, given: own }) => own.map(([fn, by]) => [`${element.id} ${fn}`, by] as const)),
+    ]),
+  };
 }
 
 interface Change {
@@ -98,13 +145,15 @@ class Run {
   private readonly final = new Map<string, PairMargin>();
   /** Of every time that can be raised: the largest that rules allow. */
   private readonly ceilings = new Map<string, { readonly value: number; readonly by: Demand }>();
+  private readonly studies: Studies;
 
   constructor(
-    private readonly studies: Studies,
+    private readonly ground: Ground,
     private readonly conditions: readonly Condition[],
     private readonly options: ProposeOptions,
   ) {
-    const { network } = studies;
+    this.studies = ground.studies;
+    const { network } = ground.studies;
     this.book = bookOf(network);
     const locked = new Set(settingsOf(network).lockedDevices);
     const asked = devicesOf(network)
@@ -117,13 +166,63 @@ class Run {
     });
   }
 
+  /** Functions that rules ask for and that are not there. */
+  missing(): Completion[] {
+    return this.devices.flatMap((device): Completion[] => {
+      const plant = this.plantOf(device);
+      const given = missingFunctions(this.book, device, plant, (mode) => this.figures(device, mode));
+      if (given.length === 0) return [];
+      return [{ element: withGiven(device.element, given), given: given.map(({ fn, by }) => [fn.id, by] as const) }];
+    });
+  }
+
+  /** Functions that need a direction, of devices that measure a voltage. */
+  lackDirection(): Completion[] {
+    return this.devices.flatMap((device): Completion[] => {
+      const lacking = device.voltageAt ? this.undirected(device) : [];
+      if (lacking.length === 0) return [];
+      const ids = lacking.map(({ curve }) => curve.fn.id);
+      return [
+        {
+          element: withDirected(device.element, ids),
+          given: lacking.map(({ curve, demands }) => [curve.fn.id, demands] as const),
+        },
+      ];
+    });
+  }
+
+  /** Functions whose pickup, as proposed, a fault behind reaches, while no higher one still sees the smallest ahead. */
+  private undirected(device: Device): { readonly curve: TimeCurrent; readonly demands: readonly [Demand, Demand] }[] {
+    if (device.kind !== 'relay') return [];
+    const kinds = kindsBehind(this.plantOf(device));
+    return timeCurrents(this.now(device)).flatMap((curve) => {
+      const subject = subjectOf(curve);
+      if (!subject || curve.measure || isHighStage(curve) || !canBeDirected(curve.fn)) return [];
+      const figures = this.figures(device, modeOf(curve));
+      const asked = strictest(demandsOf(this.book, subject, kinds, 'directed', figures), 'atLeast');
+      const sees = strictest(demandsOf(this.book, subject, kinds, 'pickup', figures), 'atMost');
+      const isNeeded = asked && sees && curve.pickupA < asked.value && sees.value < asked.value;
+      return isNeeded ? [{ curve, demands: [sees, asked] as const }] : [];
+    });
+  }
+
+  /** Who follows whom, and all pickups. */
+  *pickups(): Generator<number, void> {
+    yield* within(this.find(), 0, 0.55);
+    for (const [k, device] of this.devices.entries()) {
+      yield 0.55 + (0.4 * k) / this.devices.length;
+      this.setPickups(device);
+    }
+    for (const _ of this.gradePickups()) yield 0.95;
+  }
+
   /** Who follows whom, in which states. */
   *find(): Generator<number, void> {
     const { studies, conditions } = this;
     const asked = askedPairs(studies, conditions).filter(({ ruling }) => ruling?.graded !== false);
     const pairs: Judged[] = [];
     for (const [k, each] of asked.entries()) {
-      yield (0.2 * k) / asked.length;
+      yield k / asked.length;
       const states = statesAsked(studies, conditions, each)?.states ?? [];
       const { pair, mode } = each;
       const key = `${mode} ${pair.downstream} ${pair.upstream}`;
@@ -245,10 +344,7 @@ class Run {
         ? { least: ratedOf(set, setting, value, rating.primaryA), most: at.assuredA }
         : { least: at.pickupA, most: at.pickupA };
     };
-    const lower = demands.filter(({ sense }) => sense === 'atLeast');
-    const upper = demands.filter(({ sense }) => sense === 'atMost');
-    const most = lower.length === 0 ? null : lower.reduce((p, q) => (q.value > p.value ? q : p));
-    const least = upper.length === 0 ? null : upper.reduce((p, q) => (q.value < p.value ? q : p));
+    const [most, least] = [strictest(demands, 'atLeast'), strictest(demands, 'atMost')];
     const slow = times.filter(({ sense, atA }) => sense === 'atLeast' && atA !== null);
     const lasts = ({ value: timeS, atA }: Demand, value: number) =>
       this.timeAt(device, curve, setting, value, atA!) >= timeS - almost;
@@ -263,12 +359,18 @@ class Run {
     };
     const beyond = (sense: Demand['sense'], value: number, given: Demand, short: (range: Demand) => number) => {
       const range = rangeDemand(sense, sense === 'atMost' ? sized(value).least : sized(value).most, 'A');
-      this.conflict(key, device, curve, [range, given], short(range), conflictWords(device, curve, range, given));
+      const words = conflictWords(device, curve, range, given);
+      const ways = this.otherRatios(device, curve, setting, steps, demands);
+      this.conflict(key, device, curve, [range, given], short(range), words, ways);
       set(value, [range, given]);
     };
+    // It would reach too far or never operate.
+    const outOfUse = (by: readonly Demand[]) =>
+      this.put(device, { ...fn, enabled: false }, { field: 'enabled', setting: null, steps: null, by });
     // Not even the largest that can be set: for the pickup, or for a time that is asked of the size.
     const tooSmall = most && sized(largest).least < most.value * (1 - almost) ? most : null;
     const tooQuick = slow.find((each) => !lasts(each, largest));
+    if (tooSmall && /Instant$/.test(subjectOf(curve)!)) return outOfUse([tooSmall]);
     if (tooSmall) return beyond('atMost', largest, tooSmall, (range) => tooSmall.value - range.value);
     if (tooQuick)
       return beyond(
@@ -294,20 +396,90 @@ class Run {
       if (clamped !== current) set(clamped, clamped > current ? [most!] : [least!]);
       return;
     }
-    if (/Instant$/.test(subjectOf(curve)!)) {
-      // It would reach too far or never operate: it is better out of use.
-      return this.put(
-        device,
-        { ...fn, enabled: false },
-        { field: 'enabled', setting: null, steps: null, by: [most!, least!] },
-      );
-    }
+    if (/Instant$/.test(subjectOf(curve)!)) return outOfUse([most!, least!]);
     const keepsUpper = least!.importance <= most!.importance;
     const value = keepsUpper ? high : low;
     const [kept, given] = keepsUpper ? [least!, most!] : [most!, least!];
     const short = keepsUpper ? most!.value - sized(value).least : sized(value).most - least!.value;
-    this.conflict(key, device, curve, [kept, given], short, conflictWords(device, curve, kept, given));
+    const figures = this.figures(device, modeOf(curve));
+    const ways = [
+      ...this.otherRatios(device, curve, setting, steps, demands),
+      ...(isLink ? [] : voltageWays(this.studies, this.conditions, device, curve, steps, most!.value, least!, figures)),
+    ];
+    this.conflict(key, device, curve, [kept, given], short, conflictWords(device, curve, kept, given), ways);
     set(value, [kept, given]);
+  }
+
+  /** Current transformers with which all demands on a pickup would be met; those by what is rated move with them. */
+  private otherRatios(
+    device: Device,
+    curve: TimeCurrent,
+    setting: Setting,
+    steps: Steps,
+    demands: readonly Demand[],
+  ): Way[] {
+    const kinds = kindsBehind(this.plantOf(device));
+    const own = this.figures(device, modeOf(curve));
+    const carries = demandsOf(this.book, 'currentTransformer', kinds, 'primary', this.figures(device, 'phase'));
+    const demandsAt = (primaryA: number) => {
+      const rated = (name: string) => (own[name].value === null ? own[name] : { ...own[name], value: primaryA });
+      const figures = { ...own, ctPrimary: rated('ctPrimary'), deviceRating: rated('deviceRating') };
+      const asked = (sense: Demand['sense']) =>
+        demands
+          .filter((demand) => demand.sense === sense)
+          .map((demand) => (demand.pair ? null : asksAnew(demand, figures)) ?? demand.value);
+      return { atLeastA: Math.max(0, ...asked('atLeast')), atMostA: Math.min(Infinity, ...asked('atMost')) };
+    };
+    return ratioWays(device, curve, setting, steps, demandsAt, carries);
+  }
+
+  /** Characteristic angles of what looks forward: kept while they lie between what rules ask. Elsewhere, that a direction is missing. */
+  setAngles(device: Device): void {
+    const kinds = kindsBehind(this.plantOf(device));
+    for (const { curve, demands } of this.undirected(device)) {
+      const [sees, asked] = demands;
+      const words = `${conflictWords(device, curve, sees, asked)}: no pickup tells faults ahead from faults behind`;
+      const ways = directionWays(this.studies, this.conditions, device, curve);
+      const short = asked.value - curve.pickupA;
+      this.conflict(`direction ${curveKey(device, curve)}`, device, curve, demands, short, words, ways);
+    }
+    for (const curve of timeCurrents(this.now(device))) {
+      const { fn } = curve;
+      const subject = subjectOf(curve);
+      if (!subject || fn.family !== 'overcurrent' || fn.direction?.looks !== 'forward') continue;
+      const demands = demandsOf(this.book, subject, kinds, 'angle', this.figures(device, modeOf(curve)));
+      const [low, high] = [strictest(demands, 'atLeast'), strictest(demands, 'atMost')];
+      const setting = familyOf(fn)
+        .settings(fn)
+        .find(({ field }) => field === angleField)!;
+      const value = setting.value;
+      let to = Math.max(
+        low ? towardsRound(low.value, 1) : -180,
+        Math.min(high ? towardsRound(high.value, -1) : 180, value),
+      );
+      if (low && high && low.value > high.value) {
+        const [kept, given] = low.importance < high.importance ? [low, high] : [high, low];
+        // Of equal weight: half way, so that neither is missed by more.
+        to =
+          low.importance === high.importance ? Math.round((low.value + high.value) / 2) : towardsRound(kept.value, 0);
+        const short = Math.abs(given.value - to);
+        this.conflict(
+          `angle ${curveKey(device, curve)}`,
+          device,
+          curve,
+          [kept, given],
+          short,
+          conflictWords(device, curve, kept, given),
+        );
+      }
+      if (to !== value)
+        this.put(device, familyOf(fn).withSetting(fn, angleField, to), {
+          field: angleField,
+          setting,
+          steps: stepsOf(setting),
+          by: [low, high].flatMap((each) => each ?? []),
+        });
+    }
   }
 
   /** Raises pickups until none of an upper device lies below that of a lower one, as both see the faults between them; not around rings. */
@@ -324,7 +496,7 @@ class Run {
     for (let round = 0; open.length > 0 && round <= this.devices.length; round++) {
       const raised = new Set<ElementId>();
       for (const judged of open) {
-        yield 0.35;
+        yield 0;
         const upper = scope.get(judged.pair.upstream)!;
         if (this.askPickups(judged, upper, rules)) raised.add(upper.id);
       }
@@ -477,7 +649,7 @@ class Run {
       .filter(({ key }) => mutual.has(key))
       .sort((p, q) => q.conditions - p.conditions || (p.key < q.key ? -1 : 1));
     const active = new Climb(plain);
-    yield* this.raiseAll(active, fromBelow(plain), scope, [0.4, 0.7]);
+    yield* this.raiseAll(active, fromBelow(plain), scope, [0.44, 0.7]);
     for (const [k, judged] of ring.entries()) {
       const [trials, changes] = [new Map(this.trials), new Map(this.changes)];
       const span = [0.7 + (0.25 * k) / ring.length, 0.7 + (0.25 * (k + 1)) / ring.length] as const;
@@ -640,88 +812,42 @@ class Run {
       [kept, demand],
       short,
       `${names[0]} → ${names[1]}, ${judged.mode} faults: margin ${margin.decisive?.marginS.toFixed(3).replace('-', '−') ?? '?'} s, ${margin.wantedS} s required; kept: ${kept.title.toLowerCase()}`,
-      upper ? this.waysFor(judged, upper, curve) : [],
+      upper && curve
+        ? characteristicWays(this.studies, judged, upper, curve, this.trials, this.ceilingOf(upper, curve))
+        : [],
     );
-  }
-
-  /** Other characteristics of the upper function with which the pair would hold within what rules allow; each is tried. */
-  private waysFor({ pair, states, mode }: Judged, upper: Device, curve: TimeCurrent | null): Way[] {
-    if (!curve) return [];
-    const fn = this.fnOf(upper, curve.fn.id);
-    const family = familyOf(fn);
-    const choice = family.choices?.(fn).find(({ field, fixed }) => field === 'characteristic' && !fixed);
-    const setting = settingOf(curve, 'time');
-    if (!choice || !setting || !family.withChoice) return [];
-    const ceiling = this.ceilings.get(`${upper.id} ${fn.id} ${setting.field}`)?.by;
-    const element = this.trials.get(upper.id) ?? upper.element;
-    return choice.options.flatMap(({ value: characteristic, label }): Way[] => {
-      if (characteristic === choice.value || ['own', 'points'].includes(characteristic)) return [];
-      const other = family.withChoice!(fn, 'characteristic', characteristic);
-      const time = family.settings(other).find(({ role }) => role === 'time');
-      const steps = time && stepsOf(time);
-      if (!time || !steps) return [];
-      const set = (value: number) => family.withSetting(other, time.field, value);
-      const holds = (value: number) => {
-        const trial = withFunction(element, set(value));
-        return (
-          pairMargin(this.studies.network, states, pair, mode, new Map([...this.trials, [upper.id, trial]])).verdict !==
-          'short'
-        );
-      };
-      const value = firstStep(steps, holds);
-      if (value === null) return [];
-      const rating = upper.inputs.find(({ id }) => id === curve.input)!.rating;
-      const at = family.timeCurrents!(set(value), rating).find(({ part }) => part === curve.part)!;
-      if (ceiling?.atA != null && at.at(ceiling.atA).earliestS > ceiling.value + almost) return [];
-      const words = `${curve.code} of ${upper.name} as ${label}, ${time.title.toLowerCase()} ${value}${time.unit && ` ${time.unit}`}`;
-      return [{ functionId: fn.id, characteristic, field: time.field, value, words }];
-    });
   }
 
   private whyNotHigher(device: Device, curve: TimeCurrent): Demand {
     const setting = settingOf(curve, 'time');
-    const ceiling = setting && this.ceilings.get(`${device.id} ${curve.fn.id} ${setting.field}`);
-    return ceiling?.by ?? rangeDemand('atMost', setting?.value ?? 0, setting?.unit ?? 's');
+    return this.ceilingOf(device, curve) ?? rangeDemand('atMost', setting?.value ?? 0, setting?.unit ?? 's');
+  }
+
+  /** What allows a time no further. */
+  private ceilingOf(device: Device, curve: TimeCurrent): Demand | undefined {
+    const setting = settingOf(curve, 'time');
+    return setting && this.ceilings.get(`${device.id} ${curve.fn.id} ${setting.field}`)?.by;
   }
 
   result(): Proposal {
-    const { network } = this.studies;
+    const { given } = this.ground;
     const values: ProposedValue[] = [];
     const elements: DeviceElement[] = [];
     for (const device of this.devices) {
-      const trial = this.trials.get(device.id);
-      if (!trial) continue;
       const own = [...this.changes.values()].filter((each) => each.device === device.id);
-      let isChanged = false;
-      for (const { functionId, field, setting, steps, by } of own) {
-        const [before, after] = [device.element, trial].map((of) => of.functions.find(({ id }) => id === functionId)!);
-        const curves = timeCurrents(device).filter(({ fn }) => fn.id === functionId);
-        const read = (fn: DeviceFunction) =>
-          field === 'enabled'
-            ? fn.enabled
-            : familyOf(fn)
-                .settings(fn)
-                .find((each) => each.field === field)!.value;
-        const [from, to] = [read(before), read(after)];
-        isChanged ||= from !== to;
-        const after_ = deviceFrom(network, trial)!;
-        const curve = timeCurrents(after_).find(({ fn, part }) => fn.id === functionId && part === setting?.part);
-        values.push({
-          device: device.id,
-          deviceName: device.name,
-          functionId,
-          code: curve?.code ?? curves[0]?.code ?? familyOf(after).code(after),
-          field,
-          title: setting?.title ?? 'In use',
-          unit: setting?.unit ?? '',
-          from,
-          to,
-          primaryA: setting?.role === 'pickup' ? (curve?.pickupA ?? null) : null,
-          by,
-          isTypical: steps?.isTypical ?? false,
-        });
-      }
-      if (isChanged) elements.push(trial);
+      const plain = own
+        .filter(({ functionId }) => !given.has(`${device.id} ${functionId}`))
+        .map((change) => this.valueOf(device, change));
+      const wholes = device.functions
+        .filter(({ id }) => given.has(`${device.id} ${id}`))
+        .flatMap(({ id }) => this.wholeOf(device, id, own) ?? []);
+      values.push(...plain, ...wholes);
+      // What was added and found no room is not added.
+      const added = new Set(wholes.map(({ functionId }) => functionId));
+      const { functions } = this.storedOf(device);
+      const element = this.trials.get(device.id) ?? device.element;
+      const kept = element.functions.filter(({ id }) => added.has(id) || functions.some((fn) => fn.id === id));
+      if (wholes.length > 0 || plain.some(({ from, to }) => from !== to)) elements.push(withFunctions(element, kept));
     }
     const changed = values.filter(({ from, to }) => from !== to);
     return {
@@ -734,6 +860,61 @@ class Run {
       ratios: this.ratios(),
       elements,
       measures: { ...this.measures(), devicesTouched: elements.length, valuesChanged: changed.length },
+    };
+  }
+
+  private storedOf(device: Device): DeviceElement {
+    return deviceOf(this.ground.stored, device.id)!.element;
+  }
+
+  private valueOf(device: Device, { functionId, field, setting, steps, by }: Change): ProposedValue {
+    const trial = this.trials.get(device.id)!;
+    const [before, after] = [this.storedOf(device), trial].map((of) =>
+      of.functions.find(({ id }) => id === functionId)!,
+    );
+    const curves = timeCurrents(device).filter(({ fn }) => fn.id === functionId);
+    const curve = timeCurrents(deviceFrom(this.studies.network, trial)!).find(
+      ({ fn, part }) => fn.id === functionId && part === setting?.part,
+    );
+    return {
+      device: device.id,
+      deviceName: device.name,
+      functionId,
+      code: curve?.code ?? curves[0]?.code ?? familyOf(after).code(after),
+      field,
+      title: setting?.title ?? 'In use',
+      unit: setting?.unit ?? '',
+      from: valueNow(before, field)!,
+      to: valueNow(after, field)!,
+      primaryA: setting?.role === 'pickup' ? (curve?.pickupA ?? null) : null,
+      by,
+      isTypical: steps?.isTypical ?? false,
+    };
+  }
+
+  /** A function that is added or given a direction, in one; null where there is no room for one that was to be added. */
+  private wholeOf(device: Device, functionId: ElementId, own: readonly Change[]): ProposedValue | null {
+    const before = this.storedOf(device).functions.find(({ id }) => id === functionId);
+    const fn = this.fnOf(device, functionId);
+    if (!fn.enabled) return null;
+    const parts = own
+      .filter((change) => change.functionId === functionId)
+      .map(({ field, by }): ProposedPart => ({ field, value: valueNow(fn, field)!, by }));
+    const asking = [...this.ground.given.get(`${device.id} ${functionId}`)!, ...parts.flatMap(({ by }) => by)];
+    return {
+      device: device.id,
+      deviceName: device.name,
+      functionId,
+      code: familyOf(fn).code(fn),
+      field: before ? 'direction' : 'function',
+      title: before ? 'Direction' : 'Function added',
+      unit: '',
+      from: before ? `${familyOf(before).code(before)}, ${settingWords(before)}` : 'none',
+      to: `${before ? 'forward, ' : ''}${settingWords(fn)}`,
+      primaryA: null,
+      by: asking.filter(({ title }, k) => asking.findIndex((other) => other.title === title) === k),
+      isTypical: false,
+      whole: { fn, parts },
     };
   }
 

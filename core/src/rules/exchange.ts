@@ -64,6 +64,7 @@ const compared = [
   'remembered',
   'importance',
   'enabled',
+  'watchedBy',
 ] as const satisfies readonly (keyof Rule)[];
 
 /** What one book has otherwise than another, in the order of the later one. */

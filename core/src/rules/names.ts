@@ -20,6 +20,10 @@ const plant: readonly Name[] = [
   { name: 'ctPrimary', title: 'Rated primary current of its current transformer', unit: 'A' },
   { name: 'deviceRating', title: 'What the function takes as its rated current', unit: 'A' },
 ];
+const direction: readonly Name[] = [
+  { name: 'leastLead', title: 'Lead of a fault ahead before the polarising voltage, the smallest', unit: 'deg' },
+  { name: 'mostLead', title: 'Lead of a fault ahead before the polarising voltage, the largest', unit: 'deg' },
+];
 const pair: readonly Name[] = [
   { name: 'lowerPickup', title: 'Lowest pickup of the lower device, as the upper one sees it', unit: 'A' },
   { name: 'projectMargin', title: 'Required grading margin of the project', unit: 's' },
@@ -29,13 +33,14 @@ const pair: readonly Name[] = [
   { name: 'overshoot', title: 'Overshoot of the upper relay', unit: 's' },
 ];
 
-const functionNames = [...load, ...fault, ...plant];
+const functionNames = [...load, ...fault, ...plant, ...direction];
 
 export const namesFor = (subject: RuleSubject): readonly Name[] =>
   subject === 'pair' ? pair : subject === 'currentTransformer' ? [...load, ...fault] : functionNames;
 
 /** Unit of what a rule bounds. */
-export const unitOf = (bound: RuleBound): string => (bound === 'pickup' || bound === 'primary' ? 'A' : 's');
+export const unitOf = (bound: RuleBound): string =>
+  bound === 'angle' ? 'deg' : bound === 'time' || bound === 'margin' ? 's' : 'A';
 
 const lookup = new Map<readonly Name[], ReadonlyMap<string, Name>>();
 export function namesByName(names: readonly Name[]): ReadonlyMap<string, Name> {

@@ -36,8 +36,8 @@ const scopeTitles: Readonly<Record<Scope, string>> = {
   path: 'Path from the selected device',
 };
 
-const said = (value: number | boolean): string =>
-  typeof value === 'boolean' ? (value ? 'in use' : 'out of use') : plainNumber(value);
+const said = (value: number | boolean | string): string =>
+  typeof value === 'boolean' ? (value ? 'in use' : 'out of use') : typeof value === 'string' ? value : plainNumber(value);
 const keyOf = ({ device, functionId, field }: ProposedValue) => `${device} ${functionId} ${field}`;
 
 /** Settings that the rulebook proposes, beside those that are stored; taken whole, by device, or one by one. */

@@ -9,6 +9,8 @@ import { behindIt, deviceSubjects } from '../devices';
 
 /** A figure that has moved by so much, as a share, is told. */
 export const movedBy = 0.05;
+/** Of angles, which have no share: by so many degrees. */
+export const turnedByDeg = 5;
 
 export const originRule = checkRule<Device>({
   id: 'settings.origin',
@@ -36,20 +38,30 @@ export const originRule = checkRule<Device>({
         told.add(key);
         const moved = origin.figures.flatMap((before) => {
           const now = figures[before.name]?.value;
-          if (now === null || now === undefined || before.value === 0) return [];
-          return [{ before, now, share: now / before.value - 1 }];
+          if (now === null || now === undefined) return [];
+          if (before.unit === 'deg') {
+            const by = Math.abs(now - before.value);
+            return [{ before, now, by, bound: turnedByDeg, unit: '°' }];
+          }
+          return before.value === 0
+            ? []
+            : [{ before, now, by: 100 * Math.abs(now / before.value - 1), bound: 100 * movedBy, unit: '%' }];
         });
-        const worst = moved.sort((p, q) => Math.abs(q.share) - Math.abs(p.share))[0];
+        const worst = moved.sort((p, q) => q.by / q.bound - p.by / p.bound)[0];
         if (!worst) return [];
-        const { before, now, share } = worst;
+        const { before, now, by, bound, unit } = worst;
+        const [then, is] = [
+          quantityOf(`${before.name} then`, before.value, before.unit),
+          quantityOf(`${before.name} now`, now, before.unit),
+        ];
         trace.section(`${device.name}, ${code}`, device.id);
         trace.step(
           'moved',
-          formula`(${quantityOf(`${before.name} now`, now, before.unit)} / ${quantityOf(`${before.name} then`, before.value, before.unit)} - 1) · 100`,
-          100 * share,
-          '%',
+          unit === '%' ? formula`abs(${is} / ${then} - 1) · 100` : formula`abs(${is} - ${then})`,
+          by,
+          unit,
         );
-        const signed = `${share > 0 ? '+' : '−'}${digits(Math.abs(100 * share))} %`;
+        const signed = `${now > before.value ? '+' : '−'}${digits(by)} ${unit}`;
         return [
           {
             id: `origin ${device.id} ${fn.id} ${field}`,
@@ -57,12 +69,12 @@ export const originRule = checkRule<Device>({
             code: 'setting.moved',
             subject: device.id,
             title: `Figures of ${code}, ${field}`,
-            value: Math.abs(100 * share),
-            bound: 100 * movedBy,
-            unit: '%',
+            value: by,
+            bound,
+            unit,
             sense: 'atMost',
             deciding: null,
-            verdict: Math.abs(share) > movedBy ? 'doubtful' : 'holds',
+            verdict: by > bound ? 'doubtful' : 'holds',
             severity: 'warning',
             message: `${device.name}, ${code}: proposed on ${origin.on} from ${before.name} ${digits(before.value)} ${before.unit}, now ${digits(now)} ${before.unit} (${signed})`,
           },

@@ -36,9 +36,25 @@ export function isForward(
   { characteristicAngleDeg, sectorDeg }: Direction,
 ): boolean {
   const degrees = ((angle(current) - angle(polarisingV)) * 180) / Math.PI - characteristicAngleDeg;
-  const turned = Math.abs(((((degrees + 180) % 360) + 360) % 360) - 180);
-  return turned < sectorDeg;
+  return Math.abs(wrapped(degrees)) < sectorDeg;
 }
+
+/**
+ * By how much the current leads the voltage that polarises, in degrees between −180 and 180: of the phase with the largest current. What the characteristic
+ * angle is held against. Null where no voltage tells.
+ */
+export function leadOf(direction: Direction, quantity: Quantity, { vectors }: SeenCurrents): number | null {
+  if (!vectors) return null;
+  const currents = quantity === 'residual' ? [residualOf(vectors.currents)] : vectors.currents;
+  const sizes = currents.map(magnitude);
+  const phase = sizes.indexOf(Math.max(...sizes));
+  const voltage = polarising(vectors, direction, quantity, phase);
+  if (!voltage) return null;
+  return wrapped(((angle(currents[phase]) - angle(voltage)) * 180) / Math.PI);
+}
+
+/** Between −180 and 180 degrees. */
+export const wrapped = (degrees: number): number => ((((degrees + 180) % 360) + 360) % 360) - 180;
 
 /** The largest current of those that flow in the direction looked into; nought where none does, or no voltage tells. */
 export function directedCurrent(direction: Direction, quantity: Quantity, seen: SeenCurrents): number {
