@@ -286,7 +286,7 @@ describe('mesura grading and curve', () => {
     );
     expect(code).toBe(3);
     expect(output).toMatch(/BRA Q21 relay +51 +Time multiplier +0\.07 +0\.09 .*Margin between two devices/);
-    expect(errors).toContain('1 of 22 values change, 2 conflicts, 0 of 75 margins not met');
+    expect(errors).toContain('1 of 22 values change, 5 conflicts, 0 of 75 margins not met');
     expect(errors).toMatch(/conflict: BRA Q21 relay, 51: tells ahead from behind .*\n {2}would hold with 67 of BRA Q21/);
     expect(files!.map(({ path }) => path)).toEqual(['out.json']);
     const { elements } = JSON.parse(files![0].text) as {
