@@ -37,14 +37,29 @@ test('a rule is changed, wrong formulas are told at their place, and what it tou
   await formula.fill('2.5 * load');
   await card.getByRole('button', { name: 'What would change' }).click();
   const effect = card.getByRole('region', { name: 'What would change' });
-  await expect(effect.getByRole('status')).toContainText(/\d+ proposed values would change/);
+  await expect(effect.getByRole('status').first()).toContainText(/\d+ proposed values would change/);
   await expect(effect.getByRole('table')).toContainText('FER Q33 relay, 51');
+  // No check reads that rule.
+  await expect(effect.getByRole('status', { name: 'Checks that would change' })).toContainText(
+    'No check reads otherwise',
+  );
   await card.getByRole('button', { name: 'Store rule' }).click();
   await saved(page);
   const stored = await model(page, request, id);
   const [book] = ofKind(stored, 'rulebook');
   expect(settingsOf(stored).rulebook).toBe(book.id);
   expect(book.rules.find((rule) => rule.id === 'carries-load')!.formula).toBe('2.5 * load');
+  // A margin is read by checks, too: with the settings as they are some no longer hold.
+  await rules.getByRole('row', { name: /^Margin between two devices margin/ }).click();
+  const margin = page.getByRole('article', { name: 'Rule Margin between two devices', exact: true });
+  await margin.getByRole('textbox', { name: /^Margin at least/ }).fill('projectMargin + 0.2 s');
+  await margin.getByRole('button', { name: 'What would change' }).click();
+  await expect(margin.getByRole('list', { name: 'Checks touched' })).toContainText('BRA Q32 relay');
+  // Rules about motors show themselves on a motor's relay.
+  await rules.getByRole('row', { name: /^Carries the motor/ }).click();
+  await expect(
+    page.getByRole('article', { name: 'Rule Carries the motor', exact: true }).getByText(/^= [\d.]+ A$/),
+  ).toBeVisible();
 });
 
 test('settings are proposed, taken, set against with a reason; a figure that moves is told', async ({
@@ -153,6 +168,80 @@ test('many settings at once: by a factor, out of pasted lines, each seen before 
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: /^Undo/ }).click();
   expect(await value()).toBe(0.09);
+});
+
+test('a station alone; a function that is missing is added with its settings and reasons', async ({
+  page,
+  request,
+}) => {
+  const id = await importProject(request);
+  await openDesk(page, id, 'settings');
+  await page.getByRole('combobox', { name: 'Station', exact: true }).click();
+  await page.getByRole('option', { name: 'PEN', exact: true }).click();
+  await expect(page.getByRole('status').filter({ hasText: /^\d+ of \d+$/ })).not.toHaveText(/^(\d+) of \1$/);
+  await expect(page.getByRole('table', { name: 'All settings' })).not.toContainText('BRA');
+  await page.getByRole('combobox', { name: 'Check that does not hold' }).click();
+  await page.getByRole('option', { name: 'any does not hold' }).click();
+  await view(page, 'Proposal');
+  await page.getByRole('combobox', { name: 'Proposed for' }).click();
+  await page.getByRole('option', { name: 'Station' }).click();
+  await expect(page.getByText('Choose a station.')).toBeVisible();
+  await page.getByRole('combobox', { name: 'Station', exact: true }).click();
+  await page.getByRole('option', { name: 'PEN', exact: true }).click();
+  await page.getByRole('button', { name: 'Propose', exact: true }).click();
+  const table = page.getByRole('table', { name: 'Proposed settings' });
+  await table.getByRole('row', { name: /PEN Q11 relay 50 Function added/ }).click();
+  const why = page.getByRole('article', { name: 'Why Function added of PEN Q11 relay' });
+  await expect(why).toContainText(/pickup [\d.]+ × In, delay 0.05 s \(now: none\)/);
+  await expect(why).toContainText('A transformer has protection without delay');
+  await expect(why).toContainText('1.3 * throughFault');
+  await table.getByRole('button', { name: 'Take Function added of PEN Q11 relay, 50' }).click();
+  await expect(table.getByRole('row', { name: /Function added/ })).toHaveCount(0);
+  await saved(page);
+  const relay = find(await model(page, request, id), 'relay', elementId('pen-q11-relay'))!;
+  const added = relay.functions.at(-1)!;
+  expect(added).toMatchObject({ family: 'overcurrent', code: '50', enabled: true });
+  expect(originState(relay, added, 'pickup')).toBe('proposed');
+});
+
+test('a rulebook is shared in versions, taken by another project and compared', async ({ page, request }) => {
+  await openDesk(page, await importProject(request), 'settings');
+  await view(page, 'Rulebook');
+  await page.getByRole('button', { name: /^Make one/ }).click();
+  await page.getByRole('button', { name: 'Shared', exact: true }).click();
+  const shared = page.getByRole('region', { name: 'Shared rulebooks' });
+  await expect(shared.getByRole('status')).toHaveText('The rulebook in use is not shared.');
+  await shared.getByRole('button', { name: /^Share / }).click();
+  await expect(shared.getByRole('status')).toHaveText(/In use: version 1 of Rules of the project\.$/);
+  await page
+    .getByRole('table', { name: 'Rules', exact: true })
+    .getByRole('row', { name: /^Carries the load pickup/ })
+    .click();
+  const card = page.getByRole('article', { name: 'Rule Carries the load', exact: true });
+  await card.getByRole('textbox', { name: /^Pickup at least/ }).fill('1.4 * load');
+  await card.getByRole('button', { name: 'Store rule' }).click();
+  await expect(shared.getByRole('status')).toContainText('1 rules changed since');
+  await shared.getByRole('button', { name: /^Share / }).click();
+  await expect(shared.getByRole('status')).toHaveText(/version 2 of Rules of the project\.$/);
+  // The same again is no new version.
+  await shared.getByRole('button', { name: /^Share / }).click();
+  await expect(page.getByText(/says the same already/)).toBeVisible();
+  await saved(page);
+
+  const other = await importProject(request);
+  await openDesk(page, other, 'settings');
+  await view(page, 'Rulebook');
+  await page.getByRole('button', { name: 'Shared', exact: true }).click();
+  await shared.getByRole('button', { name: 'Take version 1 of Rules of the project', exact: true }).click();
+  await expect(shared.getByRole('status')).toContainText('version 2 is there');
+  await shared.getByRole('button', { name: 'Compare with version 2 of Rules of the project' }).click();
+  await expect(page.getByRole('table', { name: 'Rules that differ' })).toContainText('1.4 * load');
+  await saved(page);
+  const [book] = ofKind(await model(page, request, other), 'rulebook');
+  expect(book.shared).toEqual({ name: 'Rules of the project', version: 1 });
+  for (const version of [2, 1])
+    await shared.getByRole('button', { name: `Take version ${version} of Rules of the project out` }).click();
+  await expect(shared.getByText('No rulebook is shared yet.')).toBeVisible();
 });
 
 test('a rulebook goes from one project to another as a file, and is compared', async ({ page, request }) => {

@@ -59,6 +59,7 @@ export const optionTypes = {
   device: { type: 'string' },
   faults: { type: 'string' },
   path: { type: 'string' },
+  station: { type: 'string' },
   strategy: { type: 'string' },
   assumed: { type: 'boolean' },
   write: { type: 'string' },

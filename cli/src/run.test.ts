@@ -287,7 +287,9 @@ describe('mesura grading and curve', () => {
     expect(code).toBe(3);
     expect(output).toMatch(/BRA Q21 relay +51 +Time multiplier +0\.07 +0\.09 .*Margin between two devices/);
     expect(errors).toContain('1 of 22 values change, 5 conflicts, 0 of 75 margins not met');
-    expect(errors).toMatch(/conflict: BRA Q21 relay, 51: tells ahead from behind .*\n {2}would hold with 67 of BRA Q21/);
+    expect(errors).toMatch(
+      /conflict: BRA Q21 relay, 51: tells ahead from behind .*\n {2}would hold with 67 of BRA Q21/,
+    );
     expect(files!.map(({ path }) => path)).toEqual(['out.json']);
     const { elements } = JSON.parse(files![0].text) as {
       elements: { id: string; functions?: { timeMultiplier?: number; origins?: object[] }[] }[];
@@ -308,6 +310,11 @@ describe('mesura grading and curve', () => {
         .flatMap(({ by }) => by)
         .some(({ figures }) => figures.some(({ condition }) => condition === 'Maximum sources')),
     ).toBe(true);
+    const pen = JSON.parse(ask('propose', demo, '--station', 'PEN', '--format', 'json').output) as typeof json;
+    expect(new Set(pen.values.map(({ device }) => device))).toEqual(new Set(['pen-q11-relay', 'pen-r1']));
+    expect(ask('propose', demo, '--station', 'Atlantis').errors).toContain(
+      'no station is called "Atlantis"; there are: BRA',
+    );
     expect(ask('propose', demo, '--device', 'nobody').errors).toContain('no device is called "nobody"');
     expect(ask('propose', demo, '--strategy', 'best').code).toBe(2);
     expect(ask('propose', demo, '--device', 'PEN R1', '--path', 'PEN R1').code).toBe(2);

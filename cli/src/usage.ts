@@ -72,6 +72,7 @@ Directions (all conditions unless some are named)
 Propose (all conditions unless some are named)
   --device NAMES            these devices, names separated by commas
   --path NAME               this device and all that follow it towards the sources (default all devices)
+  --station NAME            the devices of a station: what hangs together without a line in between
   --strategy fastest|widest|least        lowest times, more margin than asked, or settings that hold stay (default fastest)
   --assumed                 devices whose figures lean on assumed data, too
   --write OUT               the project with everything taken over, as a file

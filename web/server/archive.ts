@@ -8,7 +8,7 @@ import type { RowDataPacket } from 'mysql2';
 import { newId } from './projects';
 
 export const archiveFormat = 'mesura-archive';
-const archiveVersion = 2;
+const archiveVersion = 3;
 /** Of an archive of some projects, which other installations read too. */
 const projectsVersion = 1;
 
@@ -56,8 +56,13 @@ const tables = {
 type Kind = keyof typeof tables;
 const kinds = Object.keys(tables) as Kind[];
 
-/** Types that all projects share; in archives of everything only. */
-const typeColumns = ['id', 'kind', 'name', 'data', 'author', 'shared_at'];
+/** What all projects share; in archives of everything only. */
+const sharedTables = {
+  sharedType: { table: 'shared_types', columns: ['id', 'kind', 'name', 'data', 'author', 'shared_at'] },
+  sharedRulebook: { table: 'shared_rulebooks', columns: ['id', 'name', 'version', 'data', 'author', 'shared_at'] },
+} as const;
+const sharedOf = (type: unknown) =>
+  Object.hasOwn(sharedTables, String(type)) ? sharedTables[type as keyof typeof sharedTables] : null;
 const projectColumns = ['id', 'name', 'notes', 'revision', 'created_at', 'updated_at', 'deleted_at'];
 /** Rows read at a time; sheets carry their PDF. */
 const chunk = (kind: Kind) => (kind === 'sheet' ? 5 : kind === 'change' ? 50 : 1000);
@@ -97,11 +102,9 @@ export async function* archiveLines(
       `SELECT ${projectColumns.join(', ')} FROM projects ${only ? 'WHERE id IN (?)' : ''} ORDER BY created_at, id`,
       only ? [only] : [],
     );
-    if (!only) {
-      const [types] = await connection.query<RowDataPacket[]>(
-        `SELECT ${typeColumns.join(', ')} FROM shared_types ORDER BY id`,
-      );
-      for (const type of types) yield line('sharedType', plain(type));
+    for (const [type, { table, columns }] of only ? [] : Object.entries(sharedTables)) {
+      const [rows] = await connection.query<RowDataPacket[]>(`SELECT ${columns.join(', ')} FROM ${table} ORDER BY id`);
+      for (const row of rows) yield line(type, plain(row));
     }
     for (const project of projects) {
       yield line('project', plain(project));
@@ -162,7 +165,7 @@ export async function verifyArchive(lines: AsyncIterable<string>): Promise<Archi
       count.digest = row.digest as string;
       ended = true;
       continue;
-    } else if (!['project', 'sharedType', ...kinds].includes(row.type as string))
+    } else if (!sharedOf(row.type) && !['project', ...kinds].includes(row.type as string))
       throw new Error(`line ${read + 1} is of an unknown kind`);
     if (row.type === 'project') count.projects++;
     if (row.type === 'element') count.elements++;
@@ -219,11 +222,12 @@ export async function restoreArchive(connection: Connection, lines: AsyncIterabl
         await close();
         at.project = await beginProject(connection, row);
       } else if (row.type === 'end') await close();
-      else if (row.type === 'sharedType')
-        await connection.query(`INSERT IGNORE INTO shared_types (${typeColumns.join(', ')}) VALUES (?)`, [
-          typeColumns.map((column) => valueOf(column, row[column])),
+      else if (sharedOf(row.type)) {
+        const { table, columns } = sharedOf(row.type)!;
+        await connection.query(`INSERT IGNORE INTO ${table} (${columns.join(', ')}) VALUES (?)`, [
+          columns.map((column) => valueOf(column, row[column])),
         ]);
-      else if (at.project?.id && (kinds as unknown[]).includes(row.type)) {
+      } else if (at.project?.id && (kinds as unknown[]).includes(row.type)) {
         const kind = row.type as Kind;
         if (at.kind !== kind) await flush();
         at.kind = kind;

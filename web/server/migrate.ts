@@ -57,6 +57,7 @@ const rights: Readonly<Record<string, string>> = {
   sheets: 'SELECT, INSERT',
   facts: 'SELECT, INSERT, UPDATE',
   shared_types: 'SELECT, INSERT, DELETE',
+  shared_rulebooks: 'SELECT, INSERT, DELETE',
   migrations: 'SELECT',
 };
 

@@ -5,6 +5,7 @@ import { pairsFrom, type FoundPair } from '@mesura/core/grading/chain';
 import { chartBasis, nominalKvAt, type ChartBasis } from '@mesura/core/grading/chart/basis';
 import { transfer } from 'comlink';
 import type { Check } from '@mesura/core/checks/check';
+import { compareChecks, type Changed } from '@mesura/core/checks/compare';
 import { Checker, findingsOf, workingOf } from '@mesura/core/checks/run';
 import {
   FaultEngine,
@@ -21,13 +22,14 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { find, networkOf, settingsOf, withElements, type Network } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
 import type { Measured } from '@mesura/core/model/chart';
-import type { Rulebook } from '@mesura/core/model/rulebook';
-import { figuresFor, type Figures } from '@mesura/core/proposals/figures';
+import type { RuleBehind, Rulebook, RuleSubject } from '@mesura/core/model/rulebook';
+import { subjectOf } from '@mesura/core/proposals/slots';
+import { figuresFor, kindsBehind, plantBehind, type Figures } from '@mesura/core/proposals/figures';
 import { propose } from '@mesura/core/proposals/propose';
 import { type Proposal, type ProposeOptions } from '@mesura/core/proposals/proposal';
 import { pathOf } from '@mesura/core/proposals/scope';
 import { Studies } from '@mesura/core/studies/studies';
-import { deviceOf, devicesOf, mainInput } from '@mesura/core/protection/device';
+import { deviceOf, devicesOf, mainInput, timeCurrents } from '@mesura/core/protection/device';
 import type { Section } from '@mesura/core/working/trace';
 import { sheetContent, type SheetContent } from '@mesura/core/sheets/sheet';
 import { demandsAt, type Demands } from '@mesura/core/equipment/fit';
@@ -289,6 +291,14 @@ export class CoreService {
     return (await this.inSlices(ticket, onProgress, steps)).value;
   }
 
+  /** Checks that would read otherwise with another rulebook and the settings as they are, worst first; in slices. Errors as in {@link faults}. */
+  async checksTouched(book: Rulebook, ticket: number, onProgress: (share: number) => void): Promise<Changed[]> {
+    const now = await this.inSlices(ticket, (share) => onProgress(share / 2), this.checker.run(this.engine.studies));
+    const then = new Checker().run(this.studiesWith(book));
+    const { value } = await this.inSlices(ticket, (share) => onProgress(0.5 + share / 2), then);
+    return compareChecks(now.value.checks, value.checks);
+  }
+
   /** The same studies with another rulebook: no current depends on it. */
   private studiesWith(book: Rulebook): Studies {
     const { network, engine } = this;
@@ -303,6 +313,19 @@ export class CoreService {
   pathFrom(device: ElementId): ElementId[] {
     const { studies } = this.engine;
     return [...pathOf(studies, studies.conditions, device)];
+  }
+
+  /** Devices that a rule is about: with such a function, and what it is for behind them. */
+  devicesFor(subject: RuleSubject, behind: RuleBehind): ElementId[] {
+    const { studies } = this.engine;
+    return devicesOf(this.network).flatMap((device) => {
+      if (!mainInput(device)) return [];
+      const has =
+        ['pair', 'currentTransformer'].includes(subject) ||
+        timeCurrents(device).some((curve) => subjectOf(curve) === subject);
+      const fits = behind === 'any' || kindsBehind(plantBehind(studies, device)).has(behind);
+      return has && fits ? [device.id] : [];
+    });
   }
 
   /** What rules may name, found for a device and the quantity that it measures; null where it measures nowhere. */

@@ -9,13 +9,15 @@ import type { Demand } from '@mesura/core/proposals/demand';
 import { accepted } from '@mesura/core/proposals/origin';
 import { propose } from '@mesura/core/proposals/propose';
 import { strategies, type Proposal, type ProposedValue } from '@mesura/core/proposals/proposal';
-import { pathOf } from '@mesura/core/proposals/scope';
+import { devicesAt, pathOf } from '@mesura/core/proposals/scope';
+import { stationsOf } from '@mesura/core/model/stations';
 import { Studies } from '@mesura/core/studies/studies';
 import { noShow, onePath, plainFormat, projectFrom, type Command } from '../command';
 import { conditionsAsked, oneOf, Refusal, type Values } from '../options';
 import { tableOf, type Column } from '../output';
 
-const shown = (value: number | boolean | string) => (typeof value === 'boolean' ? (value ? 'in use' : 'out of use') : value);
+const shown = (value: number | boolean | string) =>
+  typeof value === 'boolean' ? (value ? 'in use' : 'out of use') : value;
 const reasonOf = ({ by }: ProposedValue) => by.map(({ title }) => title).join('; ');
 
 const columns: Column<ProposedValue>[] = [
@@ -79,8 +81,9 @@ export const proposeCommand: Command = {
 };
 
 /** Null: all devices. */
-function scopeOf(network: Network, studies: Studies, { device, path }: Values): ReadonlySet<ElementId> | null {
-  if (device !== undefined && path !== undefined) throw new Refusal(2, '--device and --path: give one of them');
+function scopeOf(network: Network, studies: Studies, { device, path, station }: Values): ReadonlySet<ElementId> | null {
+  if ([device, path, station].filter((each) => each !== undefined).length > 1)
+    throw new Refusal(2, '--device, --path and --station: give one of them');
   const all = devicesOf(network);
   const named = (word: string): ElementId => {
     const found = all.find(({ id, name }) => id === word || name === word);
@@ -88,6 +91,16 @@ function scopeOf(network: Network, studies: Studies, { device, path }: Values): 
     throw new Refusal(1, `no device is called "${word}"; there are: ${all.map((each) => each.name).join(', ')}`);
   };
   if (device !== undefined) return new Set(device.split(',').map((word) => named(word.trim())));
+  if (station !== undefined) {
+    const stations = stationsOf(network);
+    const found = stations.find(({ id, name }) => id === station || name === station);
+    if (!found)
+      throw new Refusal(
+        1,
+        `no station is called "${station}"; there are: ${stations.map(({ name }) => name).join(', ')}`,
+      );
+    return new Set(devicesAt(network, found.id));
+  }
   return path === undefined ? null : pathOf(studies, studies.conditions, named(path));
 }
 

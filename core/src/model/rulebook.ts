@@ -82,6 +82,12 @@ export const rulebookSchema = z
     name: z.string().trim().min(1, 'must not be empty').max(80).meta({ title: 'Name' }),
     /** Where it comes from, which edition: shown with what it proposes. */
     note: z.string().max(300).default('').meta({ title: 'Note' }),
+    /** What it was taken from, or last shared as, among the projects of the installation. */
+    shared: z
+      .object({ name: z.string().max(80), version: z.number().int().min(1) })
+      .nullable()
+      .default(null)
+      .meta({ title: 'Shared as', hidden: true }),
     rules: z.array(ruleSchema).max(200).meta({ title: 'Rules', hidden: true }),
   })
   .refine(({ rules }) => new Set(rules.map(({ id }) => id)).size === rules.length, {

@@ -2,33 +2,44 @@
 import { describe, expect, it } from 'vitest';
 import { elementId } from '../model/fields';
 import { find } from '../model/network';
+import { stationsOf } from '../model/stations';
 import { isSettable } from '../protection/settings/range';
 import type { OvercurrentFunction } from '../protection/overcurrent/schema';
 import { demoNetwork } from '../test/demo';
 import { changedAll, pasted, withBulk } from './bulk';
-import { foundSettings, settingRows } from './list';
-import { originOf, overridden } from './origin';
+import { everySetting, foundSettings, settingRows, type SettingFilter } from './list';
+import { originOf, overridden, type OriginState } from './origin';
 import { withElements } from '../model/network';
 
 const network = demoNetwork();
 const rows = settingRows(network);
 
+const found = (words: string, origin: OriginState | null = null, over: Partial<SettingFilter> = {}) =>
+  foundSettings(network, rows, { ...everySetting, words, origin, ...over });
+
 describe('the list of all settings', () => {
   it('has every value in use once, with what it means in primary amperes', () => {
     expect(new Set(rows.map(({ key }) => key)).size).toBe(rows.length);
-    const [pickup] = foundSettings(rows, 'fer q33 51 pick', null);
+    const [pickup] = found('fer q33 51 pick');
     expect(pickup).toMatchObject({ code: '51', state: 'typed', origin: null });
     expect(pickup.primaryA).toBeCloseTo(0.6 * 400, 9);
     // 51 is no beginning of 51N's word only: both are found, the phase function first.
-    expect(foundSettings(rows, 'fer q33 51 pick', null).map(({ code }) => code)).toEqual(['51', '51N']);
-    expect(foundSettings(rows, 'fuse', null).every(({ device }) => device.kind === 'fuse')).toBe(true);
-    expect(foundSettings(rows, '', 'proposed')).toEqual([]);
-    expect(foundSettings(rows, 'nothing of this kind', null)).toEqual([]);
+    expect(found('fer q33 51 pick').map(({ code }) => code)).toEqual(['51', '51N']);
+    expect(found('fuse').every(({ device }) => device.kind === 'fuse')).toBe(true);
+    expect(found('', 'proposed')).toEqual([]);
+    expect(found('nothing of this kind')).toEqual([]);
+    const fer = found('', null, { station: stationsOf(network).find(({ name }) => name === 'FER')!.id });
+    expect(new Set(fer.map(({ device }) => device.name))).toEqual(
+      new Set(['FER Q21 relay', 'FER Q31 relay', 'FER Q32 relay', 'FER Q33 relay']),
+    );
+    expect(found('', null, { station: elementId('nowhere') })).toEqual([]);
+    const one = new Set([elementId('pen-r1')]);
+    expect(new Set(found('', null, { devices: one }).map(({ device }) => device.id))).toEqual(one);
   });
 });
 
 describe('all of them changed', () => {
-  const times = foundSettings(rows, 'BRA 51 time', null);
+  const times = found('BRA 51 time');
   it('by a factor: on the steps of each device, what lies beyond is told', () => {
     const { changes, problems } = changedAll(times, 'factor', 1.37);
     expect(changes.length).toBe(times.length);
@@ -46,7 +57,7 @@ describe('all of them changed', () => {
     expect(changedAll(times, 'factor', 1).changes).toEqual([]);
   });
   it('stores each device once; a reason stays, and against a proposal it is kept beside it', () => {
-    const { changes } = changedAll(foundSettings(rows, 'BRA Q21', null), 'factor', 1.2);
+    const { changes } = changedAll(found('BRA Q21'), 'factor', 1.2);
     const [element] = withBulk(changes, '', '2026-11-30');
     expect(withBulk(changes, '', '2026-11-30')).toHaveLength(1);
     const [first] = element.functions as OvercurrentFunction[];

@@ -2,6 +2,7 @@
 import type { Origin } from '../model/deviceFunction';
 import type { ElementId } from '../model/fields';
 import type { Network } from '../model/network';
+import { stationsOf } from '../model/stations';
 import { deviceKindTitles, devicesOf, timeCurrents, type Device } from '../protection/device';
 import type { Setting } from '../protection/family';
 import { familyOf } from '../protection/registry';
@@ -54,13 +55,31 @@ function rowsOf(device: Device): readonly SettingRow[] {
 
 export const settingRows = (network: Network): SettingRow[] => devicesOf(network).flatMap(rowsOf);
 
-/** Rows of which each word typed begins a word: device, function, setting, origin, kind of device. */
-export function foundSettings(rows: readonly SettingRow[], filter: string, origin: OriginState | null): SettingRow[] {
-  const words = filter.toLowerCase().split(/\s+/).filter(Boolean);
+export interface SettingFilter {
+  /** Each word begins a word: device, function, setting, kind of device. */
+  readonly words: string;
+  readonly origin: OriginState | null;
+  /** Devices of a station. */
+  readonly station: ElementId | null;
+  /** Devices that a check is about that does not hold; null: whatever the checks say. */
+  readonly devices: ReadonlySet<ElementId> | null;
+}
+export const everySetting: SettingFilter = { words: '', origin: null, station: null, devices: null };
+
+/** Rows that pass all parts of a filter. */
+export function foundSettings(
+  network: Network,
+  rows: readonly SettingRow[],
+  { words, origin, station, devices }: SettingFilter,
+): SettingRow[] {
+  const typed = words.toLowerCase().split(/\s+/).filter(Boolean);
+  const within = station === null ? null : stationsOf(network).find(({ id }) => id === station)?.elements;
   return rows.filter(({ device, code, setting, state, deviceKind }) => {
     if (origin !== null && state !== origin) return false;
+    if (station !== null && !within?.has(device.id)) return false;
+    if (devices !== null && !devices.has(device.id)) return false;
     const tokens = `${device.name} ${code} ${setting.title} ${deviceKind}`.toLowerCase().split(/\s+/);
-    return words.every((word) => tokens.some((token) => token.startsWith(word)));
+    return typed.every((word) => tokens.some((token) => token.startsWith(word)));
   });
 }
 

@@ -290,6 +290,24 @@ describe('what cannot be met', () => {
     });
     expect(valueOf(proposal, 'fer-q33-relay', '51', 'pickup').to).toBe(40);
   });
+  it('is told where no size of a link lasts as long as is asked', () => {
+    const link = { devices: new Set<ElementId>([id('pen-f1')]) };
+    const asks = (at: string) =>
+      proposed(
+        book(({ id: rule }) => (rule === 'link-inrush' ? { at } : {})),
+        link,
+      );
+    expect(asks('inrush').conflicts).toEqual([]);
+    const conflict = asks('200 * inrush').conflicts.find(({ given }) => given.rule?.id === 'link-inrush')!;
+    expect(conflict).toMatchObject({
+      kept: { rule: null, title: 'Largest that the device can be set to' },
+      given: { value: 0.1 },
+    });
+    const { to } = asks('200 * inrush').values.find(({ field }) => field === 'ratedA')!;
+    expect(conflict.short).toBeGreaterThan(0);
+    expect(conflict.short).toBeLessThan(0.1);
+    expect(to).toBeGreaterThan(100);
+  });
   it('margins of the rulebook count, also for checks', () => {
     const wide = book(({ id: rule }) => (rule === 'margin' ? { formula: 'max(projectMargin, 0.6 s)' } : {}));
     const own = pairsOf(wide).filter(

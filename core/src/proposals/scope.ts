@@ -2,6 +2,9 @@
 import { pairsFrom } from '../grading/chain';
 import type { Condition } from '../model/condition';
 import type { ElementId } from '../model/fields';
+import type { Network } from '../model/network';
+import { stationsOf } from '../model/stations';
+import { devicesOf } from '../protection/device';
 import type { Studies } from '../studies/studies';
 
 /** A device and all that follow it towards the sources, in any of the conditions. */
@@ -13,3 +16,9 @@ export function pathOf(studies: Studies, conditions: readonly Condition[], from:
   for (const id of found) for (const next of above.get(id) ?? []) found.add(next);
   return found;
 }
+
+/** All devices of a station; none where there is no such station. */
+export const devicesAt = (network: Network, station: ElementId): ElementId[] => {
+  const elements = stationsOf(network).find(({ id }) => id === station)?.elements;
+  return devicesOf(network).flatMap(({ id }) => (elements?.has(id) ? [id] : []));
+};

@@ -19,6 +19,7 @@ export const plainPractice: Rulebook = {
   kind: 'rulebook',
   id: 'plain-practice' as ElementId,
   name: 'Plain practice',
+  shared: null,
   note: 'Ships with Mesura: common practice, no standard and no company stands behind it.',
   rules: [
     rule({

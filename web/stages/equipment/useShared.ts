@@ -1,10 +1,9 @@
 'use client';
 
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import { ownEntry, type LibraryEntry } from '@mesura/core/equipment/entry';
 import type { LibraryEntryElement } from '@mesura/core/model/library';
-import { tell } from '../../desk/report';
-import { api } from '../../project/api';
+import { useSharedList } from '../../desk/useSharedList';
 import { who } from '../../project/who';
 import type { SharedType } from '../../server/sharedTypes';
 
@@ -18,30 +17,11 @@ interface Shared {
 
 /** Types that all projects of this installation share; read when the stage is entered. */
 export function useShared(): Shared {
-  const [types, setTypes] = useState<readonly SharedType[]>([]);
-  const [failed, setFailed] = useState<string | null>(null);
-  const ask = useCallback(async (path: string, init: Parameters<typeof api>[1] = {}) => {
-    const answer = await api<{ types: SharedType[] }>(path, init);
-    setTypes(answer.types);
-    setFailed(null);
-  }, []);
-  useEffect(() => {
-    // eslint-disable-next-line react-hooks/set-state-in-effect -- the answer of the server arrives later
-    ask('/types').catch((error: unknown) => setFailed((error as Error).message));
-  }, [ask]);
+  const { list, failed, act } = useSharedList<SharedType>('/types', 'types');
   const entries = useMemo(
-    () => types.map(({ entry }): LibraryEntry => ({ ...ownEntry(entry), own: false, shared: true })),
-    [types],
+    () => list.map(({ entry }): LibraryEntry => ({ ...ownEntry(entry), own: false, shared: true })),
+    [list],
   );
-  const act = async (title: string, path: string, init: Parameters<typeof api>[1]) => {
-    try {
-      await ask(path, init);
-      return true;
-    } catch (error) {
-      tell(title, (error as Error).message);
-      return false;
-    }
-  };
   return {
     entries,
     failed,

@@ -4,7 +4,10 @@ import { useDeferredValue, useMemo, useState } from 'react';
 import { ActionIcon, Button, Select, TextInput, Tooltip } from '@mantine/core';
 import { IconLock, IconLockOpen } from '@tabler/icons-react';
 import { plainNumber } from '@mesura/core/fields/quantity';
+import type { ElementId } from '@mesura/core/model/fields';
 import { settingsOf } from '@mesura/core/model/network';
+import { stationsOf } from '@mesura/core/model/stations';
+import { ruleNamed } from '@mesura/core/checks/rules';
 import { withFunction } from '@mesura/core/protection/device';
 import { familyOf } from '@mesura/core/protection/registry';
 import { isSettable, snap } from '@mesura/core/protection/settings/range';
@@ -13,6 +16,7 @@ import { originTitles, originWords, overridden, type OriginState } from '@mesura
 import { QuantityField } from '../../card/QuantityField';
 import { SortTable, type SortColumn } from '../../card/SortTable';
 import { Chip } from '../../desk/Chip';
+import { useChecks } from '../../desk/findings';
 import { report } from '../../desk/report';
 import { useProject } from '../../project/ProjectContext';
 import { ChangeMany } from './ChangeMany';
@@ -20,6 +24,7 @@ import { setSettings, useSettingsState } from './state';
 import { today } from '../../desk/today';
 import bench from '../../card/bench.module.css';
 
+const unmet: ReadonlySet<string> = new Set(['short', 'doubtful']);
 const states: Readonly<Record<OriginState, 'pass' | 'warn' | undefined>> = {
   typed: undefined,
   assumed: 'warn',
@@ -57,10 +62,26 @@ const columns: SortColumn<SettingRow>[] = [
 export function AllSettings() {
   const network = useProject((state) => state.network);
   const select = useProject((state) => state.select);
-  const { filter, origin, row } = useSettingsState();
+  const { filter, origin, station, check, row } = useSettingsState();
   const words = useDeferredValue(filter);
   const all = useMemo(() => settingRows(network), [network]);
-  const rows = useMemo(() => foundSettings(all, words, origin), [all, words, origin]);
+  const stations = useMemo(() => {
+    const ids = new Set(all.map(({ device }) => device.id));
+    return stationsOf(network).filter(({ elements }) => [...ids].some((id) => elements.has(id)));
+  }, [network, all]);
+  const { value: checks } = useChecks();
+  const open = useMemo(() => {
+    const ids = new Set(all.map(({ device }) => device.id));
+    return checks?.checks.filter(({ verdict, subject }) => unmet.has(verdict) && ids.has(subject)) ?? [];
+  }, [checks, all]);
+  const about = [...new Set(open.map(({ rule }) => rule))];
+  const rows = useMemo(() => {
+    const devices =
+      check === null
+        ? null
+        : new Set(open.filter((each) => check === 'any' || each.rule === check).map(({ subject }) => subject));
+    return foundSettings(network, all, { words, origin, station, devices });
+  }, [network, all, words, origin, station, check, open]);
   const [many, setMany] = useState(false);
   const chosen = rows.find(({ key }) => key === row) ?? null;
   return (
@@ -83,6 +104,30 @@ export function AllSettings() {
           value={origin}
           data={Object.entries(originTitles).map(([value, label]) => ({ value, label }))}
           onChange={(value) => setSettings({ origin: value as OriginState | null })}
+        />
+        <Select
+          size="xs"
+          w={120}
+          clearable
+          searchable
+          placeholder="any station"
+          aria-label="Station"
+          value={station}
+          data={stations.map(({ id, name }) => ({ value: id, label: name }))}
+          onChange={(value) => setSettings({ station: value as ElementId | null })}
+        />
+        <Select
+          size="xs"
+          w={170}
+          clearable
+          placeholder="whatever checks say"
+          aria-label="Check that does not hold"
+          value={check}
+          data={[
+            { value: 'any', label: 'any does not hold' },
+            ...about.map((id) => ({ value: id, label: ruleNamed(id)?.title ?? id })),
+          ]}
+          onChange={(value) => setSettings({ check: value })}
         />
         <span className={bench.muted} role="status">
           {rows.length} of {all.length}

@@ -5,6 +5,8 @@ import { Button, Checkbox, Progress, Select } from '@mantine/core';
 import { formatNumber, plainNumber } from '@mesura/core/fields/quantity';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find } from '@mesura/core/model/network';
+import { stationsOf } from '@mesura/core/model/stations';
+import { devicesAt } from '@mesura/core/proposals/scope';
 import { conditionOf } from '@mesura/core/model/state';
 import { deviceOf } from '@mesura/core/protection/device';
 import type { Demand } from '@mesura/core/proposals/demand';
@@ -32,12 +34,21 @@ const strategyTitles: Readonly<Record<Strategy, string>> = {
 };
 const scopeTitles: Readonly<Record<Scope, string>> = {
   whole: 'Whole network',
+  station: 'Station',
   selection: 'Selected devices',
   path: 'Path from the selected device',
 };
 
 const said = (value: number | boolean | string): string =>
-  typeof value === 'boolean' ? (value ? 'in use' : 'out of use') : typeof value === 'string' ? value : plainNumber(value);
+  typeof value === 'boolean'
+    ? value
+      ? 'in use'
+      : 'out of use'
+    : typeof value === 'string'
+      ? value
+      : plainNumber(value);
+/** Numbers by size; functions as a whole behind them. */
+const sorted = (value: number | boolean | string): number | null => (typeof value === 'string' ? null : Number(value));
 const keyOf = ({ device, functionId, field }: ProposedValue) => `${device} ${functionId} ${field}`;
 
 /** Settings that the rulebook proposes, beside those that are stored; taken whole, by device, or one by one. */
@@ -45,31 +56,53 @@ export function ProposalView() {
   const network = useProject((state) => state.network);
   const selection = useProject((state) => state.selection);
   const service = useCoreService();
-  const { scope, strategy, includeAssumed, asked } = useSettingsState();
+  const { scope, scopeStation, strategy, includeAssumed, asked } = useSettingsState();
+  const stations = useMemo(() => stationsOf(network), [network]);
+  const station = stations.find(({ id }) => id === scopeStation) ?? null;
   const chosen = [...new Set(selection.flatMap((id) => deviceAt(network, id)?.id ?? []))];
-  const isMissing = scope !== 'whole' && chosen.length === 0;
+  const isMissing = scope === 'station' ? station === null : scope !== 'whole' && chosen.length === 0;
   const ask = async () => {
-    const devices =
-      scope === 'whole' ? null : scope === 'selection' ? chosen : ((await service?.pathFrom(chosen[0])) ?? chosen);
     const names = chosen.map((id) => deviceOf(network, id)!.name).join(', ');
-    const title = scope === 'whole' ? 'the whole network' : scope === 'path' ? `the path from ${names}` : names;
-    setSettings({ asked: { devices, title, strategy, includeAssumed } });
+    const of: Readonly<
+      Record<Scope, () => Promise<Pick<Asked, 'devices' | 'title'>> | Pick<Asked, 'devices' | 'title'>>
+    > = {
+      whole: () => ({ devices: null, title: 'the whole network' }),
+      station: () => ({ devices: devicesAt(network, station!.id), title: station!.name }),
+      path: async () => ({
+        devices: (await service?.pathFrom(chosen[0])) ?? chosen,
+        title: `the path from ${names}`,
+      }),
+      selection: () => ({ devices: chosen, title: names }),
+    };
+    setSettings({ asked: { ...(await of[scope]()), strategy, includeAssumed } });
   };
   return (
     <>
       <div className={bench.head}>
         <Select
           size="xs"
-          w={210}
+          w={scope === 'station' ? 100 : 210}
           aria-label="Proposed for"
           allowDeselect={false}
           value={scope}
           data={scopes.map((value) => ({ value, label: scopeTitles[value] }))}
           onChange={(value) => setSettings({ scope: value as Scope })}
         />
+        {scope === 'station' && (
+          <Select
+            size="xs"
+            w={100}
+            searchable
+            aria-label="Station"
+            placeholder="which?"
+            value={station?.id ?? null}
+            data={stations.map(({ id, name }) => ({ value: id, label: name }))}
+            onChange={(id) => setSettings({ scopeStation: id as ElementId | null })}
+          />
+        )}
         <Select
           size="xs"
-          w={150}
+          w={140}
           aria-label="Strategy"
           allowDeselect={false}
           value={strategy}
@@ -86,7 +119,11 @@ export function ProposalView() {
           Propose
         </Button>
       </div>
-      {isMissing && <p className={bench.muted}>Select a relay, fuse or breaker on the drawing.</p>}
+      {isMissing && (
+        <p className={bench.muted}>
+          {scope === 'station' ? 'Choose a station.' : 'Select a relay, fuse or breaker on the drawing.'}
+        </p>
+      )}
       {asked ? (
         <Proposed asked={asked} />
       ) : (
@@ -150,8 +187,20 @@ function Proposed({ asked }: { asked: Asked }) {
     { id: 'device', head: 'Device', text: true, value: ({ deviceName }) => deviceName },
     { id: 'code', head: 'Function', text: true, value: ({ code }) => code },
     { id: 'setting', head: 'Setting', text: true, value: ({ title }) => title },
-    { id: 'from', head: 'stored', value: ({ from }) => Number(from), cell: ({ from }) => said(from) },
-    { id: 'to', head: 'proposed', value: ({ to }) => Number(to), cell: ({ to }) => <strong>{said(to)}</strong> },
+    {
+      id: 'from',
+      head: 'stored',
+      value: ({ from }) => sorted(from),
+      cell: ({ from, whole }) => (whole ? '–' : said(from)),
+    },
+    {
+      id: 'to',
+      head: 'proposed',
+      value: ({ to }) => sorted(to),
+      cell: ({ to, field, whole }) => (
+        <strong title={said(to)}>{whole ? (field === 'function' ? 'added' : 'forward') : said(to)}</strong>
+      ),
+    },
     { id: 'unit', head: 'Unit', text: true, value: ({ unit }) => unit },
     { id: 'primary', head: 'Primary A', digits: 4, value: ({ primaryA }) => primaryA },
     {
@@ -250,6 +299,11 @@ function Proposed({ asked }: { asked: Asked }) {
                 Take all of {looked.deviceName}
               </Button>
             </div>
+            {looked.whole && (
+              <p style={{ margin: '0 0 4px' }}>
+                {said(looked.to)} <span className={bench.muted}>(now: {said(looked.from)})</span>
+              </p>
+            )}
             {looked.by.length === 0 && <p className={bench.muted}>The smallest that can be set.</p>}
             {looked.by.map((demand) => (
               <DemandLine key={demand.title} demand={demand} nameOf={nameOf} />

@@ -4,12 +4,20 @@ import { useMemo, useState } from 'react';
 import { Button, Checkbox, FileButton, Select, Table, Textarea } from '@mantine/core';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import { ofKind, settingsOf } from '@mesura/core/model/network';
-import { importanceRange, type Rule, type Rulebook, type RuleSubject } from '@mesura/core/model/rulebook';
+import {
+  importanceRange,
+  type Rule,
+  type Rulebook,
+  type RuleBound,
+  type RuleSubject,
+} from '@mesura/core/model/rulebook';
+import { ruleNamed, rules as checkRules } from '@mesura/core/checks/rules';
 import { readyRule, bookOf, valueOf } from '@mesura/core/rules/book';
-import { readRulebook, ruleDifferences, writeRulebook } from '@mesura/core/rules/exchange';
+import { readRulebook, writeRulebook } from '@mesura/core/rules/exchange';
+import type { Changed } from '@mesura/core/checks/compare';
 import { namesFor, unitOf } from '@mesura/core/rules/names';
 import { plainPractice } from '@mesura/core/rules/plainPractice';
-import { devicesOf } from '@mesura/core/protection/device';
+import { devicesOf, type Device } from '@mesura/core/protection/device';
 import type { Figures } from '@mesura/core/proposals/figures';
 import { valuesOf } from '@mesura/core/proposals/figures';
 import type { Measured } from '@mesura/core/model/chart';
@@ -22,9 +30,12 @@ import { FreeNames } from '@mesura/core/drawing/parts/fragment';
 import { newId } from '../../project/newId';
 import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
+import { BookDifferences } from './BookDifferences';
 import { FormulaField } from './FormulaField';
+import { SharedBooks } from './SharedBooks';
 import { setSettings, useSettingsState } from './state';
 import bench from '../../card/bench.module.css';
+import classes from './settings.module.css';
 
 const subjectTitles: Readonly<Record<RuleSubject, string>> = {
   phaseDelayed: 'Phase, delayed',
@@ -36,6 +47,15 @@ const subjectTitles: Readonly<Record<RuleSubject, string>> = {
   link: 'Fuses and overload releases',
   pair: 'Two devices',
   currentTransformer: 'Current transformers',
+};
+const boundTitles: Readonly<Record<RuleBound, { short: string; long: string; isWhole?: true }>> = {
+  pickup: { short: 'pickup', long: 'Pickup' },
+  time: { short: 'time', long: 'Time' },
+  margin: { short: 'margin', long: 'Margin' },
+  primary: { short: 'rated primary', long: 'Rated primary current' },
+  angle: { short: 'angle', long: 'Characteristic angle' },
+  directed: { short: 'directed below', long: 'Given a direction where the pickup lies below', isWhole: true },
+  present: { short: 'there from', long: 'Added where what lies behind carries at least', isWhole: true },
 };
 const modeOf: Readonly<Record<RuleSubject, Measured>> = {
   phaseDelayed: 'phase',
@@ -63,24 +83,21 @@ export function RulebookView() {
     for (const rule of book.rules) map.set(rule.subject, [...(map.get(rule.subject) ?? []), rule]);
     return [...map];
   }, [book]);
-  const makeOwn = () => {
-    const own: Rulebook = {
-      ...plainPractice,
-      id: newId(),
-      name: new FreeNames(books).next('Rules of the project'),
-      note: 'Begun from plain practice.',
-    };
+  const [comparing, setComparing] = useState(false);
+  const [sharing, setSharing] = useState(false);
+  /** A book of the project that is used from now on, under a name of its own. */
+  const add = (from: Rulebook, label: string) => {
+    const own: Rulebook = { ...from, id: newId(), name: new FreeNames(books).next(from.name) };
     report(
       commit(
         [
           { op: 'add', element: own },
           { op: 'update', element: { ...settings, rulebook: own.id } },
         ],
-        'Rulebook of the project',
+        label,
       ),
     );
   };
-  const [comparing, setComparing] = useState(false);
   const bringIn = async (file: File) => {
     const read = readRulebook(await file.text(), newId());
     if (!read.ok)
@@ -91,16 +108,7 @@ export function RulebookView() {
           .map(({ message }) => message)
           .join('; '),
       );
-    const name = new FreeNames(books).next(read.book.name);
-    report(
-      commit(
-        [
-          { op: 'add', element: { ...read.book, name } },
-          { op: 'update', element: { ...settings, rulebook: read.book.id } },
-        ],
-        `Rulebook ${name}`,
-      ),
-    );
+    add(read.book, `Rulebook ${read.book.name}`);
   };
   const use = (id: ElementId | null, label: string) =>
     report(commit([{ op: 'update', element: { ...settings, rulebook: id } }], label));
@@ -126,7 +134,16 @@ export function RulebookView() {
           }
         />
         {!isOwn && (
-          <Button size="compact-xs" variant="light" onClick={makeOwn}>
+          <Button
+            size="compact-xs"
+            variant="light"
+            onClick={() =>
+              add(
+                { ...plainPractice, name: 'Rules of the project', note: 'Begun from plain practice.' },
+                'Rulebook of the project',
+              )
+            }
+          >
             Make one of the project’s own
           </Button>
         )}
@@ -154,11 +171,34 @@ export function RulebookView() {
             Compare
           </Button>
         )}
+        <Button
+          size="compact-xs"
+          variant={sharing ? 'light' : 'subtle'}
+          aria-expanded={sharing}
+          onClick={() => setSharing(!sharing)}
+        >
+          Shared
+        </Button>
       </div>
       <p className={bench.muted} style={{ margin: '0 0 6px' }}>
         {book.note}
       </p>
-      {isOwn && comparing && <BookDifferences book={book} books={books} />}
+      {isOwn && comparing && <Comparison book={book} books={books} />}
+      {sharing && (
+        <SharedBooks
+          book={book}
+          isOwn={isOwn}
+          onTake={(taken) => add(taken, `Rulebook ${taken.name}, version ${taken.shared!.version}`)}
+          onShared={(version) =>
+            report(
+              commit(
+                [{ op: 'update', element: { ...book, shared: { name: book.name, version } } }],
+                `Rulebook ${book.name} shared as version ${version}`,
+              ),
+            )
+          }
+        />
+      )}
       {rule && <RuleCard key={`${book.id} ${rule.id}`} book={book} rule={rule} isOwn={isOwn} />}
       <Table className={bench.table} aria-label="Rules" withRowBorders={false}>
         <tbody>
@@ -182,7 +222,8 @@ export function RulebookView() {
                   {each.behind !== 'any' && <span className={bench.muted}> ({each.behind})</span>}
                 </td>
                 <td>
-                  {each.bound} {each.sense === 'atLeast' ? '≥' : '≤'}
+                  {boundTitles[each.bound].short}
+                  {!boundTitles[each.bound].isWhole && (each.sense === 'atLeast' ? ' ≥' : ' ≤')}
                 </td>
                 <td className="figure">
                   {each.formula}
@@ -201,15 +242,10 @@ export function RulebookView() {
   );
 }
 
-/** What the rulebook in use has otherwise than another one. */
-function BookDifferences({ book, books }: { book: Rulebook; books: readonly Rulebook[] }) {
+/** The rulebook in use beside another one of the project, or plain practice. */
+function Comparison({ book, books }: { book: Rulebook; books: readonly Rulebook[] }) {
   const [against, setAgainst] = useState('');
   const other = books.find(({ id }) => id === against) ?? plainPractice;
-  const differences = ruleDifferences(other, book);
-  const said = (rule: Rule | null) =>
-    rule === null
-      ? '–'
-      : `${rule.enabled ? '' : 'not in use: '}${rule.formula}${rule.at === null ? '' : ` at ${rule.at}`}, importance ${rule.importance}`;
   return (
     <section aria-label="Rulebooks compared">
       <Select
@@ -224,31 +260,14 @@ function BookDifferences({ book, books }: { book: Rulebook; books: readonly Rule
         ]}
         onChange={(value) => setAgainst(value ?? '')}
       />
-      {differences.length === 0 ? (
-        <p className={bench.muted}>No rule differs.</p>
-      ) : (
-        <table className={bench.table} aria-label="Rules that differ">
-          <thead>
-            <tr>
-              <th>Rule</th>
-              <th>{other.name}</th>
-              <th>{book.name}</th>
-            </tr>
-          </thead>
-          <tbody>
-            {differences.map(({ id, title, before, after, fields }) => (
-              <tr key={id}>
-                <td title={fields.join(', ')}>{title}</td>
-                <td className="figure">{said(before)}</td>
-                <td className="figure">{said(after)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
+      <BookDifferences before={other} title={other.name} after={book} />
     </section>
   );
 }
+
+/** What is opened from far down a list comes into view. */
+const shownAtOnce = (card: HTMLElement | null): void => card?.scrollIntoView({ block: 'nearest' });
+const named = ({ id, name }: Device) => ({ value: id, label: name });
 
 /** One rule: its formula on an example, its reason, and before it is stored what it would change. */
 function RuleCard({ book, rule, isOwn }: { book: Rulebook; rule: Rule; isOwn: boolean }) {
@@ -259,12 +278,17 @@ function RuleCard({ book, rule, isOwn }: { book: Rulebook; rule: Rule; isOwn: bo
   const [trying, setTrying] = useState<Rulebook | null>(null);
   const devices = devicesOf(network).filter(({ inputs }) => inputs.length > 0);
   const [example, setExample] = useState<ElementId | null>(null);
-  const device = example ?? devices.find(({ id }) => selection.includes(id))?.id ?? devices[0]?.id ?? null;
+  const suiting = useCore<ElementId[]>(`suiting ${rule.subject} ${rule.behind}`, (service) =>
+    service.devicesFor(rule.subject, rule.behind),
+  );
+  const device =
+    example ?? devices.find(({ id }) => selection.includes(id))?.id ?? suiting.value?.[0] ?? devices[0]?.id ?? null;
   const mode = modeOf[rule.subject];
   const figures = useCore<Figures | null>(
     device && rule.subject !== 'pair' ? `rule figures ${device} ${mode}` : null,
     (service) => service.ruleFigures(device!, mode),
   );
+  const isSuiting = (id: ElementId) => suiting.value?.includes(id) ?? false;
   const ready = useMemo(() => readyRule(draft), [draft]);
   const values = figures.value ? valuesOf(figures.value) : null;
   const read = (formula: typeof ready.formula) => {
@@ -287,7 +311,7 @@ function RuleCard({ book, rule, isOwn }: { book: Rulebook; rule: Rule; isOwn: bo
   const store = () => report(commit([{ op: 'update', element: changedBook() }], `Rule ${draft.title}`));
   const names = namesFor(rule.subject);
   return (
-    <article className={bench.card} aria-label={`Rule ${rule.title}`}>
+    <article className={bench.card} aria-label={`Rule ${rule.title}`} ref={shownAtOnce}>
       <div className={bench.cardBody}>
         <div className={bench.head}>
           <h3 className={bench.title}>
@@ -301,13 +325,16 @@ function RuleCard({ book, rule, isOwn }: { book: Rulebook; rule: Rule; isOwn: bo
               searchable
               aria-label="Example device"
               value={device}
-              data={devices.map(({ id, name }) => ({ value: id, label: name }))}
+              data={[
+                { group: 'what it is about', items: devices.filter(({ id }) => isSuiting(id)).map(named) },
+                { group: 'others', items: devices.filter(({ id }) => !isSuiting(id)).map(named) },
+              ]}
               onChange={(id) => setExample(id as ElementId | null)}
             />
           )}
         </div>
         <FormulaField
-          label={`${rule.bound === 'margin' ? 'Margin' : rule.bound === 'time' ? 'Time' : rule.bound === 'primary' ? 'Rated primary current' : 'Pickup'} ${rule.sense === 'atLeast' ? 'at least' : 'at most'}, in ${unitOf(rule.bound)}`}
+          label={`${boundTitles[rule.bound].long}${boundTitles[rule.bound].isWhole ? '' : rule.sense === 'atLeast' ? ' at least' : ' at most'}, in ${unitOf(rule.bound) === 'deg' ? '°' : unitOf(rule.bound)}`}
           value={draft.formula}
           names={names}
           problem={ready.problems.find(({ field }) => field === 'formula') ?? null}
@@ -355,6 +382,16 @@ function RuleCard({ book, rule, isOwn }: { book: Rulebook; rule: Rule; isOwn: bo
                 }))}
                 onChange={(value) => put({ importance: Number(value) })}
               />
+              <Select
+                size="xs"
+                w={190}
+                clearable
+                placeholder="watched by no check"
+                aria-label="Watched by"
+                value={draft.watchedBy || null}
+                data={checkRules.map(({ id, title }) => ({ value: id, label: title }))}
+                onChange={(value) => put({ watchedBy: value ?? '' })}
+              />
               <span className={bench.spacer} />
               <Button
                 size="compact-xs"
@@ -374,7 +411,8 @@ function RuleCard({ book, rule, isOwn }: { book: Rulebook; rule: Rule; isOwn: bo
           </>
         ) : (
           <p className={bench.muted} style={{ margin: '4px 0 0' }}>
-            {rule.reason} {rule.clause && `${rule.clause}${rule.remembered ? ' (as remembered)' : ''}.`}
+            {rule.reason} {rule.clause && `${rule.clause}${rule.remembered ? ' (as remembered)' : ''}.`}{' '}
+            {rule.watchedBy && `Watched by the check “${ruleNamed(rule.watchedBy)?.title ?? rule.watchedBy}”.`}
           </p>
         )}
         {trying && <Effect book={trying} />}
@@ -392,7 +430,10 @@ function Effect({ book }: { book: Rulebook }) {
   const after = useCore<Proposal>(`effect ${JSON.stringify(book.rules)}`, (service, ticket, onProgress) =>
     service.proposed(asked, book, ticket, onProgress),
   );
-  if (!before.value || !after.value)
+  const checks = useCore<Changed[]>(`touched ${JSON.stringify(book.rules)}`, (service, ticket, onProgress) =>
+    service.checksTouched(book, ticket, onProgress),
+  );
+  if (!before.value || !after.value || !checks.value)
     return (
       <p className={bench.muted} role="status">
         Proposing with and without it …
@@ -426,6 +467,21 @@ function Effect({ book }: { book: Rulebook }) {
             ))}
           </tbody>
         </table>
+      )}
+      <p className={bench.muted} role="status" aria-label="Checks that would change">
+        {checks.value.length === 0
+          ? 'No check reads otherwise with the settings as they are.'
+          : `${checks.value.length} checks read otherwise with the settings as they are:`}
+      </p>
+      {checks.value.length > 0 && (
+        <ul className={classes.list} aria-label="Checks touched">
+          {checks.value.slice(0, 20).map(({ id, title, way, after: now }) => (
+            <li key={id}>
+              {title}: {way}
+              {now && `, ${now.message}`}
+            </li>
+          ))}
+        </ul>
       )}
     </section>
   );

@@ -7,7 +7,7 @@ import type { OriginState } from '@mesura/core/proposals/origin';
 export const settingsViews = ['all', 'proposal', 'rulebook'] as const;
 export type SettingsView = (typeof settingsViews)[number];
 
-export const scopes = ['whole', 'selection', 'path'] as const;
+export const scopes = ['whole', 'station', 'path', 'selection'] as const;
 export type Scope = (typeof scopes)[number];
 
 /** What is proposed for, once it has been asked for. */
@@ -22,9 +22,14 @@ interface SettingsState {
   readonly view: SettingsView;
   readonly filter: string;
   readonly origin: OriginState | null;
+  /** Station that the list is about. */
+  readonly station: ElementId | null;
+  /** Check that does not hold for the devices that the list is about; "any" of them. */
+  readonly check: string | null;
   /** Row whose value is looked into. */
   readonly row: string | null;
   readonly scope: Scope;
+  readonly scopeStation: ElementId | null;
   readonly strategy: Strategy;
   readonly includeAssumed: boolean;
   readonly asked: Asked | null;
@@ -38,8 +43,11 @@ const fresh: SettingsState = {
   view: 'all',
   filter: '',
   origin: null,
+  station: null,
+  check: null,
   row: null,
   scope: 'whole',
+  scopeStation: null,
   strategy: 'fastest',
   includeAssumed: false,
   asked: null,

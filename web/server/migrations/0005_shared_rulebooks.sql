@@ -1,0 +1,9 @@
+CREATE TABLE IF NOT EXISTS shared_rulebooks (
+  id VARCHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL PRIMARY KEY,
+  name VARCHAR(80) NOT NULL,
+  version INT UNSIGNED NOT NULL,
+  data LONGTEXT NOT NULL,
+  author VARCHAR(80) NOT NULL,
+  shared_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3),
+  UNIQUE KEY one_of_a_version (name, version)
+) ENGINE=InnoDB;
