@@ -315,17 +315,16 @@ export class CoreService {
     return [...pathOf(studies, studies.conditions, device)];
   }
 
-  /** Devices that a rule is about: with such a function, and what it is for behind them. */
+  /** Devices that a rule is about: with such a function and what it is for behind them; where none has both, with that behind them. */
   devicesFor(subject: RuleSubject, behind: RuleBehind): ElementId[] {
     const { studies } = this.engine;
-    return devicesOf(this.network).flatMap((device) => {
-      if (!mainInput(device)) return [];
-      const has =
-        ['pair', 'currentTransformer'].includes(subject) ||
-        timeCurrents(device).some((curve) => subjectOf(curve) === subject);
-      const fits = behind === 'any' || kindsBehind(plantBehind(studies, device)).has(behind);
-      return has && fits ? [device.id] : [];
-    });
+    const fitting = devicesOf(this.network).filter(
+      (device) => mainInput(device) && (behind === 'any' || kindsBehind(plantBehind(studies, device)).has(behind)),
+    );
+    const having = ['pair', 'currentTransformer'].includes(subject)
+      ? fitting
+      : fitting.filter((device) => timeCurrents(device).some((curve) => subjectOf(curve) === subject));
+    return (having.length > 0 ? having : fitting).map(({ id }) => id);
   }
 
   /** What rules may name, found for a device and the quantity that it measures; null where it measures nowhere. */

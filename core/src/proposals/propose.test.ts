@@ -303,7 +303,7 @@ describe('what cannot be met', () => {
       kept: { rule: null, title: 'Largest that the device can be set to' },
       given: { value: 0.1 },
     });
-    const { to } = asks('200 * inrush').values.find(({ field }) => field === 'ratedA')!;
+    const { to } = asks('200 * inrush').values.find(({ field }) => field === 'linkA')!;
     expect(conflict.short).toBeGreaterThan(0);
     expect(conflict.short).toBeLessThan(0.1);
     expect(to).toBeGreaterThan(100);
