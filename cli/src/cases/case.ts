@@ -22,7 +22,7 @@ export interface ReferenceCase {
   readonly project?: string;
   readonly options?: readonly string[];
   readonly expected?: unknown;
-  readonly tolerance?: Tolerance;
+  readonly tolerance?: Tolerance | string;
   readonly status?: string;
 }
 
@@ -31,6 +31,8 @@ export interface Pair {
   readonly figure: string;
   readonly expected: Figure;
   readonly computed: Figure | undefined;
+  /** How far it may be off, where the case says that figure by figure. */
+  readonly allowed?: number;
 }
 
 export interface Compared {
@@ -48,7 +50,16 @@ export interface Compared {
 /** Where a case says nothing: its printed digits. */
 const usualTolerance: Tolerance = { rel: 1e-4 };
 
-export function compared({ id, status = '', tolerance = usualTolerance }: ReferenceCase, pair: Pair): Compared {
+/** In words, as some cases give it: "1e-5 relative", "0.01 % of the line"; null where figures have their own. */
+function numeric(tolerance: ReferenceCase['tolerance']): Tolerance {
+  if (typeof tolerance !== 'string') return tolerance ?? usualTolerance;
+  const [, size, unit] = /^([\d.e-]+)\s*(.*)$/.exec(tolerance) ?? [];
+  if (!size) return usualTolerance;
+  return unit.startsWith('relative') ? { rel: Number(size) } : { abs: Number(size) };
+}
+
+export function compared({ id, status = '', tolerance: given }: ReferenceCase, pair: Pair): Compared {
+  const tolerance = numeric(given);
   const { figure, expected } = pair;
   const computed = pair.computed ?? null;
   const numbers = typeof expected === 'number' && typeof computed === 'number';
@@ -64,12 +75,13 @@ export function compared({ id, status = '', tolerance = usualTolerance }: Refere
   };
 }
 
-function agrees({ figure, expected }: Pair, computed: Figure, tolerance: Tolerance): boolean {
+function agrees({ figure, expected, allowed: own }: Pair, computed: Figure, tolerance: Tolerance): boolean {
   const { abs = 0, rel = 0, absDeg, marginS = 0, currentRel = 0 } = tolerance;
   if (typeof expected !== 'number' || typeof computed !== 'number') return expected === computed;
   const ofAngle = absDeg !== undefined && /deg$/i.test(figure) ? absDeg : 0;
   const ofTime = /S$/.test(figure) ? marginS : 0;
   const ofCurrent = /A$/.test(figure) ? currentRel * Math.abs(expected) : 0;
+  if (own !== undefined) return Math.abs(computed - expected) <= own;
   // Small figures are given by few digits.
   const decimals = String(expected).split('.')[1]?.length ?? 0;
   const printed = decimals >= 6 ? 0.5 * 10 ** -decimals : 0;

@@ -1,10 +1,12 @@
 /** Files of reference cases: what their cases are, and which kind of case is computed how. A new kind is a file beside this one and a line here. */
-import { basename } from 'node:path';
-import type { Read } from '../command';
+import { basename, dirname, join } from 'node:path';
+import { Studies } from '@mesura/core/studies/studies';
+import { networkFrom, type Read } from '../command';
 import { Refusal } from '../options';
 import { answerPairs, type Ask } from './answer';
 import { compared, pairsOf, type Compared, type Inputs, type Pair, type ReferenceCase } from './case';
 import { courseKinds } from './course';
+import { distanceKinds, type NetworkKind, type Open } from './distance';
 import { formulaPairs } from './formulas';
 import { loadCases } from './load';
 import { marginKinds } from './margins';
@@ -22,16 +24,27 @@ const kinds: Readonly<Record<string, Computed>> = {
   ...marginKinds,
 };
 
+/** By the kind, on a network of their own. */
+const networkKinds: Readonly<Record<string, NetworkKind>> = { ...distanceKinds };
+
 /** All figures of the cases in a file. Refusals: no JSON, no list of cases. */
 export function comparisons(path: string, read: Read, ask: Ask): Compared[] {
   const data = dataIn(path, read);
   const whole = loadCases(data);
   if (whole) return whole.flatMap((each) => each.pairs.map((pair) => compared(each.of, pair)));
-  return casesIn(data, path).flatMap((each) => pairs(each, path, ask).map((pair) => compared(each, pair)));
+  const opened = new Map<string, Studies>();
+  const open: Open = (project) => {
+    let studies = opened.get(project);
+    if (!studies) opened.set(project, (studies = new Studies(networkFrom(join(dirname(path), project), read))));
+    return studies;
+  };
+  return casesIn(data, path).flatMap((each) => pairs(each, path, ask, open).map((pair) => compared(each, pair)));
 }
 
-function pairs(each: ReferenceCase, path: string, ask: Ask): Pair[] {
+function pairs(each: ReferenceCase, path: string, ask: Ask, open: Open): Pair[] {
   const { kind, calc, inputs, expected } = each;
+  const onNetwork = kind === undefined ? undefined : networkKinds[kind];
+  if (onNetwork && inputs) return onNetwork(inputs, expected, open);
   const computed = kind === undefined ? undefined : kinds[kind];
   if (computed && inputs) return pairsOf(expected, computed(inputs as Record<string, number>, inputs));
   return (

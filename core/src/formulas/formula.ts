@@ -263,7 +263,7 @@ function dimension(unit: string): Dimension {
 
 /** Factor to SI base units. */
 const factors = new Map<string, number>();
-function toBase(unit: string): number {
+export function toBase(unit: string): number {
   let factor = factors.get(unit);
   if (factor === undefined) {
     const of = dimension(unit);

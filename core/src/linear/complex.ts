@@ -29,6 +29,7 @@ export function divide(a: Complex, b: Complex): Complex {
 }
 
 export const inverse = (a: Complex): Complex => divide({ re: 1, im: 0 }, a);
+export const conjugate = ({ re, im }: Complex): Complex => ({ re, im: -im });
 /** Not Math.hypot, which guards against squares that overflow and takes ten times as long: no quantity here comes near 1e150. */
 export const magnitude = ({ re, im }: Complex): number => Math.sqrt(re * re + im * im);
 /** Angle in radians, in (−π, π]. */

@@ -84,7 +84,7 @@ export const rulebookSchema = z
     note: z.string().max(300).default('').meta({ title: 'Note' }),
     /** What it was taken from, or last shared as, among the projects of the installation. */
     shared: z
-      .object({ name: z.string().max(80), version: z.number().int().min(1) })
+      .object({ name: z.string().max(80), version: z.number().int().min(1).max(1_000_000) })
       .nullable()
       .default(null)
       .meta({ title: 'Shared as', hidden: true }),
