@@ -59,15 +59,18 @@ export async function shareRulebook(body: unknown): Promise<SharedRulebook[]> {
       `Version ${latest.version} of "${latest.book.name}" says the same already.`,
     );
   const { id: _, shared: __, ...data } = book;
-  // Two who share at the same time get two versions: the second one counts again.
+  // Two who share at the same time get two versions: the second one counts again. Counted before, not within the insert: that would lock gaps.
   for (let tries = 0; ; tries++) {
+    const [[{ latest: version }]] = await pool().query<RowDataPacket[]>(
+      'SELECT COALESCE(MAX(version), 0) AS latest FROM shared_rulebooks WHERE name = ?',
+      [book.name],
+    );
     const [stored] = (await pool().query(
-      `INSERT IGNORE INTO shared_rulebooks (id, name, version, data, author)
-       SELECT ?, ?, COALESCE(MAX(version), 0) + 1, ?, ? FROM shared_rulebooks WHERE name = ?`,
-      [newId(), book.name, JSON.stringify(data), author, book.name],
+      'INSERT IGNORE INTO shared_rulebooks (id, name, version, data, author) VALUES (?)',
+      [[newId(), book.name, Number(version) + 1, JSON.stringify(data), author]],
     )) as unknown as [{ affectedRows: number }];
     if (stored.affectedRows > 0) return sharedRulebooks();
-    if (tries >= 5) throw new ServiceError(503, 'rulebook.busy', 'Others share this rulebook right now. Try again.');
+    if (tries >= 20) throw new ServiceError(503, 'rulebook.busy', 'Others share this rulebook right now. Try again.');
   }
 }
 

@@ -179,6 +179,8 @@ function seenByRelay(inputs: Inputs, expected: unknown, open: Open): Pair[] {
   const secondary = toSecondary(given.relay.ct, given.relay.vt);
   const kilo = (list: readonly Complex[]) => list.map((each) => scale(each, 1e-3));
   const [u, i] = [kilo(at.voltages), kilo(at.currents)];
+  // Where all voltages are nought, of what they were before.
+  const mostKv = Math.max(largest(u), 1e-6 * largest(kilo(at.before)));
   const known = ({ measuredA, impedance }: Loop) => (measuredA < leastA ? null : impedance);
   const loopPairs = (figure: string, ohms: unknown, by: number): Pair[] =>
     loops.flatMap((loop) => {
@@ -194,7 +196,7 @@ function seenByRelay(inputs: Inputs, expected: unknown, open: Open): Pair[] {
     });
   const faultLoop = loops.find(({ name }) => name === wanted.faultLoop);
   const pairs: Pair[] = [
-    ...phasorPairs('UkV', wanted.UkV, u, 1e-4 * largest(u)),
+    ...phasorPairs('UkV', wanted.UkV, u, 1e-4 * mostKv),
     ...phasorPairs('IkA', wanted.IkA, i, 1e-4 * largest(i)),
     ...phasorPairs('threeI0kA', wanted.threeI0kA, scale(residualOf(at.currents), 1e-3), 1e-4 * largest(i)),
     ...loopPairs('loopsPrimaryOhm', wanted.loopsPrimaryOhm, 1),
@@ -313,7 +315,9 @@ function zonePairs(given: NonNullable<SeenCase['zone']>, expected: ZoneExpected,
         : []),
     ];
   };
-  const quad = loop.impedance && quadrilateral(loop.impedance, shapeOf(given.quadrilateral));
+  // A fault right at the relay lies on the corner of the directional sides.
+  const isCorner = loop.impedance === null || magnitude(loop.impedance) < 1e-9;
+  const quad = !isCorner && loop.impedance && quadrilateral(loop.impedance, shapeOf(given.quadrilateral));
   return [
     ...(expected.ZOhm
       ? phasorPairs(
@@ -330,7 +334,7 @@ function zonePairs(given: NonNullable<SeenCase['zone']>, expected: ZoneExpected,
     {
       figure: 'zone.quadrilateral.operates',
       expected: expected.quadrilateral.operates,
-      computed: quad?.operates ?? null,
+      computed: quad ? quad.operates : null,
     },
     ...(expected.quadrilateral.marginOhm === undefined
       ? []
@@ -338,10 +342,14 @@ function zonePairs(given: NonNullable<SeenCase['zone']>, expected: ZoneExpected,
           {
             figure: 'zone.quadrilateral.marginOhm',
             expected: expected.quadrilateral.marginOhm,
-            computed: quad?.margin,
+            computed: quad ? quad.margin : undefined,
             allowed: 1e-3,
           },
-          { figure: 'zone.quadrilateral.side', expected: expected.quadrilateral.side!, computed: quad?.side },
+          {
+            figure: 'zone.quadrilateral.side',
+            expected: expected.quadrilateral.side!,
+            computed: quad ? quad.side : undefined,
+          },
         ]),
   ];
 }

@@ -8,11 +8,14 @@ import { compared, pairsOf, type Compared, type Inputs, type Pair, type Referenc
 import { courseKinds } from './course';
 import { distanceKinds, type NetworkKind, type Open } from './distance';
 import { formulaPairs } from './formulas';
+import { linePackageKinds } from './linePackage';
 import { loadCases } from './load';
+import { loadability } from './loadability';
 import { marginKinds } from './margins';
 import { networkCase } from './networks';
 import { protectionKinds } from './protection';
 import { ratingKinds } from './ratings';
+import { reachKinds } from './reach';
 
 type Computed = (inputs: Record<string, number>, given: Inputs) => unknown;
 
@@ -25,7 +28,7 @@ const kinds: Readonly<Record<string, Computed>> = {
 };
 
 /** By the kind, on a network of their own. */
-const networkKinds: Readonly<Record<string, NetworkKind>> = { ...distanceKinds };
+const networkKinds: Readonly<Record<string, NetworkKind>> = { ...distanceKinds, ...reachKinds, ...linePackageKinds };
 
 /** All figures of the cases in a file. Refusals: no JSON, no list of cases. */
 export function comparisons(path: string, read: Read, ask: Ask): Compared[] {
@@ -45,7 +48,13 @@ function pairs(each: ReferenceCase, path: string, ask: Ask, open: Open): Pair[] 
   const { kind, calc, inputs, expected } = each;
   const onNetwork = kind === undefined ? undefined : networkKinds[kind];
   if (onNetwork && inputs) return onNetwork(inputs, expected, open);
-  const computed = kind === undefined ? undefined : kinds[kind];
+  // "criterion 3a, mho": a name for every criterion and shape.
+  const computed =
+    kind === undefined
+      ? undefined
+      : /^criterion \w+, /.test(kind)
+        ? (_: unknown, given: Inputs) => loadability(given)
+        : kinds[kind];
   if (computed && inputs) return pairsOf(expected, computed(inputs as Record<string, number>, inputs));
   return (
     answerPairs(each, path, ask) ??

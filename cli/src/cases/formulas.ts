@@ -5,6 +5,10 @@ import { earthReturnImpedance, equivalentDepth } from '@mesura/core/sequence/lin
 import { runUp } from '@mesura/core/flow/motor';
 import { heatLossFrom, type Metal } from '@mesura/core/ratings/conductors';
 import { windingTemperature, type WindingMetal } from '@mesura/core/ratings/transformers';
+import { add, polar, scale, subtract } from '@mesura/core/linear/complex';
+import { loopsOf, residualFactor } from '@mesura/core/protection/distance/loops';
+import { apparentWithInfeed } from '@mesura/core/reach/infeed';
+import { largestReach, loadOhm } from '@mesura/core/reach/loadability';
 import type { Pair, ReferenceCase } from './case';
 import { protectionFormulas } from './protection';
 
@@ -26,6 +30,10 @@ const formulas: Readonly<
   c3713: ({ pf }) => {
     const { unfused, fused } = lowVoltageFactors(Math.tan(Math.acos(pf)));
     return [unfused, fused];
+  },
+  prc: ({ V_LL_V, I_rating_A, mult, mta_deg }) => {
+    const ohm = loadOhm(V_LL_V / 1000, mult * I_rating_A);
+    return [ohm, largestReach(ohm, mta_deg)];
   },
   De: ({ rho, f_Hz }) => {
     const depth = equivalentDepth(rho, f_Hz);
@@ -54,11 +62,46 @@ const formulas: Readonly<
     }).timeS!,
 };
 
+const ofDegrees = ([size, deg]: readonly [number, number]) => polar(size, (deg * Math.PI) / 180);
+
+/** Formulas with complex numbers in their inputs: [re, im], or [magnitude, degrees]. */
+const complexFormulas: Readonly<
+  Record<string, (inputs: Record<string, [number, number]> & Numbers) => readonly number[]>
+> = {
+  distslg: ({ Zself_ohm_km, Zmut_ohm_km, length_km, m }) => {
+    const km = (length_km as number) * (m as number);
+    const [self, mutual] = [Zself_ohm_km, Zmut_ohm_km].map(([re, im]) => ({ re, im }));
+    const none = { re: 0, im: 0 };
+    const z1 = subtract(self, mutual);
+    const k0 = residualFactor(z1, add(self, scale(mutual, 2)));
+    const voltages = [scale(self, km), scale(mutual, km), scale(mutual, km)] as const;
+    const [loop] = loopsOf(
+      { currents: [{ re: 1, im: 0 }, none, none], voltages, before: null },
+      { form: 'factor', k0 },
+    );
+    return both(loop.impedance!);
+  },
+  infeed: ({ E_A_V, angA_deg, E_B_V, angB_deg, Zs_A, Zs_B, Z1, Z2 }) =>
+    both(
+      apparentWithInfeed({
+        own: ofDegrees([E_A_V, angA_deg] as never),
+        other: ofDegrees([E_B_V, angB_deg] as never),
+        sourceOhm: ofDegrees(Zs_A),
+        otherOhm: ofDegrees(Zs_B),
+        toTapOhm: ofDegrees(Z1),
+        toFaultOhm: ofDegrees(Z2),
+      }).impedance,
+    ),
+};
+
 const both = ({ re, im }: { re: number; im: number }) => [re, im];
 
 /** Null for a case that names no formula known here. */
 export function formulaPairs({ calc, inputs, expected }: ReferenceCase): Pair[] | null {
-  const known = calc === undefined ? undefined : formulas[calc];
+  const known =
+    calc === undefined
+      ? undefined
+      : (formulas[calc] ?? (complexFormulas[calc] as unknown as (typeof formulas)[string]));
   if (!known || !inputs) return null;
   const computed = [known(inputs as Numbers, inputs as Record<string, string>)].flat() as number[];
   const wanted = [expected].flat() as number[];

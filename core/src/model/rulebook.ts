@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { choice, elementIdSchema } from './fields';
 
-/** What a rule is about: a function by what it is there for, a pair of devices, a current transformer. */
+/** What a rule is about: a function by what it is there for, a pair of devices, a current transformer, a zone of distance protection. */
 export const ruleSubjects = [
   'phaseDelayed',
   'phaseInstant',
@@ -13,6 +13,11 @@ export const ruleSubjects = [
   'link',
   'pair',
   'currentTransformer',
+  'zone1',
+  'zone2',
+  'zone3',
+  'zone4',
+  'zone5',
 ] as const;
 export type RuleSubject = (typeof ruleSubjects)[number];
 
@@ -22,9 +27,23 @@ export type RuleBehind = (typeof ruleBehind)[number];
 
 /**
  * What it bounds: a pickup, an operating time at a current, the margin of a pair, the rated primary current of a current transformer; the characteristic angle of
- * a direction. `directed`: a pickup below it needs a direction. `present`: the function is there wherever more than it flows on and on.
+ * a direction. `directed`: a pickup below it needs a direction. `present`: the function is there wherever more than it flows on and on. Of zones: the reach along the
+ * line and across it, of phase and of earth loops, and the delay.
  */
-export const ruleBounds = ['pickup', 'time', 'margin', 'primary', 'angle', 'directed', 'present'] as const;
+export const ruleBounds = [
+  'pickup',
+  'time',
+  'margin',
+  'primary',
+  'angle',
+  'directed',
+  'present',
+  'reach',
+  'reachEarth',
+  'resistance',
+  'resistanceEarth',
+  'delay',
+] as const;
 export type RuleBound = (typeof ruleBounds)[number];
 
 export const longestRule = 400;

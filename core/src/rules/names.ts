@@ -33,14 +33,58 @@ const pair: readonly Name[] = [
   { name: 'overshoot', title: 'Overshoot of the upper relay', unit: 's' },
 ];
 
+/** Impedances are complex: sums are those of phasors, and the larger of two is that with the larger magnitude. */
+const zone: readonly Name[] = [
+  { name: 'own', title: 'The line itself, to its farthest end', unit: 'ohm' },
+  { name: 'ownNearest', title: 'The line itself, to its nearest end', unit: 'ohm' },
+  { name: 'shortestNext', title: 'Shortest of the lines that follow', unit: 'ohm' },
+  { name: 'longestNext', title: 'Longest of the lines that follow', unit: 'ohm' },
+  { name: 'transformer', title: 'Smallest transformer at the far end', unit: 'ohm' },
+  { name: 'behind', title: 'Shortest of the lines behind', unit: 'ohm' },
+  { name: 'zone1', title: 'Reach of zone 1', unit: 'ohm' },
+  { name: 'zone2', title: 'Reach of zone 2', unit: 'ohm' },
+  { name: 'zone3', title: 'Reach of zone 3', unit: 'ohm' },
+  { name: 'load', title: 'Smallest impedance of a load: emergency rating at 0.85 of the nominal voltage', unit: 'ohm' },
+  { name: 'faultResistance', title: 'Resistance of an earth fault at this voltage level', unit: 'ohm' },
+  { name: 'arcResistance', title: 'Resistance of an arc between phases at this voltage level', unit: 'ohm' },
+  { name: 'margin', title: 'Required grading margin of the project', unit: 's' },
+  { name: 'nextZone2', title: 'Longest delay of zone 2 of the lines that follow', unit: 's' },
+  {
+    name: 'below',
+    title: 'Longest time of overcurrent devices behind the far end, as far as this zone reaches',
+    unit: 's',
+  },
+];
+
 const functionNames = [...load, ...fault, ...plant, ...direction];
 
+const primaryNames = [...load, ...fault];
+
 export const namesFor = (subject: RuleSubject): readonly Name[] =>
-  subject === 'pair' ? pair : subject === 'currentTransformer' ? [...load, ...fault] : functionNames;
+  subject === 'pair'
+    ? pair
+    : subject === 'currentTransformer'
+      ? primaryNames
+      : subject.startsWith('zone')
+        ? zone
+        : functionNames;
 
 /** Unit of what a rule bounds. */
-export const unitOf = (bound: RuleBound): string =>
-  bound === 'angle' ? 'deg' : bound === 'time' || bound === 'margin' ? 's' : 'A';
+export const unitOf = (bound: RuleBound): string => units[bound];
+const units: Readonly<Record<RuleBound, string>> = {
+  pickup: 'A',
+  time: 's',
+  margin: 's',
+  primary: 'A',
+  angle: 'deg',
+  directed: 'A',
+  present: 'A',
+  reach: 'ohm',
+  reachEarth: 'ohm',
+  resistance: 'ohm',
+  resistanceEarth: 'ohm',
+  delay: 's',
+};
 
 const lookup = new Map<readonly Name[], ReadonlyMap<string, Name>>();
 export function namesByName(names: readonly Name[]): ReadonlyMap<string, Name> {
