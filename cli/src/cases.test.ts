@@ -19,7 +19,11 @@ describe('mesura cases', () => {
   it.each([
     ['core/reference/audit1.json', 20],
     ['core/reference/iec60909.json', 60],
-    ['core/reference/protection.json', 235],
+    ['core/reference/protection.json', 241],
+    ['core/reference/distance/distance.json', 2440],
+    ['core/reference/distance/reach.json', 2526],
+    ['core/reference/distance/loadability.json', 135],
+    ['core/reference/distance/linepackage.json', 848],
     ['core/reference/curves.json', 69],
     ['core/reference/margins.json', 157],
     ['core/reference/study/ratings.json', 511],

@@ -60,6 +60,8 @@ export const optionTypes = {
   faults: { type: 'string' },
   path: { type: 'string' },
   station: { type: 'string' },
+  from: { type: 'string' },
+  merged: { type: 'boolean' },
   strategy: { type: 'string' },
   assumed: { type: 'boolean' },
   write: { type: 'string' },

@@ -77,6 +77,11 @@ Propose (all conditions unless some are named)
   --assumed                 devices whose figures lean on assumed data, too
   --write OUT               the project with everything taken over, as a file
 
+Reach (of lines as drawn)
+  --from KV                 line ends from this nominal voltage on, and those with distance protection (default 50)
+  --station NAME            of this station
+  --merged                  lines between the same two busbars count as one
+
 Curve
   --device NAME             relay, fuse, breaker with a release, recloser
   --faults phase|earth|negative    what it measures (default phase)

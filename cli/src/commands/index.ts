@@ -4,6 +4,7 @@ import { aroundCommand } from './around';
 import { casesCommand } from './cases';
 import { curveCommand } from './curve';
 import { proposeCommand } from './propose';
+import { reachCommand } from './reach';
 import { directionsCommand } from './directions';
 import { exportCommand, importCommand } from './exchange';
 import { faultsCommand } from './faults';
@@ -24,6 +25,7 @@ export const commands: readonly Command[] = [
   gradingCommand,
   directionsCommand,
   proposeCommand,
+  reachCommand,
   curveCommand,
   verifyCommand,
   casesCommand,

@@ -19,6 +19,8 @@ import type { Way } from './proposal';
 import { firstStep, modeOf, settingOf, stepsOf, type Steps } from './slots';
 
 const almost = 1e-9;
+/** Of a voltage transformer that is not there yet; directions do not depend on it. */
+const usualSecondaryV = 100;
 const plain = (value: number): string => String(Number(value.toPrecision(6)));
 
 /** Other characteristics of the upper function with which a pair would hold within what rules allow. `ceiling`: the time that they allow it at most. */
@@ -152,6 +154,11 @@ function withVoltage(studies: Studies, device: Device, fn: OvercurrentFunction):
   return {
     ...device,
     functions: [fn],
-    voltageAt: device.voltageAt ?? { element: through, reversed: false, ratedKv: ratedKv! },
+    voltageAt: device.voltageAt ?? {
+      element: through,
+      reversed: false,
+      ratedKv: ratedKv!,
+      secondaryV: usualSecondaryV,
+    },
   };
 }

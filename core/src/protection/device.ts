@@ -47,7 +47,12 @@ export interface Device {
   /** Of the slowest of them, from the trip to the end of the current; what is usual where it is not given. */
   readonly openingS: number;
   /** Voltage transformer that it measures at. */
-  readonly voltageAt: { readonly element: ElementId; readonly reversed: boolean; readonly ratedKv: number } | null;
+  readonly voltageAt: {
+    readonly element: ElementId;
+    readonly reversed: boolean;
+    readonly ratedKv: number;
+    readonly secondaryV: number;
+  } | null;
 }
 
 /** Not typed: the time from the trip until contacts part, in seconds. */
@@ -97,7 +102,9 @@ export function deviceFrom(network: Network, element: DeviceElement): Device | n
     inputs,
     opens,
     openingS: opening.length > 0 ? Math.max(...opening) : clearsAfter(null),
-    voltageAt: measuring ? { element: measuring.id, reversed: vt.reversed, ratedKv: measuring.primaryKv } : null,
+    voltageAt: measuring
+      ? { element: measuring.id, reversed: vt.reversed, ratedKv: measuring.primaryKv, secondaryV: measuring.secondaryV }
+      : null,
   };
 }
 

@@ -25,6 +25,8 @@ export interface SeenVectors {
   readonly before: ThreePhasors | null;
   /** Rated voltage between phases, in volts. */
   readonly ratedV: number;
+  /** Of the voltage transformer, between phases; null without one. */
+  readonly secondaryV: number | null;
   /** Smallest voltage between phases in per unit of the rated one; null without a voltage transformer. */
   readonly leastVoltage: number | null;
 }
@@ -33,6 +35,8 @@ export interface SeenVectors {
 export interface SeenCurrents extends Readonly<Record<`${Quantity}A`, number>> {
   /** Known where the device asks for directions or voltages. */
   readonly vectors?: SeenVectors;
+  /** What the device sees at its other inputs, for functions that look at more than one. */
+  readonly inputs?: Readonly<Record<string, SeenCurrents>>;
 }
 
 /** What a device sees in one state of the system, by its inputs. */
@@ -205,6 +209,8 @@ export interface Family<F extends FunctionLike = DeviceFunction> {
   code(fn: F): string;
   /** Plain name of the function. */
   name(fn: F): string;
+  /** Whether it does nothing without a voltage transformer. */
+  measuresVoltage?(fn: F): boolean;
   /** Values in use. */
   settings(fn: F): readonly Setting[];
   withSetting(fn: F, field: string, value: number): F;

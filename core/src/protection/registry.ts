@@ -2,6 +2,7 @@
 import type { z } from 'zod';
 import type { Family } from './family';
 import { breakerFailure } from './breakerFailure';
+import { distance } from './distance';
 import { fuse } from './fuse';
 import { miniature } from './miniature';
 import { overcurrent } from './overcurrent';
@@ -22,6 +23,7 @@ const builtIn: { readonly [F in FamilyId]: Family<FunctionOf<F>> } = {
   thermal,
   undercurrent,
   breakerFailure,
+  distance,
 };
 
 const families = new Map<string, Family>(Object.entries(builtIn as unknown as Record<string, Family>));

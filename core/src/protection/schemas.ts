@@ -4,6 +4,7 @@
  */
 import { z } from 'zod';
 import { breakerFailureFunctionSchema } from './breakerFailure/schema';
+import { distanceFunctionSchema } from './distance/schema';
 import { fuseFunctionSchema } from './fuse/schema';
 import { miniatureFunctionSchema } from './miniature/schema';
 import { overcurrentFunctionSchema } from './overcurrent/schema';
@@ -23,6 +24,7 @@ const builtIn = [
   thermalFunctionSchema,
   undercurrentFunctionSchema,
   breakerFailureFunctionSchema,
+  distanceFunctionSchema,
 ] as const;
 
 export type DeviceFunction = z.infer<(typeof builtIn)[number]>;

@@ -7,6 +7,7 @@ import type { Place } from '../faults/solution/solve';
 import { toPhases, type SequenceCurrents, type SequenceValues } from '../sequence/components';
 import { look, type Sighting } from '../studies/seen';
 import { timeCurrents, type Device, type DeviceInput } from './device';
+import { familyOf } from './registry';
 import type { DeviceSeen, SeenCurrents, SeenVectors, ThreePhasors } from './family';
 
 export const figuresOf = (components: SequenceCurrents): SeenCurrents => {
@@ -20,7 +21,8 @@ export const figuresOf = (components: SequenceCurrents): SeenCurrents => {
 
 /** Whether a device asks for more than magnitudes: a direction, a voltage. */
 export const asksForVectors = (device: Device): boolean =>
-  timeCurrents(device).some(({ measure }) => measure !== undefined);
+  timeCurrents(device).some(({ measure }) => measure !== undefined) ||
+  device.functions.some((fn) => fn.enabled && (familyOf(fn).measuresVoltage?.(fn) ?? false));
 
 /** One fault as several devices see it. */
 export interface SeenFault {
@@ -104,6 +106,7 @@ function vectorsOf(
     voltages,
     before: before && phasorsOf(before, way),
     ratedV,
+    secondaryV: voltageAt?.secondaryV ?? null,
     leastVoltage: least === null ? null : least / ratedV,
   };
 }

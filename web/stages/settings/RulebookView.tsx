@@ -47,6 +47,11 @@ const subjectTitles: Readonly<Record<RuleSubject, string>> = {
   link: 'Fuses and overload releases',
   pair: 'Two devices',
   currentTransformer: 'Current transformers',
+  zone1: 'Distance, zone 1',
+  zone2: 'Distance, zone 2',
+  zone3: 'Distance, zone 3',
+  zone4: 'Distance, zone 4',
+  zone5: 'Distance, zone 5',
 };
 const boundTitles: Readonly<Record<RuleBound, { short: string; long: string; isWhole?: true }>> = {
   pickup: { short: 'pickup', long: 'Pickup' },
@@ -55,6 +60,11 @@ const boundTitles: Readonly<Record<RuleBound, { short: string; long: string; isW
   primary: { short: 'rated primary', long: 'Rated primary current' },
   angle: { short: 'angle', long: 'Characteristic angle' },
   directed: { short: 'directed below', long: 'Given a direction where the pickup lies below', isWhole: true },
+  reach: { short: 'reach', long: 'Reach' },
+  reachEarth: { short: 'reach, earth', long: 'Reach of earth loops' },
+  resistance: { short: 'resistance', long: 'Resistance' },
+  resistanceEarth: { short: 'resistance, earth', long: 'Resistance of earth loops' },
+  delay: { short: 'delay', long: 'Delay' },
   present: { short: 'there from', long: 'Added where what lies behind carries at least', isWhole: true },
 };
 const modeOf: Readonly<Record<RuleSubject, Measured>> = {
@@ -67,6 +77,11 @@ const modeOf: Readonly<Record<RuleSubject, Measured>> = {
   link: 'phase',
   pair: 'phase',
   currentTransformer: 'phase',
+  zone1: 'phase',
+  zone2: 'phase',
+  zone3: 'phase',
+  zone4: 'phase',
+  zone5: 'phase',
 };
 
 /** What settings are proposed by: read, and where the project has a rulebook of its own, changed. */
@@ -283,10 +298,10 @@ function RuleCard({ book, rule, isOwn }: { book: Rulebook; rule: Rule; isOwn: bo
   );
   const device =
     example ?? devices.find(({ id }) => selection.includes(id))?.id ?? suiting.value?.[0] ?? devices[0]?.id ?? null;
+  const hasDevices = rule.subject !== 'pair' && !rule.subject.startsWith('zone');
   const mode = modeOf[rule.subject];
-  const figures = useCore<Figures | null>(
-    device && rule.subject !== 'pair' ? `rule figures ${device} ${mode}` : null,
-    (service) => service.ruleFigures(device!, mode),
+  const figures = useCore<Figures | null>(device && hasDevices ? `rule figures ${device} ${mode}` : null, (service) =>
+    service.ruleFigures(device!, mode),
   );
   const isSuiting = (id: ElementId) => suiting.value?.includes(id) ?? false;
   const ready = useMemo(() => readyRule(draft), [draft]);
@@ -318,7 +333,7 @@ function RuleCard({ book, rule, isOwn }: { book: Rulebook; rule: Rule; isOwn: bo
             {rule.title} <span className={bench.kind}>{subjectTitles[rule.subject]}</span>
           </h3>
           <span className={bench.spacer} />
-          {rule.subject !== 'pair' && (
+          {hasDevices && (
             <Select
               size="xs"
               w={170}

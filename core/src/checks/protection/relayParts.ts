@@ -3,6 +3,7 @@ import { ofKind } from '../../model/network';
 import type { Problem } from '../../model/problem';
 import { breakersOf, firstCtOf, type Relay } from '../../model/protection';
 import { deviceFrom, timeCurrents } from '../../protection/device';
+import { familyOf } from '../../protection/registry';
 import { farEnds } from '../../protection/zone';
 import { dataRule, type Subject } from '../check';
 
@@ -38,9 +39,16 @@ export const relayPartsRule = dataRule<Relay>({
     for (const fn of relay.functions)
       if (fn.enabled && !relay.inputs.some(({ id }) => id === fn.input))
         say('error', 'relay.input', `${relay.name}: a function measures at no input of it`, 'functions');
-    const blind = timeCurrents(device).filter(({ measure }) => measure !== undefined);
+    const blind = [
+      ...timeCurrents(device)
+        .filter(({ measure }) => measure !== undefined)
+        .map(({ code }) => code),
+      ...device.functions
+        .filter((fn) => fn.enabled && familyOf(fn).measuresVoltage?.(fn))
+        .map((fn) => familyOf(fn).code(fn)),
+    ];
     if (blind.length > 0 && device.voltageAt === null) {
-      const codes = blind.map(({ code }) => code).join(', ');
+      const codes = blind.join(', ');
       say('error', 'relay.voltage', `${relay.name}: ${codes} without a voltage transformer`, 'inputs');
     }
     if (device.inputs.length > 0 && farEnds(studies.max, device).length === 0)
