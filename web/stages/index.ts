@@ -8,6 +8,7 @@ import { gradingStage } from './grading/stage';
 import { loadStage } from './load/stage';
 import { networkStage } from './network/stage';
 import { ratingsStage } from './ratings/stage';
+import { reachStage } from './reach/stage';
 import { settingsStage } from './settings/stage';
 import { sheetsStage } from './sheets/stage';
 import { tablesStage } from './tables/stage';
@@ -22,6 +23,7 @@ export const stages: readonly Stage[] = [
   ratingsStage,
   settingsStage,
   gradingStage,
+  reachStage,
   findingsStage,
   sheetsStage,
 ];

@@ -48,6 +48,11 @@ import { conditionOf, networkIn } from '@mesura/core/model/state';
 import { causesBetween } from '@mesura/core/studies/between';
 import type { Causes } from '@mesura/core/studies/causes';
 import { compareFaults, type BusDifference } from '@mesura/core/studies/compare';
+import type { Complex } from '@mesura/core/linear/complex';
+import type { ReachOptions } from '@mesura/core/reach/figures';
+import { reachPlan, type ReachRow } from '@mesura/core/reach/plan';
+import { loopTrack, wayOhm, type TrackPoint, type TrackQuery } from '@mesura/core/reach/region';
+import { routeOf, type Route } from '@mesura/core/reach/route';
 import { inSlices } from './slices';
 
 export interface FaultTableAnswer {
@@ -297,6 +302,34 @@ export class CoreService {
     const then = new Checker().run(this.studiesWith(book));
     const { value } = await this.inSlices(ticket, (share) => onProgress(0.5 + share / 2), then);
     return compareChecks(now.value.checks, value.checks);
+  }
+
+  /** Reaches at the ends of lines, by the rulebook in use; in slices. Errors as in {@link faults}. */
+  async reaches(
+    options: ReachOptions & { readonly fromKv: number },
+    ticket: number,
+    onProgress: (share: number) => void,
+  ): Promise<readonly ReachRow[]> {
+    return (await this.inSlices(ticket, onProgress, reachPlan(this.engine.studies, options))).value;
+  }
+
+  /** Loops of a fault as it moves along lines, in slices. Errors as in {@link faults}. */
+  async loopsAlong(
+    query: TrackQuery,
+    ticket: number,
+    onProgress: (share: number) => void,
+  ): Promise<readonly TrackPoint[]> {
+    return (await this.inSlices(ticket, onProgress, loopTrack(this.engine.studies, query))).value;
+  }
+
+  /** A way along lines in the plane of impedance, and as a route; null where they do not follow each other. */
+  wayAlong(
+    lines: readonly ElementId[],
+    first?: number,
+  ): { readonly ohm: readonly Complex[]; readonly route: Route } | null {
+    const { studies } = this.engine;
+    const route = routeOf(studies.max.assembly, lines, first);
+    return route && { ohm: wayOhm(studies, lines), route };
   }
 
   /** The same studies with another rulebook: no current depends on it. */

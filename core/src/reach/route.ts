@@ -19,39 +19,34 @@ export interface Route {
   readonly lengthKm: number;
 }
 
-/** Lines in order, each beginning where the one before ends. Null where two do not meet, or one has no impedance. */
-export function routeOf(assembly: Assembly, lines: readonly ElementId[]): Route | null {
+/** Lines in order, each beginning where the one before ends; the first at the terminal `first`, if that is said. Null where two do not meet, or one has no impedance. */
+export function routeOf(assembly: Assembly, lines: readonly ElementId[], first?: number): Route | null {
   const { network, topology } = assembly;
   const nodes = (line: ElementId) => [0, 1].map((terminal) => topology.nodeAt(line, terminal));
   const legs: Leg[] = [];
   let km = 0;
   let at: number | undefined;
   for (const [k, line] of lines.entries()) {
-    const [first, second] = nodes(line);
+    const [one, other] = nodes(line);
     const following = k + 1 < lines.length ? nodes(lines[k + 1]) : null;
-    // The first one is entered at the end that does not meet the next.
     const terminal =
-      at === undefined
-        ? following && following.includes(second)
-          ? 0
-          : following
-            ? 1
-            : 0
-        : first === at
-          ? 0
-          : second === at
-            ? 1
-            : null;
+      at === undefined ? (first ?? entryOf([one, other], following)) : one === at ? 0 : other === at ? 1 : null;
     const ohm = lineOhm(assembly, line);
     const element = find(network, 'line', line);
     if (terminal === null || !ohm || !element) return null;
     legs.push({ end: { line, terminal }, fromKm: km, lengthKm: element.lengthKm, ohm });
     km += element.lengthKm;
-    at = terminal === 0 ? second : first;
+    at = terminal === 0 ? other : one;
     if (following && !following.includes(at)) return null;
   }
   return legs.length > 0 ? { legs, lengthKm: km } : null;
 }
+
+/** The first line of a route is entered at the end that does not meet the next. */
+const entryOf = (
+  [one, other]: readonly (number | undefined)[],
+  following: readonly (number | undefined)[] | null,
+): 0 | 1 => (following && following.includes(one) && !following.includes(other) ? 1 : 0);
 
 /** Where along a route, in km, the magnitude of the impedance from the beginning of a leg equals a reach; null where it lies beyond the end. */
 export function kmAt({ legs }: Route, fromLeg: number, reachOhm: number): number | null {

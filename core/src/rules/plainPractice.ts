@@ -560,6 +560,17 @@ export const plainPractice: Rulebook = {
       importance: 5,
       enabled: false,
     }),
+    rule({
+      id: 'zone5-far',
+      title: 'Zone 5, far backup',
+      subject: 'zone5',
+      bound: 'reach',
+      sense: 'atLeast',
+      formula: 'own + 2 * longestNext',
+      reason: 'Where protection further on cannot be trusted to clear everything.',
+      importance: 7,
+      enabled: false,
+    }),
     ...([1, 2, 3] as const).flatMap((zone) => [
       rule({
         id: `zone${zone}-load`,
@@ -578,7 +589,7 @@ export const plainPractice: Rulebook = {
         subject: `zone${zone}`,
         bound: 'resistance',
         sense: 'atLeast',
-        formula: `max(arcResistance, 0.5 * zone${zone})`,
+        formula: `max(firstKnown(arcResistance, 0 ohm), 0.5 * zone${zone})`,
         reason: 'Half of the arc counts for each phase; a zone much narrower than long is lost to it.',
         importance: 4,
       }),

@@ -29,7 +29,14 @@ const seenWith = (over: Partial<SeenVectors> & { currents: ThreePhasors }): Seen
     phaseA: Math.max(...over.currents.map(({ re, im }) => Math.hypot(re, im))),
     residualA: Math.hypot(sum.re, sum.im),
     negativeA: 0,
-    vectors: { voltages: three(6350, 0), before: three(6350, 0), ratedV: 11000, leastVoltage: 1, ...over },
+    vectors: {
+      voltages: three(6350, 0),
+      before: three(6350, 0),
+      ratedV: 11000,
+      secondaryV: 110,
+      leastVoltage: 1,
+      ...over,
+    },
   };
 };
 

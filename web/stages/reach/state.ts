@@ -1,0 +1,40 @@
+/** What the Reach stage shows just now; not part of the project. */
+import { create } from 'zustand';
+import type { FaultKind } from '@mesura/core/faults/kinds';
+import type { ElementId } from '@mesura/core/model/fields';
+
+export const reachViews = ['reaches', 'plane', 'route'] as const;
+export type ReachView = (typeof reachViews)[number];
+
+interface ReachState {
+  readonly view: ReachView;
+  readonly station: ElementId | null;
+  readonly zone: number | null;
+  /** Lines between the same two busbars count as one. */
+  readonly merged: boolean;
+  /** From this nominal voltage on, in kV. */
+  readonly fromKv: number;
+  /** End of a line that is looked at: "line:terminal". */
+  readonly end: string | null;
+  readonly kind: FaultKind;
+  /** Resistance of the fault, in ohms. */
+  readonly resistance: number;
+  /** Where the fault is, in km along the way. */
+  readonly km: number;
+}
+
+const fresh: ReachState = {
+  view: 'reaches',
+  station: null,
+  zone: null,
+  merged: false,
+  fromKv: 50,
+  end: null,
+  kind: '3ph',
+  resistance: 0,
+  km: 0,
+};
+
+export const useReachState = create<ReachState>()(() => fresh);
+export const setReach = (part: Partial<ReachState>): void => useReachState.setState(part);
+export const enterReach = (): void => setReach(fresh);
