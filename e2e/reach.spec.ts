@@ -1,51 +1,17 @@
 /** Reaches by rule at the ends of the 132 kV ring: seen, decided by what, taken by one zone and whole; in the plane of impedance and along a route. */
 import { expect, test } from '@playwright/test';
-import { elementId, type ElementId } from '../core/src/model/fields';
+import type { Element } from '../core/src/model/element';
+import { elementId } from '../core/src/model/fields';
 import { find } from '../core/src/model/network';
-import type { Connection, CurrentTransformer, VoltageTransformer } from '../core/src/model/switching';
-import type { Relay } from '../core/src/model/protection';
-import { freshDistance } from '../core/src/protection/distance';
 import type { DistanceFunction } from '../core/src/protection/distance/schema';
+import { withDistanceRelay } from '../core/src/test/distance';
 import { demoText, importProject, model, openDesk, saved } from './desk';
 
 const id = elementId;
 
-/** The demo with a distance relay at the end of FER-MAR in FER. */
 function withDistance(): string {
-  const project = JSON.parse(demoText) as { elements: { kind: string; id: string }[] };
-  const of = <T>(id_: string) => project.elements.find((each) => each.id === id_) as unknown as T;
-  const wire = of<Connection>('wire-123');
-  const ct: CurrentTransformer = { ...of<CurrentTransformer>('fer-ct31'), id: id('fer-ct03'), name: 'FER CT03' };
-  const vt: VoltageTransformer = {
-    ...of<VoltageTransformer>('bra-vt33'),
-    id: id('fer-vt132'),
-    name: 'FER VT132',
-    primaryKv: 132,
-  };
-  const like = of<Relay>('fer-q33-relay');
-  const relay: Relay = {
-    ...like,
-    id: id('fer-q03-relay'),
-    name: 'FER Q03 relay',
-    inputs: [
-      { id: id('ct'), type: 'current', element: ct.id, towards: 1, reversed: false },
-      { id: id('vt'), type: 'voltage', element: vt.id, towards: 1, reversed: false },
-    ],
-    circuits: [{ id: id('trip'), name: 'Trip', breakers: [id('fer-q03')] }],
-    functions: [freshDistance(id('fer-q03-21'), id('ct'))],
-  };
-  const wires: Connection[] = [
-    { ...wire, to: { element: ct.id, terminal: 0 } },
-    { ...wire, id: id('wire-ct03'), from: { element: ct.id, terminal: 1 } },
-    {
-      ...wire,
-      id: id('wire-vt132'),
-      from: { element: 'fer-132' as ElementId, terminal: 0, at: 300 },
-      to: { element: vt.id, terminal: 0 },
-    },
-  ];
-  const elements = [...project.elements.filter((each) => each.id !== wire.id), ct, vt, relay, ...wires];
-  return JSON.stringify({ ...project, elements });
+  const project = JSON.parse(demoText) as { elements: Element[] };
+  return JSON.stringify({ ...project, elements: withDistanceRelay(project.elements) });
 }
 
 test('zones by rule: what decided is marked, one zone is taken, then all; earlier settings stay', async ({
@@ -113,4 +79,9 @@ test('the plane of impedance follows a fault by the keyboard; a route tells wher
   // Stored zones of the relay, those of the rulebook where there is none.
   await expect(route.getByRole('row', { name: /FER, FER-MAR/ })).toContainText('zone 1: 0–23.9 km, 0 s');
   await expect(route.getByRole('row', { name: /MAR, MAR-QUE/ })).toContainText('zone 1: 31.6–40.3 km');
+  await page.getByRole('radiogroup', { name: 'View' }).getByText('Coverage').click();
+  // A single relay with zones of 5, 8 and 12 ohms: what it does not see at once it sees later.
+  const counts = page.getByRole('table', { name: 'Faults by how they are cleared' });
+  await expect(counts.getByRole('row', { name: /^ ?not at all 0/ })).toBeVisible();
+  await expect(page.getByRole('img', { name: '3-phase faults along the line' })).toBeVisible();
 });

@@ -3,6 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { XMLParser } from 'fast-xml-parser';
 import { demoText } from '@mesura/core/test/demo';
 import { perform, run } from './run';
+import type { Element } from '@mesura/core/model/element';
+import { withDistanceRelay } from '@mesura/core/test/distance';
 
 const demo = (path: string) => {
   if (path !== 'demo.json') throw new Error('no such file');
@@ -318,6 +320,39 @@ describe('mesura grading and curve', () => {
     expect(ask('propose', demo, '--device', 'nobody').errors).toContain('no device is called "nobody"');
     expect(ask('propose', demo, '--strategy', 'best').code).toBe(2);
     expect(ask('propose', demo, '--device', 'PEN R1', '--path', 'PEN R1').code).toBe(2);
+  });
+  it('reach: zones by the rulebook at the ends of a station, with what decided', () => {
+    const { code, output } = ask('reach', demo, '--station', 'MAR');
+    expect(code).toBe(0);
+    expect(output).toMatch(
+      /^MAR +FER-MAR .* 2 +18\.3\d+ .*Zone 2, into the shortest next line +FER-MAR, CAU-FER [12]$/m,
+    );
+    const { ends } = JSON.parse(ask('reach', demo, '--format', 'json', '--merged').output) as {
+      ends: { line: string; zones: { zone: number; reach: { value: number; elements: string[] } }[] }[];
+    };
+    const own = ends.find(({ line }) => line === 'fer-mar')!;
+    expect(own.zones.map(({ zone }) => zone)).toEqual([1, 2, 3]);
+    expect(own.zones[0].reach.elements).toEqual(['fer-mar']);
+    expect(ask('reach', demo, '--from', 'high').code).toBe(2);
+    expect(ask('reach', demo, '--station', 'Atlantis').code).toBe(1);
+  });
+  it('coverage: refuses a network without distance protection, counts faults with it', () => {
+    expect(ask('coverage', demo).errors).toContain('no relay at the end of a line has distance protection');
+    const project = JSON.parse(readFileSync(demo, 'utf8')) as { elements: Element[] };
+    const file = JSON.stringify({ ...project, elements: withDistanceRelay(project.elements) });
+    const asked = (...args: string[]) => run(['coverage', 'own', ...args], () => file);
+    const { code, output, errors } = asked('--condition', 'maximum', '--places', '5');
+    expect(code).toBe(0);
+    expect(output).toMatch(/^FER-MAR +3ph +\d/m);
+    expect(errors).toContain('20 faults');
+    const { counts, faults } = JSON.parse(
+      asked('--condition', 'maximum', '--places', '5', '--resistance', '0', '--resistance', '50', '--format', 'json')
+        .output,
+    ) as { counts: Record<string, number>; faults: { resistance: number }[] };
+    expect(faults).toHaveLength(40);
+    expect(Object.values(counts).reduce((p, q) => p + q)).toBe(40);
+    expect(asked('--line', 'CAU-FER 1').errors).toContain('no line "CAU-FER 1" has distance protection');
+    expect(asked('--places', 'many').code).toBe(2);
   });
   it('tells currents ahead and backward, and ends with 3 where a direction is missing', () => {
     const { code, output, errors } = ask('directions', demo, '--faults', 'phase');

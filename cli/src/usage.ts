@@ -82,6 +82,12 @@ Reach (of lines as drawn)
   --station NAME            of this station
   --merged                  lines between the same two busbars count as one
 
+Coverage (all conditions unless some are named)
+  --line NAME               this line alone (default all with distance protection)
+  --places N                places on each line (default 21)
+  --resistance OHM          of the faults; may be repeated (default 0)
+  --outage ELEMENT          also without this element; may be repeated
+
 Curve
   --device NAME             relay, fuse, breaker with a release, recloser
   --faults phase|earth|negative    what it measures (default phase)

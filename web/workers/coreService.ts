@@ -50,6 +50,8 @@ import type { Causes } from '@mesura/core/studies/causes';
 import { compareFaults, type BusDifference } from '@mesura/core/studies/compare';
 import type { Complex } from '@mesura/core/linear/complex';
 import type { ReachOptions } from '@mesura/core/reach/figures';
+import { circuitsOf } from '@mesura/core/reach/circuits';
+import { coverageOf, usualCoverage, type Covered, type CoveringEnd } from '@mesura/core/reach/coverage';
 import { reachPlan, type ReachRow } from '@mesura/core/reach/plan';
 import { loopTrack, wayOhm, type TrackPoint, type TrackQuery } from '@mesura/core/reach/region';
 import { routeOf, type Route } from '@mesura/core/reach/route';
@@ -320,6 +322,33 @@ export class CoreService {
     onProgress: (share: number) => void,
   ): Promise<readonly TrackPoint[]> {
     return (await this.inSlices(ticket, onProgress, loopTrack(this.engine.studies, query))).value;
+  }
+
+  /** Which faults on a line its relays clear, over all conditions; in slices. Errors as in {@link faults}. */
+  async coverage(
+    circuitId: ElementId,
+    resistance: number,
+    places: number,
+    ticket: number,
+    onProgress: (share: number) => void,
+  ): Promise<readonly Covered[]> {
+    const { studies } = this.engine;
+    const circuit = circuitsOf(this.network).find(({ id }) => id === circuitId);
+    if (!circuit) return [];
+    const plan = await this.inSlices(
+      ticket,
+      (share) => onProgress(share / 4),
+      reachPlan(studies, { merged: false, fromKv: 0 }),
+    );
+    const relays = plan.value.flatMap(({ end, relay }): CoveringEnd[] =>
+      relay?.fn?.enabled ? [{ end, device: relay.device, fn: relay.fn }] : [],
+    );
+    const steps = coverageOf(studies, studies.conditions, circuit, relays, {
+      ...usualCoverage,
+      places,
+      resistances: [resistance],
+    });
+    return (await this.inSlices(ticket, (share) => onProgress(0.25 + 0.75 * share), steps)).value;
   }
 
   /** A way along lines in the plane of impedance, and as a route; null where they do not follow each other. */

@@ -5,6 +5,7 @@ import { casesCommand } from './cases';
 import { curveCommand } from './curve';
 import { proposeCommand } from './propose';
 import { reachCommand } from './reach';
+import { coverageCommand } from './coverage';
 import { directionsCommand } from './directions';
 import { exportCommand, importCommand } from './exchange';
 import { faultsCommand } from './faults';
@@ -26,6 +27,7 @@ export const commands: readonly Command[] = [
   directionsCommand,
   proposeCommand,
   reachCommand,
+  coverageCommand,
   curveCommand,
   verifyCommand,
   casesCommand,

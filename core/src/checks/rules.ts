@@ -26,6 +26,7 @@ import { loadRule } from './settings/load';
 import { overloadRule } from './settings/overload';
 import { sensitivityRule } from './settings/sensitivity';
 import { stepsRule } from './settings/steps';
+import { zonesRule } from './settings/zones';
 
 export const rules: readonly Rule[] = [
   assemblyRule,
@@ -49,6 +50,7 @@ export const rules: readonly Rule[] = [
   sensitivityRule,
   loadRule,
   directionRule,
+  zonesRule,
   originRule,
   damageRule,
   overloadRule,

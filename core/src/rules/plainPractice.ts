@@ -450,6 +450,7 @@ export const plainPractice: Rulebook = {
     }),
     rule({
       id: 'zone1-within',
+      watchedBy: 'settings.zones',
       title: 'Zone 1, stays within the line',
       subject: 'zone1',
       bound: 'reach',
@@ -471,6 +472,7 @@ export const plainPractice: Rulebook = {
     }),
     rule({
       id: 'zone2-covers',
+      watchedBy: 'settings.zones',
       title: 'Zone 2, covers the line',
       subject: 'zone2',
       bound: 'reach',

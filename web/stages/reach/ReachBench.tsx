@@ -10,6 +10,7 @@ import { report } from '../../desk/report';
 import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
 import { setReach, useReachState, type ReachView } from './state';
+import { CoverageView } from './CoverageView';
 import { PlaneView } from './PlaneView';
 import { ReachTable } from './ReachTable';
 import { RouteView } from './RouteView';
@@ -20,6 +21,7 @@ const titles: Readonly<Record<ReachView, string>> = {
   reaches: 'Reaches',
   plane: 'R–X plane',
   route: 'Route',
+  coverage: 'Coverage',
 };
 
 /** Zones of distance protection at the ends of lines: by rule, in the plane of impedance, along a route. */
@@ -87,7 +89,13 @@ export function ReachBench() {
                 onChange={(key) => setReach({ end: key, km: 0 })}
               />
             </div>
-            {view === 'plane' ? <PlaneView row={chosen} /> : <RouteView row={chosen} rows={value} />}
+            {view === 'plane' ? (
+              <PlaneView row={chosen} />
+            ) : view === 'route' ? (
+              <RouteView row={chosen} rows={value} />
+            ) : (
+              <CoverageView row={chosen} rows={value} />
+            )}
           </>
         )
       )}
