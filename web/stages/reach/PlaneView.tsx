@@ -25,6 +25,21 @@ const sheet = {
   text: 11,
 } satisfies Partial<Paper>;
 
+/** Loops that lie on each other share a dot. */
+function together(loops: TrackPoint['loops']) {
+  const places = new Map<string, { at: { x: number; y: number }; label: string; ink: 'fail' }>();
+  for (const { name, ohm } of loops) {
+    const key = `${ohm.re.toFixed(2)} ${ohm.im.toFixed(2)}`;
+    const before = places.get(key);
+    places.set(key, {
+      at: { x: ohm.re, y: ohm.im },
+      label: before ? `${before.label}, ${name}` : name,
+      ink: 'fail',
+    });
+  }
+  return [...places.values()];
+}
+
 /** Zones of one line end, its lines, and the loops of a fault that moves along them. */
 export function PlaneView({ row }: { row: ReachRow }) {
   const network = useProject((state) => state.network);
@@ -90,11 +105,7 @@ export function PlaneView({ row }: { row: ReachRow }) {
           dash: '3 3',
         })),
       ],
-      dots: (near?.loops ?? []).map(({ name, ohm }) => ({
-        at: { x: ohm.re, y: ohm.im },
-        label: name,
-        ink: 'fail' as const,
-      })),
+      dots: together(near?.loops ?? []),
       caption: 'R in Ω, X in Ω, primary',
     },
     paper,
