@@ -12,7 +12,7 @@ import {
 } from '../protection/device';
 import { newFunction } from '../protection/overcurrent/library';
 import type { FunctionCode, OvercurrentFunction } from '../protection/overcurrent/schema';
-import { allFamilies, familyNamed } from '../protection/registry';
+import { allFamilies, familyOf } from '../protection/registry';
 import type { DeviceFunction } from '../protection/schemas';
 import { demandsOf, type Demand } from './demand';
 import { kindsBehind, type Figures, type Plant } from './figures';
@@ -93,13 +93,8 @@ export const withDirected = <E extends DeviceElement>(element: E, ids: readonly 
 
 /** What a function is set to, in a few words. */
 export const settingWords = (fn: DeviceFunction): string =>
-  [
-    ...familyNamed(fn.family)
-      .settings(fn as never)
-      .filter(({ role }) => role !== 'other'),
-    ...familyNamed(fn.family)
-      .settings(fn as never)
-      .filter(({ field }) => field === 'direction.characteristicAngleDeg'),
-  ]
+  familyOf(fn)
+    .settings(fn)
+    .filter(({ role, field }) => role !== 'other' || field === 'direction.characteristicAngleDeg')
     .map(({ title, value, unit }) => `${title.toLowerCase()} ${Number(value.toPrecision(6))}${unit && ` ${unit}`}`)
     .join(', ');

@@ -1,5 +1,5 @@
 /** Reaches of the zones at the ends of lines, by the rulebook, beside what is stored. */
-import { angle, divide, magnitude, scale, subtract, type Complex } from '../linear/complex';
+import { angle, magnitude, type Complex } from '../linear/complex';
 import { minimumSources } from '../model/condition';
 import type { ElementId } from '../model/fields';
 import { find, settingsOf } from '../model/network';
@@ -197,12 +197,4 @@ export function withReaches(
     lineAngleDeg: round(lineAngleDeg, 1),
     ...(k0 && { k0: round(magnitude(k0), 3), k0AngleDeg: round((angle(k0) * 180) / Math.PI, 1) }),
   };
-}
-
-/** RE/RL and XE/XL of a line, for relays that take them apart; null where the zero sequence is not known. */
-export function ratiosOf(studies: Studies, line: ElementId): { readonly kr: number; readonly kx: number } | null {
-  const [z1, z0] = [lineOhm(studies.max.assembly, line), lineZeroOhm(studies.max.assembly, line)];
-  if (!z1 || !z0) return null;
-  const ratio = scale(subtract(z0, z1), 1 / 3);
-  return { kr: ratio.re / z1.re, kx: divide({ re: ratio.im, im: 0 }, { re: z1.im, im: 0 }).re };
 }

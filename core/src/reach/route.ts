@@ -1,5 +1,5 @@
 /** A run of lines one after the other: where along it an impedance ends, by the impedances of the lines alone. */
-import { add, magnitude, zero, type Complex } from '../linear/complex';
+import { add, zero, type Complex } from '../linear/complex';
 import type { Assembly } from '../assembly/assemble';
 import type { ElementId } from '../model/fields';
 import { find } from '../model/network';
@@ -94,6 +94,3 @@ export function stepsAlong(
   }
   return steps;
 }
-
-export const ohmUpTo = ({ legs }: Route, from: number, to: number): number =>
-  magnitude(legs.slice(from, to).reduce((sum, { ohm }) => add(sum, ohm), zero));

@@ -6,6 +6,7 @@ import { add, angle, magnitude, type Complex } from '../linear/complex';
 import type { ElementId } from '../model/fields';
 import type { State } from '../model/state';
 import type { ThreePhasors } from '../protection/family';
+import { wrapped } from '../protection/overcurrent/direction';
 import type { Studies } from '../studies/studies';
 import { circuitAt, pathsFrom, type Path } from './circuits';
 import { seenAtEnds, type EndSeen, type LineEnd } from './seen';
@@ -37,7 +38,7 @@ export function runOf({ currents, voltages }: EndSeen, kind: FaultKind): Run {
     currents,
     largestPhaseA: Math.max(...currents.map(magnitude)),
     residualA: magnitude(residual),
-    residualDeg: magnitude(residual) > leastA ? ((((degrees + 180) % 360) + 360) % 360) - 180 : null,
+    residualDeg: magnitude(residual) > leastA ? wrapped(degrees) : null,
     smallestV: Math.min(...voltages.map(magnitude)),
   };
 }

@@ -48,12 +48,6 @@ const zone: readonly Name[] = [
   { name: 'faultResistance', title: 'Resistance of an earth fault at this voltage level', unit: 'ohm' },
   { name: 'arcResistance', title: 'Resistance of an arc between phases at this voltage level', unit: 'ohm' },
   { name: 'margin', title: 'Required grading margin of the project', unit: 's' },
-  { name: 'nextZone2', title: 'Longest delay of zone 2 of the lines that follow', unit: 's' },
-  {
-    name: 'below',
-    title: 'Longest time of overcurrent devices behind the far end, as far as this zone reaches',
-    unit: 's',
-  },
 ];
 
 const functionNames = [...load, ...fault, ...plant, ...direction];

@@ -11,11 +11,9 @@ import type { Decided, Reaches, ZoneNumber } from '@mesura/core/reach/zones';
 import { SortTable, type SortColumn } from '../../card/SortTable';
 import { Chip } from '../../desk/Chip';
 import { useDesk } from '../../desk/deskState';
-import { report, say, tell } from '../../desk/report';
-import { today } from '../../desk/today';
-import { api, ApiError } from '../../project/api';
+import { report } from '../../desk/report';
+import { storeOver } from '../../desk/storeOver';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
-import { who } from '../../project/who';
 import { setReach, useReachState } from './state';
 import { keyOfRow } from './ways';
 import bench from '../../card/bench.module.css';
@@ -79,17 +77,12 @@ export function ReachTable({ rows, isCurrent }: { rows: readonly ReachRow[]; isC
     report(store.getState().commit(taking(list, only), label));
   const shown = [...new Set(lines.map(({ row }) => row))];
   const settable = shown.filter(({ relay }) => relay?.fn && relay.secondary !== null);
-  const takeAll = async () => {
-    // The settings of before stay as a version to return to.
-    try {
-      const name = `Before the reaches of ${today()}, revision ${revision}`;
-      await api(`/projects/${projectId}/versions`, { method: 'POST', json: { revision, name, author: who() } });
-      if (take(settable, zone === null ? null : new Set([zone as ZoneNumber]), 'Reaches by the rulebook'))
-        say('The reaches are stored', `${name} is kept in the history.`);
-    } catch (error) {
-      tell('The reaches are not stored', error instanceof ApiError ? error.message : String(error));
-    }
-  };
+  const takeAll = () =>
+    storeOver(
+      { projectId, revision },
+      { of: 'the reaches', stored: 'The reaches are stored', notStored: 'The reaches are not stored' },
+      () => take(settable, zone === null ? null : new Set([zone as ZoneNumber]), 'Reaches by the rulebook'),
+    );
   const stations = [...new Map(rows.flatMap((row) => (row.station ? [[row.station, row.stationName] as const] : [])))];
   return (
     <>

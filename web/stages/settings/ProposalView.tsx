@@ -12,13 +12,12 @@ import { deviceOf } from '@mesura/core/protection/device';
 import type { Demand } from '@mesura/core/proposals/demand';
 import { accepted } from '@mesura/core/proposals/origin';
 import { strategies, type Proposal, type ProposedValue, type Strategy } from '@mesura/core/proposals/proposal';
-import { api, ApiError } from '../../project/api';
 import { SortTable, type SortColumn } from '../../card/SortTable';
 import { Chip } from '../../desk/Chip';
 import { goTo, useDesk } from '../../desk/deskState';
-import { report, say, tell } from '../../desk/report';
+import { report } from '../../desk/report';
+import { storeOver } from '../../desk/storeOver';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
-import { who } from '../../project/who';
 import { useCore, useCoreService } from '../../workers/useCore';
 import { deviceAt } from '../grading/pick';
 import { edit } from '../grading/state';
@@ -168,17 +167,12 @@ function Proposed({ asked }: { asked: Asked }) {
     });
     return report(store.getState().commit(batch, label));
   };
-  const takeAll = async () => {
-    // The settings of before stay as a version to return to.
-    try {
-      const name = `Before the proposal of ${today()}, revision ${revision}`;
-      await api(`/projects/${projectId}/versions`, { method: 'POST', json: { revision, name, author: who() } });
-      if (take(changed, `Proposal for ${asked.title}`))
-        say('The proposal is stored', `${name} is kept in the history.`);
-    } catch (error) {
-      tell('The proposal is not stored', error instanceof ApiError ? error.message : String(error));
-    }
-  };
+  const takeAll = () =>
+    storeOver(
+      { projectId, revision },
+      { of: 'the proposal', stored: 'The proposal is stored', notStored: 'The proposal is not stored' },
+      () => take(changed, `Proposal for ${asked.title}`),
+    );
   const onCharts = () => {
     for (const element of proposal!.elements) edit(element, deviceOf(network, element.id)!.element);
     goTo('grading');

@@ -55,8 +55,6 @@ export const freshDistance = (id: DistanceFunction['id'], input: DistanceFunctio
   loadCut: null,
   startPickup: 0.2,
   earthPickup: 0.1,
-  forwardEndS: null,
-  endS: null,
   zones: [freshZone('1', 5, 0), freshZone('2', 8, 0.4), freshZone('3', 12, 0.8)],
   ranges: { ohm: { min: 0.05, max: 500, step: 0.01 }, delayS: { min: 0, max: 10, step: 0.01 } },
   reachErrorPercent: 5,

@@ -58,9 +58,6 @@ export const distanceFunctionSchema = z.object({
   startPickup: quantity('Least current', '× In', { above: 0, max: 10 }),
   /** Residual current from which on earth loops are looked at. */
   earthPickup: quantity('Residual current of earth faults', '× In', { above: 0, max: 10 }),
-  /** After this time of start alone it trips, forward and whatever the direction; none: it does not. */
-  forwardEndS: withDefault(quantity('End time, forward', 's', { min: 0, max: 60 }).nullable(), null),
-  endS: withDefault(quantity('End time, any direction', 's', { min: 0, max: 60 }).nullable(), null),
   zones: z.array(distanceZoneSchema).min(1).max(zoneNames.length).meta({ title: 'Zones', hidden: true }),
   ranges: z.object({ ohm: settingRangeSchema, delayS: settingRangeSchema }),
   /** Of an impedance, and of the time that measuring takes. */
