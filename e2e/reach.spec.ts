@@ -39,19 +39,19 @@ test('zones by rule: what decided is marked, one zone is taken, then all; earlie
   const stored = async () =>
     find(await model(page, request, project), 'relay', id('fer-q03-relay'))!.functions[0] as DistanceFunction;
   const one = await stored();
-  // 600/1 A over 132/0.11 kV halves the ohms.
-  expect(one.zones.map(({ reachOhm }) => reachOhm)).toEqual([5, 7.94, 12]);
+  // 800/1 A over 132/0.11 kV leaves two thirds of the ohms.
+  expect(one.zones.map(({ reachOhm }) => reachOhm)).toEqual([5, 10.59, 12]);
   await page.getByRole('button', { name: 'Take all', exact: true }).click();
   await expect(page.getByText('The reaches are stored')).toBeVisible();
   await saved(page);
   const all = await stored();
   expect(all.zones.map(({ reachOhm, delayS }) => [reachOhm, delayS])).toEqual([
-    [5.63, 0],
-    [7.94, 0.35],
-    [11.37, 0.7],
+    [7.5, 0],
+    [10.59, 0.35],
+    [15.16, 0.7],
   ]);
   expect(all.k0).toBeCloseTo(0.661, 3);
-  await expect(table.getByRole('row', { name: /^FER FER-MAR 1 .* 5\.630 5\.630/ })).toBeVisible();
+  await expect(table.getByRole('row', { name: /^FER FER-MAR 1 .* 7\.500 7\.060/ })).toBeVisible();
 });
 
 test('the plane of impedance follows a fault by the keyboard; a route tells where zones end', async ({

@@ -10,6 +10,11 @@ import { currentInput, tripCircuit } from '../core/src/model/protection';
 import type { FunctionCode, OvercurrentFunction } from '../core/src/protection/overcurrent/schema';
 import { genericRelays, newFunction } from '../core/src/protection/overcurrent/library';
 import { firstInput as firstInputName } from '../core/src/model/upgrade';
+import { networkOf } from '../core/src/model/network';
+import { freshDistance } from '../core/src/protection/distance';
+import { reachPlan, withReaches } from '../core/src/reach/plan';
+import { Studies } from '../core/src/studies/studies';
+import { finished } from '../core/src/working/steps';
 import { rated } from './demoRatings';
 import { terminalsOf } from '../core/src/drawing/shape/terminals';
 
@@ -133,12 +138,12 @@ const breaker = (name: string, x: number, y: number, over: Partial<ElementOf<'sw
 
 // --- Causeway and Fernhill, 132 and 33 kV -------------------------------------------------------------------------
 const level = { given: 'current' as const, skMva: null, rOverX: 0.09, x0OverX1: 0.92, r0OverX0: 0.14 };
-const mainland = put('networkFeeder', 'Mainland', 290, 20, {
+const mainland = put('networkFeeder', 'Mainland', 290, -60, {
   max: { ...level, ikKa: 14.2 },
   min: { ...level, ikKa: 8.6 },
   note: 'Infeed of the mainland at Causeway.',
 });
-const cau = put('bus', 'CAU 132', 60, 60, { nominalKv: 132, length: 1110 });
+const cau = put('bus', 'CAU 132', 60, -20, { nominalKv: 132, length: 1110 });
 join([mainland, 0], [cau, 0]);
 const fer132 = put('bus', 'FER 132', 60, 200, { nominalKv: 132, length: 980 });
 for (const [n, x] of [
@@ -148,12 +153,14 @@ for (const [n, x] of [
   run(
     cau,
     [
-      breaker(`CAU Q0${n}`, x, 90),
-      put('line', `CAU-FER ${n}`, x, 130, {
+      breaker(`CAU Q0${n}`, x, 10),
+      ct(`CAU CT0${n}`, x, 35, 800),
+      put('line', `CAU-FER ${n}`, x, 90, {
         ...overhead132,
         lengthKm: 24.3,
         note: 'Both circuits stand on one tower line over the whole length: see the coupling CAU-FER.',
       }),
+      ct(`FER CT0${n}`, x, 145, 800),
       breaker(`FER Q0${n}`, x, 170),
     ],
     fer132,
@@ -483,8 +490,10 @@ const tol132 = put('bus', 'TOL 132', 1070, 200, { nominalKv: 132, length: 520 })
 run(
   cau,
   [
-    breaker('CAU Q03', 1140, 90),
-    put('line', 'TOL-CAU', 1140, 130, { ...overhead132, lengthKm: 27.2 }),
+    breaker('CAU Q03', 1140, 10),
+    ct('CAU CT03', 1140, 35, 800),
+    put('line', 'TOL-CAU', 1140, 90, { ...overhead132, lengthKm: 27.2 }),
+    ct('TOL CT01', 1140, 145, 800),
     breaker('TOL Q01', 1140, 170),
   ],
   tol132,
@@ -514,11 +523,23 @@ const tee = put('bus', 'QUE tee', 1110, 400, {
 });
 run(
   tol132,
-  [breaker('TOL Q02', 1180, 230), put('line', 'QUE-TOL', 1180, 310, { ...overhead132, lengthKm: 11.5 })],
+  [
+    breaker('TOL Q02', 1180, 230),
+    ct('TOL CT02', 1180, 255, 800),
+    put('line', 'QUE-TOL', 1180, 320, { ...overhead132, lengthKm: 11.5 }),
+  ],
   tee,
 );
 const mar132 = put('bus', 'MAR 132', 930, 800, { nominalKv: 132, length: 520 });
-run(tee, [put('line', 'MAR-QUE', 1180, 590, { ...overhead132, lengthKm: 7.4 }), breaker('MAR Q02', 1180, 760)], mar132);
+run(
+  tee,
+  [
+    put('line', 'MAR-QUE', 1180, 590, { ...overhead132, lengthKm: 7.4 }),
+    ct('MAR CT02', 1180, 735, 800),
+    breaker('MAR Q02', 1180, 760),
+  ],
+  mar132,
+);
 const que11 = put('bus', 'QUE 11', 1215, 620, { nominalKv: 11, length: 260 });
 run(
   tee,
@@ -558,7 +579,9 @@ run(
   fer132,
   [
     breaker('FER Q03', 1020, 230),
+    ct('FER CT03', 1020, 255, 800),
     put('line', 'FER-MAR', 1020, 470, { ...overhead132, lengthKm: 31.6 }),
+    ct('MAR CT01', 1020, 735, 800),
     breaker('MAR Q01', 1020, 760),
   ],
   mar132,
@@ -901,6 +924,50 @@ const rFer = relay(
   [fn('FER Q21 relay', '51', { pickup: 1, timeMultiplier: 0.3 })],
 );
 
+// Distance protection at all ends of the 132 kV lines that something feeds; its reaches are those of the rulebook (see below).
+const ends132 = [
+  ['CAU', 1, 1],
+  ['CAU', 2, 1],
+  ['CAU', 3, 1],
+  ['FER', 1, 0],
+  ['FER', 2, 0],
+  ['FER', 3, 1],
+  ['TOL', 1, 0],
+  ['TOL', 2, 1],
+  ['MAR', 1, 0],
+  ['MAR', 2, 0],
+] as const;
+const voltageOf = Object.fromEntries(
+  (
+    [
+      ['CAU', cau, 640, 20],
+      ['FER', fer132, 640, 240],
+      ['TOL', tol132, 1280, 240],
+      ['MAR', mar132, 1360, 840],
+    ] as const
+  ).map(([station, bus, x, y]) => {
+    const vt = put('voltageTransformer', `${station} VT132`, x, y, { primaryKv: 132 });
+    join([bus, 0], [vt, 0]);
+    return [station, vt];
+  }),
+);
+for (const [station, n, towards] of ends132) {
+  const name = `${station} Q0${n} relay`;
+  const current = idOf(`${station} CT0${n}`);
+  relay(
+    name,
+    current,
+    [idOf(`${station} Q0${n}`)],
+    [freshDistance(elementId(`${idOf(name)}-21`), firstInput)],
+    70,
+    '',
+    [
+      { ...currentInput(current, towards), reversed: false },
+      { id: elementId('vt'), type: 'voltage', element: voltageOf[station], towards: 1, reversed: false },
+    ],
+  );
+}
+
 const pairsOf = (...list: readonly (readonly [ElementId, ElementId])[]) =>
   list.map(([downstream, upstream]) => ({ downstream, upstream, wantedMarginS: null }));
 const linesOf = (element: ElementId, ...lines: readonly string[]) => lines.map((line) => ({ element, line }));
@@ -976,6 +1043,18 @@ elements.push(
   },
 );
 
+/** Distance relays with the reaches that the rulebook asks for. */
+function reached(list: readonly Element[]): Element[] {
+  const rows = finished(reachPlan(new Studies(networkOf(list)), { merged: false, fromKv: 50 }));
+  return list.map((element) => {
+    const row = rows.find(({ relay: at }) => at?.fn && at.device.id === element.id);
+    const set = row?.relay && withReaches(row.relay, row);
+    return set && element.kind === 'relay'
+      ? { ...element, functions: element.functions.map((each) => (each.id === set.id ? set : each)) }
+      : element;
+  });
+}
+
 export const demoProject = {
   name: 'Sorrel Island',
   notes:
@@ -984,5 +1063,5 @@ export const demoProject = {
     'direction, with directional relays at Brackwater; the works at Brackwater for machines, a chain of overcurrent devices from the low-voltage board to the Fernhill transformer and resistor-earthed 11 and 33 kV; ' +
     'Gale Point for a wind farm with full converters, whose fault current is limited; Pennywell for a recloser with fuses on a rural feeder. ' +
     'Tap changers hold the voltages in the load flow. Ratings: a breaker at Brackwater breaks too little (F51), another and the 11 kV board are marginal, Quern Mill’s board is not known. Grading: two settings are wrong on purpose, see the guided tour in the guide. Two conditions of its own: a cable to Brackwater out for work, and the works at night.',
-  elements: rated(elements),
+  elements: reached(rated(elements)),
 };

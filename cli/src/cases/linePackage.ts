@@ -3,6 +3,7 @@ import { scale } from '@mesura/core/linear/complex';
 import { minimumSources } from '@mesura/core/model/condition';
 import { elementId } from '@mesura/core/model/fields';
 import { farthestPath, packageRuns, type Run } from '@mesura/core/reach/runs';
+import { finished } from '@mesura/core/working/steps';
 import type { Figure, Inputs, Pair } from './case';
 import { endOf, type NetworkKind, type Open, type RelayCase } from './distance';
 
@@ -70,10 +71,9 @@ function simulations(inputs: Inputs, expected: unknown, open: Open): Pair[] {
     ...new Set(Object.values(wanted.remoteBusOutage).flatMap(({ byOutage }) => Object.keys(byOutage))),
   ].map(elementId);
   // Angles count from the voltage before the fault; one level, and no load: that of every bus.
-  const steps = packageRuns(studies, { condition: minimumSources.id }, end, farthestPath(studies, end)!, outages);
-  let step = steps.next();
-  while (!step.done) step = steps.next();
-  const runs = step.value;
+  const runs = finished(
+    packageRuns(studies, { condition: minimumSources.id }, end, farthestPath(studies, end)!, outages),
+  );
   const single = (['closeIn', 'remoteBus', 'lineEndOpen'] as const).flatMap((name) =>
     Object.entries(wanted[name]).flatMap(([kind, run]) =>
       runPairs(

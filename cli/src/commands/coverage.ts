@@ -13,6 +13,7 @@ import {
 } from '@mesura/core/reach/coverage';
 import { reachPlan } from '@mesura/core/reach/plan';
 import { Studies } from '@mesura/core/studies/studies';
+import { finished } from '@mesura/core/working/steps';
 import { networkFor, noShow, plainFormat, type Command } from '../command';
 import { conditionsAsked, Refusal } from '../options';
 import { tableOf, type Column } from '../output';
@@ -114,12 +115,6 @@ export const coverageCommand: Command = {
     }
   },
 };
-
-function finished<T>(steps: Generator<number, T>): T {
-  let step = steps.next();
-  while (!step.done) step = steps.next();
-  return step.value;
-}
 
 function grouped(list: readonly Covered[]): Map<string, Covered[]> {
   const groups = new Map<string, Covered[]>();

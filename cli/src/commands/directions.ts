@@ -4,6 +4,7 @@ import { directions, type DirectedCurrent, type Directions } from '@mesura/core/
 import type { ElementId } from '@mesura/core/model/fields';
 import { conditionOf } from '@mesura/core/model/state';
 import { Studies } from '@mesura/core/studies/studies';
+import { finished } from '@mesura/core/working/steps';
 import { networkFor, noShow, plainFormat, type Command } from '../command';
 import { conditionsAsked, oneOf } from '../options';
 import { tableOf, type Column } from '../output';
@@ -36,10 +37,7 @@ export const directionsCommand: Command = {
     const network = networkFor(call, 'directions');
     const studies = new Studies(network);
     const conditions = values.condition || values.case ? conditionsAsked(network, values) : studies.conditions;
-    const steps = directions(studies, conditions, asked ? [asked] : undefined);
-    let step = steps.next();
-    while (!step.done) step = steps.next();
-    const rows = step.value;
+    const rows = finished(directions(studies, conditions, asked ? [asked] : undefined));
     const missing = rows.filter(({ needs: need, directional }) => need === 'direction' && !directional).length;
     const told = (current: DirectedCurrent | undefined) =>
       current && {

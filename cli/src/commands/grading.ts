@@ -5,6 +5,7 @@ import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { conditionOf } from '@mesura/core/model/state';
 import { Studies } from '@mesura/core/studies/studies';
+import { finished } from '@mesura/core/working/steps';
 import { networkFor, plainFormat, type Command } from '../command';
 import { conditionsAsked, oneOf } from '../options';
 import { tableOf, type Column } from '../output';
@@ -48,10 +49,7 @@ export const gradingCommand: Command = {
     const network = networkFor(call, 'grading');
     const studies = new Studies(network);
     const conditions = values.condition || values.case ? conditionsAsked(network, values) : studies.conditions;
-    const steps = networkPairs(studies, conditions);
-    let step = steps.next();
-    while (!step.done) step = steps.next();
-    const rows = step.value.map((pair): Row => ({
+    const rows = finished(networkPairs(studies, conditions)).map((pair): Row => ({
       ...pair,
       conditionName: (id) => conditionOf(network, id)?.name ?? id,
       elementName: (id) => nameOf(network.elements.get(id)!),

@@ -5,6 +5,7 @@ import type { ElementId } from '@mesura/core/model/fields';
 import type { Network } from '@mesura/core/model/network';
 import type { Condition } from '@mesura/core/model/condition';
 import { Studies } from '@mesura/core/studies/studies';
+import { finished } from '@mesura/core/working/steps';
 import { networkFor, notes, plainFormat, type Command } from '../command';
 import { conditionsAsked, oneOf, studyQuery } from '../options';
 import { tableOf, type Column } from '../output';
@@ -83,13 +84,6 @@ const withCondition = (count: number): Column<Row>[] => {
 };
 
 const nameIn = (network: Network, id: ElementId) => nameOf(network.elements.get(id)!);
-
-function finished<T>(steps: Generator<number, T>): T {
-  for (;;) {
-    const step = steps.next();
-    if (step.done) return step.value;
-  }
-}
 
 const jsonOf = ({ outage, condition, name }: Row) => {
   const { element, heaviest, overloads, lowest, highest, beyondBand, unsupplied, limited, problems, ...rest } = outage;

@@ -12,6 +12,7 @@ import { strategies, type Proposal, type ProposedValue } from '@mesura/core/prop
 import { devicesAt, pathOf } from '@mesura/core/proposals/scope';
 import { stationsOf } from '@mesura/core/model/stations';
 import { Studies } from '@mesura/core/studies/studies';
+import { finished } from '@mesura/core/working/steps';
 import { noShow, onePath, plainFormat, projectFrom, type Command } from '../command';
 import { conditionsAsked, oneOf, Refusal, type Values } from '../options';
 import { tableOf, type Column } from '../output';
@@ -45,10 +46,9 @@ export const proposeCommand: Command = {
     const conditions = values.condition || values.case ? conditionsAsked(network, values) : studies.conditions;
     const strategy = oneOf('--strategy', values.strategy ?? 'fastest', strategies);
     const devices = scopeOf(network, studies, values);
-    const steps = propose(studies, conditions, { devices, strategy, includeAssumed: values.assumed === true });
-    let step = steps.next();
-    while (!step.done) step = steps.next();
-    const proposal = step.value;
+    const proposal = finished(
+      propose(studies, conditions, { devices, strategy, includeAssumed: values.assumed === true }),
+    );
     const files =
       values.write === undefined ? [] : [{ path: values.write, text: written(network, proposal, name, notes) }];
     const changed = proposal.values.filter(({ from, to }) => from !== to);

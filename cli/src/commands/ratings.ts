@@ -8,13 +8,14 @@ import {
   type RatingCheck,
   type UnknownRating,
 } from '@mesura/core/checks/ratings';
-import { Checker, type Run } from '@mesura/core/checks/run';
+import { Checker } from '@mesura/core/checks/run';
 import { verdictTitles } from '@mesura/core/checks/check';
 import { faultKindTitles } from '@mesura/core/faults/kinds';
 import { nameOf } from '@mesura/core/model/element';
 import type { Network } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
 import { Studies } from '@mesura/core/studies/studies';
+import { finished } from '@mesura/core/working/steps';
 import { networkFor, plainFormat, type Command } from '../command';
 import { conditionsAsked, oneOf } from '../options';
 import { tableOf, type Column } from '../output';
@@ -87,13 +88,6 @@ export const ratingsCommand: Command = {
     return { code: short > 0 ? 3 : 0, output: texts.join('\n'), errors: summary };
   },
 };
-
-function finished(steps: Generator<number, Run>): Run {
-  for (;;) {
-    const step = steps.next();
-    if (step.done) return step.value;
-  }
-}
 
 const rowOf = (network: Network, check: RatingCheck): Row => ({
   ...check,

@@ -5,6 +5,7 @@ import { stationsOf } from '@mesura/core/model/stations';
 import { reachPlan, type ReachRow } from '@mesura/core/reach/plan';
 import type { Decided, Reaches } from '@mesura/core/reach/zones';
 import { Studies } from '@mesura/core/studies/studies';
+import { finished } from '@mesura/core/working/steps';
 import { networkFor, noShow, plainFormat, type Command } from '../command';
 import { Refusal } from '../options';
 import { tableOf, type Column } from '../output';
@@ -28,10 +29,9 @@ export const reachCommand: Command = {
     const studies = new Studies(network);
     const fromKv = Number(values.from ?? '50');
     if (!(fromKv >= 0)) throw new Refusal(2, `--from takes a voltage in kV, not "${values.from}"`);
-    const steps = reachPlan(studies, { merged: values.merged === true, fromKv });
-    let step = steps.next();
-    while (!step.done) step = steps.next();
-    const rows = step.value.filter(inStation(values.station));
+    const rows = finished(reachPlan(studies, { merged: values.merged === true, fromKv })).filter(
+      inStation(values.station),
+    );
     const named = (id: ElementId) => nameOf(network.elements.get(id)!);
     const columns: Column<Line>[] = [
       { head: 'station', name: 'station', value: ({ row }) => row.stationName },

@@ -23,7 +23,7 @@ function changed(change: (network: Network) => Change): Network {
 const relay = (network: Network) => find(network, 'relay', elementId('bra-q32-relay'))!;
 
 describe('findings', () => {
-  it('of the demo are what it shows on purpose: a relay that is too quick, one that looks the wrong way, ratings short and marginal, breakers that no relay trips yet', () => {
+  it('of the demo are what it shows on purpose: a relay that is too quick, one that looks the wrong way, zones shortened by a parallel line, ratings short and marginal, breakers that no relay trips yet', () => {
     const found = findings(new Studies(demoNetwork()));
     const told = (severity: string) =>
       found.filter((each) => each.severity === severity).map(({ code, element }) => `${code} ${element}`);
@@ -34,6 +34,8 @@ describe('findings', () => {
       'rating.conductor dosing-cable',
       'setting.polarity bra-q02-relay',
       'setting.polarity bra-q02-relay',
+      'setting.zone2 fer-q01-relay',
+      'setting.zone2 fer-q02-relay',
       'grading.blind chart-pair',
     ]);
     // Every margin that is short is one above which the same relay stands.
@@ -41,7 +43,7 @@ describe('findings', () => {
     expect(short.length).toBeGreaterThan(3);
     for (const { message } of short) expect(message).toMatch(/→ BRA Q21 relay, /);
     expect(told('warning')).toEqual([
-      'protection.none cau-q01',
+      'protection.none fer-q11',
       'rating.making bra-q37',
       'rating.service bra-f51',
       'rating.peak bra-11-a',

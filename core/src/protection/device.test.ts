@@ -27,9 +27,9 @@ describe('devices', () => {
   it('are relays, and switches with functions of their own', () => {
     const all = devicesOf(demo);
     const count = (kind: string) => all.filter((each) => each.kind === kind).length;
-    expect(['relay', 'recloser', 'fuse', 'release'].map(count)).toEqual([19, 1, 4, 2]);
+    expect(['relay', 'recloser', 'fuse', 'release'].map(count)).toEqual([29, 1, 4, 2]);
     // Relays stand before what protects by itself.
-    expect(all.slice(0, 19).every(({ kind }) => kind === 'relay')).toBe(true);
+    expect(all.slice(0, 29).every(({ kind }) => kind === 'relay')).toBe(true);
     expect(deviceOf(demo, id('bra-q32'))).toBeUndefined();
     expect(deviceOf(demo, id('nobody'))).toBeUndefined();
     expect(deviceOf(demo, id('bra-t1'))).toBeUndefined();

@@ -5,8 +5,9 @@ import { find, networkOf } from '@mesura/core/model/network';
 import { writeXlsx } from '@mesura/core/formats/tables/xlsx';
 import { faultReport } from '@mesura/core/reports/faults';
 import { ratingsReport } from '@mesura/core/reports/ratings';
-import { reportSheets, type Report } from '@mesura/core/reports/report';
+import { reportSheets } from '@mesura/core/reports/report';
 import { FaultEngine } from '@mesura/core/studies/engine';
+import { finished } from '@mesura/core/working/steps';
 import type { ReportRequest } from '../reports';
 
 export interface ReportJob {
@@ -46,11 +47,4 @@ export async function writtenReport({ elements, project, revision, date, request
   if (request.format === 'xlsx') return { ok: true, bytes: await writeXlsx(reportSheets(report)) };
   const { reportPdf } = await import('../pdf/report');
   return { ok: true, bytes: new Uint8Array(await reportPdf(report, project, revision, date)) };
-}
-
-function finished(steps: Generator<number, Report>): Report {
-  for (;;) {
-    const step = steps.next();
-    if (step.done) return step.value;
-  }
 }
