@@ -63,6 +63,8 @@ export const optionTypes = {
   from: { type: 'string' },
   merged: { type: 'boolean' },
   line: { type: 'string' },
+  scheme: { type: 'string' },
+  criterion: { type: 'string' },
   places: { type: 'string' },
   resistance: { type: 'string', multiple: true },
   strategy: { type: 'string' },

@@ -88,6 +88,12 @@ Coverage (all conditions unless some are named)
   --resistance OHM          of the faults; may be repeated (default 0)
   --outage ELEMENT          also without this element; may be repeated
 
+Package (over all conditions; a stored package of the line is taken)
+  --line NAME               the line, or one of those that hang together at tees
+  --scheme stepped|permissiveUnderreach|permissiveOverreach|blocking|unblocking|differential    (default stepped)
+  --criterion 1|2|3a|3b|4|5|6|7|8|9|10|11|12|13    of loadability, NERC PRC-023 (default 1)
+  --format table|csv|json|xlsx
+
 Curve
   --device NAME             relay, fuse, breaker with a release, recloser
   --faults phase|earth|negative    what it measures (default phase)

@@ -1,6 +1,7 @@
 /** Reports of studies: computed and written in a thread from the stored project. */
 import { z } from 'zod';
 import { faultKinds } from '@mesura/core/faults/kinds';
+import { nameOf } from '@mesura/core/model/element';
 import { elementIdSchema } from '@mesura/core/model/fields';
 import { ServiceError } from './errors';
 import type { ReportJob } from './jobs/job';
@@ -25,6 +26,11 @@ export const reportSchema = z.discriminatedUnion('study', [
     workings: z.boolean().default(false),
   }),
   z.object({
+    study: z.literal('linePackage'),
+    ...common,
+    package: elementIdSchema,
+  }),
+  z.object({
     study: z.literal('charts'),
     ...common,
     format: z.literal('pdf'),
@@ -35,7 +41,12 @@ export const reportSchema = z.discriminatedUnion('study', [
 ]);
 export type ReportRequest = z.infer<typeof reportSchema>;
 
-const titles = { ratings: 'ratings', faults: 'fault currents', charts: 'grading charts' } as const;
+const titles = {
+  ratings: 'ratings',
+  faults: 'fault currents',
+  charts: 'grading charts',
+  linePackage: 'line package',
+} as const;
 
 /** The file of a report on the stored project. Errors: `report.condition`, when one of the conditions or charts is not in it. */
 export async function reportFile(
@@ -48,5 +59,8 @@ export async function reportFile(
   const job: ReportJob = { task: 'report', elements, project: name, revision, date, request };
   const answer = await inThread(job, signal);
   if (!answer.ok) throw new ServiceError(422, 'report.condition', answer.message);
-  return { name: `${name}, ${titles[request.study]}.${request.format}`, bytes: answer.bytes };
+  const of = request.study === 'linePackage' ? elements.find(({ id }) => id === request.package) : undefined;
+  // A package is told by its line, voltage and date.
+  const title = of ? `${nameOf(of)}, ${date}` : titles[request.study];
+  return { name: `${name}, ${title}.${request.format}`, bytes: answer.bytes };
 }

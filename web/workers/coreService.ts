@@ -52,6 +52,8 @@ import type { Complex } from '@mesura/core/linear/complex';
 import type { ReachOptions } from '@mesura/core/reach/figures';
 import { circuitsOf } from '@mesura/core/reach/circuits';
 import { coverageOf, usualCoverage, type Covered, type CoveringEnd } from '@mesura/core/reach/coverage';
+import type { LinePackage } from '@mesura/core/model/linePackage';
+import { packageBasis, packageResult, withoutRuns, type PackageAnswer } from '@mesura/core/linePackage/package';
 import { reachPlan, type ReachRow } from '@mesura/core/reach/plan';
 import { loopTrack, wayOhm, type TrackPoint, type TrackQuery } from '@mesura/core/reach/region';
 import { routeOf, type Route } from '@mesura/core/reach/route';
@@ -349,6 +351,13 @@ export class CoreService {
       resistances: [resistance],
     });
     return (await this.inSlices(ticket, (share) => onProgress(0.25 + 0.75 * share), steps)).value;
+  }
+
+  /** A line package computed, in slices. Errors as in {@link faults}. */
+  async linePackage(pack: LinePackage, ticket: number, onProgress: (share: number) => void): Promise<PackageAnswer> {
+    const { studies } = this.engine;
+    const { value: basis } = await this.inSlices(ticket, onProgress, packageBasis(studies, pack));
+    return { basis: withoutRuns(basis), result: packageResult(studies, pack, basis) };
   }
 
   /** A way along lines in the plane of impedance, and as a route; null where they do not follow each other. */

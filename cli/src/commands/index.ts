@@ -6,6 +6,7 @@ import { curveCommand } from './curve';
 import { proposeCommand } from './propose';
 import { reachCommand } from './reach';
 import { coverageCommand } from './coverage';
+import { packageCommand } from './package';
 import { directionsCommand } from './directions';
 import { exportCommand, importCommand } from './exchange';
 import { faultsCommand } from './faults';
@@ -28,6 +29,7 @@ export const commands: readonly Command[] = [
   proposeCommand,
   reachCommand,
   coverageCommand,
+  packageCommand,
   curveCommand,
   verifyCommand,
   casesCommand,

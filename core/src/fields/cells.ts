@@ -37,6 +37,7 @@ export const unlisted: readonly ElementKind[] = [
   'projectSettings',
   'textNote',
   'gradingChart',
+  'linePackage',
   'chartPicture',
   'rulebook',
   'condition',

@@ -19,6 +19,7 @@ const samples = (Object.keys(kinds) as ElementKind[])
         'panel',
         'chartPicture',
         'rulebook',
+        'linePackage',
         'page',
       ].includes(kind),
   )

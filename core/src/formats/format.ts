@@ -10,9 +10,27 @@ import type { Problem } from '../model/problem';
 
 export type Cell = string | number | null;
 
+/** Where a figure comes from: typed by a person, found by a simulation, calculated from others. */
+export const figureOrigins = ['input', 'simulated', 'calculated'] as const;
+export type FigureOrigin = (typeof figureOrigins)[number];
+
+/** A figure that tells where it comes from; in a workbook it may go on calculating. */
+export interface LiveCell {
+  readonly value: number | null;
+  readonly origin: FigureOrigin;
+  /** By which formulas of other cells name it. */
+  readonly key?: string;
+  /** As spreadsheets take it, other cells as "{key}". */
+  readonly formula?: string;
+}
+
+/** What a cell shows. */
+export const plainCell = (cell: Cell | LiveCell): Cell =>
+  typeof cell === 'object' && cell !== null ? cell.value : cell;
+
 export interface Sheet {
   readonly name: string;
-  readonly rows: readonly (readonly Cell[])[];
+  readonly rows: readonly (readonly (Cell | LiveCell)[])[];
 }
 
 /** A file as it was opened. Cells of a workbook are texts, whatever they were. */

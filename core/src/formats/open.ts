@@ -1,6 +1,6 @@
 /** Files opened: a workbook as its sheets, anything else as text, and where that is a table, its cells. */
 import { delimited } from '../fields/delimited';
-import type { Sheet, Source } from './format';
+import { plainCell, type Sheet, type Source } from './format';
 import { csv } from './tables/csv';
 import { readXlsx, writeXlsx } from './tables/xlsx';
 
@@ -39,5 +39,5 @@ export async function opened(name: string, bytes: Uint8Array): Promise<Opened> {
 export async function bytesOf(written: string | readonly Sheet[], extension: string): Promise<Uint8Array> {
   if (typeof written === 'string') return new TextEncoder().encode(written);
   if (extension === 'xlsx') return writeXlsx(written);
-  return new TextEncoder().encode(csv(written[0]?.rows ?? []));
+  return new TextEncoder().encode(csv((written[0]?.rows ?? []).map((row) => row.map(plainCell))));
 }

@@ -39,6 +39,7 @@ type Undrawn =
   | 'connection'
   | 'projectSettings'
   | 'gradingChart'
+  | 'linePackage'
   | 'condition'
   | 'libraryEntry'
   | 'tower'

@@ -14,6 +14,7 @@ import { rulebookSchema } from './rulebook';
 import { chartPictureSchema, pageSchema, panelSchema, textNoteSchema } from './sheet';
 import { choice, elementIdSchema, quantity, withDefault, type ElementId, reference } from './fields';
 import { gradingChartSchema, pairRulingSchema } from './chart';
+import { linePackageSchema } from './linePackage';
 import { relaySchema } from './protection';
 import { upgradedElement } from './upgrade';
 import {
@@ -166,6 +167,7 @@ const elementUnion = z.discriminatedUnion('kind', [
   lineCouplingSchema,
   relaySchema,
   gradingChartSchema,
+  linePackageSchema,
   conditionSchema,
   libraryEntrySchema,
   textNoteSchema,
@@ -212,6 +214,7 @@ export const kinds: Readonly<Record<ElementKind, { title: string; terminals: num
   lineCoupling: { title: 'Line coupling', terminals: 0 },
   relay: { title: 'Relay', terminals: 0 },
   gradingChart: { title: 'Grading chart', terminals: 0 },
+  linePackage: { title: 'Line package', terminals: 0 },
   condition: { title: 'Condition', terminals: 0 },
   libraryEntry: { title: 'Type', terminals: 0 },
   rulebook: { title: 'Rulebook', terminals: 0 },

@@ -272,6 +272,8 @@ const help: Readonly<Record<string, string>> = {
     'Around each curve what the device really does: errors of a relay, melting to clearing of a fuse, tolerances of a release.',
   'gradingChart.referenceKv': 'All currents of the chart are referred to this voltage by the rated ratios between.',
   'gradingChart.mode': 'Phase curves against phase faults, or earth curves against earth faults.',
+  'linePackage.scheme': 'How the ends work together: each by itself, or with a signal between them.',
+  'linePackage.criterion': 'Which load the line must be able to carry without a trip, NERC PRC-023 R1 (as remembered).',
   'load.reactive':
     'Sign of the reactive power: lagging loads draw it, leading ones (long cables, filters without load) give it.',
   'textNote.size': 'Of the letters on the drawing.',

@@ -14,6 +14,7 @@ const undrawn: readonly ElementKind[] = [
   'connection',
   'projectSettings',
   'gradingChart',
+  'linePackage',
   'condition',
   'libraryEntry',
   'tower',

@@ -2,7 +2,10 @@
 import { z } from 'zod';
 import { choice, elementIdSchema } from './fields';
 
-/** What a rule is about: a function by what it is there for, a pair of devices, a current transformer, a zone of distance protection. */
+/**
+ * What a rule is about: a function by what it is there for, a pair of devices, a current transformer, a zone of distance protection, a part of the
+ * protection of a line.
+ */
 export const ruleSubjects = [
   'phaseDelayed',
   'phaseInstant',
@@ -18,6 +21,17 @@ export const ruleSubjects = [
   'zone3',
   'zone4',
   'zone5',
+  'lineInstant',
+  'lineInstantEarth',
+  'lineEarth',
+  'linePilot',
+  'lineReverse',
+  'linePilotEarth',
+  'lineReverseEarth',
+  'lineWeak',
+  'lineBreakerFailure',
+  'lineSynchrocheck',
+  'lineReclosing',
 ] as const;
 export type RuleSubject = (typeof ruleSubjects)[number];
 
@@ -43,6 +57,7 @@ export const ruleBounds = [
   'resistance',
   'resistanceEarth',
   'delay',
+  'voltage',
 ] as const;
 export type RuleBound = (typeof ruleBounds)[number];
 

@@ -12,6 +12,8 @@ export type LoadCharacteristic =
       readonly loadR: number;
       readonly cutDeg: number;
     }
+  /** A circle over the reach and a share of it backward. */
+  | { readonly type: 'offsetMho'; readonly reach: number; readonly offset: number; readonly angleDeg: number }
   | {
       readonly type: 'quadrilateral';
       readonly resistance: number;
@@ -33,6 +35,14 @@ export function reachAlong(shape: LoadCharacteristic, deg = loadAngleDeg): numbe
   switch (shape.type) {
     case 'mho':
       return Math.max(0, shape.reach * Math.cos(rad(shape.angleDeg - deg)));
+    case 'offsetMho': {
+      const { reach, offset } = shape;
+      // |t·e − c| = r with the centre c along the angle of the circle.
+      const [centre, radius] = [(reach * (1 - offset)) / 2, (reach * (1 + offset)) / 2];
+      const along = centre * Math.cos(rad(shape.angleDeg - deg));
+      const across = centre * Math.sin(rad(shape.angleDeg - deg));
+      return along + Math.sqrt(Math.max(0, radius ** 2 - across ** 2));
+    }
     case 'mhoEncroachment': {
       const circle = Math.max(0, shape.reach * Math.cos(rad(shape.angleDeg - deg)));
       return Math.abs(deg) < shape.cutDeg ? Math.min(circle, shape.loadR / Math.cos(rad(deg))) : circle;
@@ -73,8 +83,14 @@ export type Criterion =
       readonly lineX: number;
       readonly farX: number;
     }
+  /** Line with series compensation: its highest emergency rating, or the transfer over it. */
+  | { readonly criterion: 4; readonly ratingA: number; readonly transferA: number }
   /** Weak source: largest three-phase current at the far end. */
   | { readonly criterion: 5; readonly endFaultA: number }
+  /** Generation far from load: what it gives together. */
+  | { readonly criterion: 6; readonly nominalKv: number; readonly generationMva: number }
+  /** Largest flow in the direction of the load, or of the generation, in any configuration. */
+  | { readonly criterion: 7 | 8 | 9; readonly flowA: number }
   /** A transformer: its name plate, or its emergency rating. */
   | {
       readonly criterion: 10;
@@ -92,7 +108,7 @@ export interface Required {
   readonly ofA: number;
   /** Transfer in MW, for the criteria about it. */
   readonly transferMw: number | null;
-  readonly by: 'rating' | 'transfer' | 'fault' | 'nameplate' | 'emergency' | 'limit';
+  readonly by: 'rating' | 'transfer' | 'fault' | 'generation' | 'flow' | 'nameplate' | 'emergency' | 'limit';
 }
 
 export function requiredCurrent(of: Criterion): Required {
@@ -117,6 +133,14 @@ export function requiredCurrent(of: Criterion): Required {
       const kv = 1.05 * of.nominalKv;
       return plain(1.15, (Math.SQRT2 * kv * 1000) / (root3 * x), 'transfer', kv ** 2 / x);
     }
+    case 4:
+      return of.ratingA >= of.transferA ? plain(1.15, of.ratingA, 'rating') : plain(1.15, of.transferA, 'transfer');
+    case 6:
+      return plain(2.3, (of.generationMva * 1000) / (root3 * of.nominalKv), 'generation');
+    case 7:
+    case 8:
+    case 9:
+      return plain(1.15, of.flowA, 'flow');
     case 5:
       return plain(1.7, of.endFaultA, 'fault');
     case 10: {

@@ -15,6 +15,7 @@ import { seenAtEnds, type EndSeen, type LineEnd } from './seen';
 export interface Run {
   readonly kind: FaultKind;
   readonly currents: ThreePhasors;
+  readonly voltages: ThreePhasors;
   readonly largestPhaseA: number;
   readonly residualA: number;
   /** Of 3I0 against 3U0; null without a residual current. */
@@ -36,6 +37,7 @@ export function runOf({ currents, voltages }: EndSeen, kind: FaultKind): Run {
   return {
     kind,
     currents,
+    voltages,
     largestPhaseA: Math.max(...currents.map(magnitude)),
     residualA: magnitude(residual),
     residualDeg: magnitude(residual) > leastA ? wrapped(degrees) : null,
@@ -57,6 +59,8 @@ export interface PackageRuns {
   readonly path: Path;
   readonly closeIn: readonly Run[];
   readonly remoteBus: readonly Run[];
+  /** At the own busbar: what flows backward through the relay. */
+  readonly behind: readonly Run[];
   readonly lineEndOpen: readonly Run[];
   readonly outages: readonly { readonly out: ElementId; readonly runs: readonly Run[] }[];
 }
@@ -76,19 +80,21 @@ export function* packageRuns(
     fraction: end.terminal === 0 ? closeShare : 1 - closeShare,
   };
   const bus = terminalPlace(far.line, far.terminal);
-  const steps = 3 + outages.length;
+  const steps = 4 + outages.length;
   const closeIn = runsAt(studies, state, close, end);
   yield 1 / steps;
   const remoteBus = runsAt(studies, state, bus, end);
   yield 2 / steps;
+  const behind = runsAt(studies, state, terminalPlace(end.line, end.terminal), end);
+  yield 3 / steps;
   const open = { ...state, openEnd: { element: far.line, terminal: far.terminal } };
   const lineEndOpen = runsAt(studies, open, bus, end);
   const found: { out: ElementId; runs: Run[] }[] = [];
   for (const [k, out] of outages.entries()) {
-    yield (3 + k) / steps;
+    yield (4 + k) / steps;
     found.push({ out, runs: runsAt(studies, { ...state, outage: out }, bus, end) });
   }
-  return { path, closeIn, remoteBus, lineEndOpen, outages: found };
+  return { path, closeIn, remoteBus, behind, lineEndOpen, outages: found };
 }
 
 /** The farthest way from an end. */

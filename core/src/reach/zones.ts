@@ -31,9 +31,13 @@ export interface Decided {
 const subjectOf = (zone: ZoneNumber): RuleSubject => `zone${zone}`;
 const anywhere = new Set<never>();
 
-/** What the rules in use ask of one figure of a zone; a rule with a figure that is not there asks nothing. */
-export function reachDemands(book: Rulebook, zone: ZoneNumber, bound: RuleBound, figures: ReachFigures): ReachDemand[] {
-  const subject = subjectOf(zone);
+/** What the rules in use ask of one figure of a zone, or of another part of a line's protection; a rule with a figure that is not there asks nothing. */
+export function reachDemands(
+  book: Rulebook,
+  subject: RuleSubject,
+  bound: RuleBound,
+  figures: ReachFigures,
+): ReachDemand[] {
   const names = namesByName(namesFor(subject));
   const values: Record<string, Complex | null> = Object.fromEntries(
     Object.values(figures).map(({ name, value }) => [name, value]),
@@ -85,7 +89,7 @@ export interface Reaches {
 export function zoneReaches(book: Rulebook, ahead: ReachFigures): Reaches[] {
   const figures: Record<string, ReachFigure> = { ...ahead };
   return zoneNumbers.map((zone): Reaches => {
-    const of = (bound: RuleBound) => decided(reachDemands(book, zone, bound, figures));
+    const of = (bound: RuleBound) => decided(reachDemands(book, subjectOf(zone), bound, figures));
     const reach = of('reach');
     if (reach)
       figures[`zone${zone}`] = { name: `zone${zone}`, value: { re: reach.value, im: 0 }, elements: reach.elements };

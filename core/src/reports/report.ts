@@ -1,8 +1,8 @@
 /** A report as plain data: what a study found, with its inputs and workings. Written as PDF and as a workbook. */
-import type { Sheet } from '../formats/format';
+import type { Cell, LiveCell, Sheet } from '../formats/format';
 import type { Section } from '../working/trace';
 
-export type ReportCell = string | number | null;
+export type ReportCell = Cell | LiveCell;
 /** How a row stands. */
 export type Tone = 'pass' | 'warn' | 'fail';
 
@@ -27,6 +27,8 @@ export interface ReportWorking {
 
 export interface ReportSection {
   readonly title: string;
+  /** Long lists that nobody reads on paper. */
+  readonly workbookOnly?: true;
   readonly text?: readonly string[];
   /** Name and value. */
   readonly facts?: readonly (readonly [string, string])[];

@@ -50,9 +50,38 @@ const zone: readonly Name[] = [
   { name: 'margin', title: 'Required grading margin of the project', unit: 's' },
 ];
 
+/** Of the protection of a line beside its zones: what its own fault runs have found at one end, and what stands around it. */
+const linePackage: readonly Name[] = [
+  { name: 'outsideLargest', title: 'Largest current for faults at the far busbar and at the own one', unit: 'A' },
+  { name: 'outsideLargestEarth', title: 'The same, residual current', unit: 'A' },
+  { name: 'closeSmallest', title: 'Smallest current for a fault close in', unit: 'A' },
+  { name: 'closeSmallestEarth', title: 'The same, residual current of earth faults', unit: 'A' },
+  { name: 'insideSmallest', title: 'Smallest current for a fault on the line, with the worst outage', unit: 'A' },
+  { name: 'insideSmallestEarth', title: 'The same, residual current of earth faults', unit: 'A' },
+  { name: 'emergencyLoad', title: 'What the line may carry in an emergency', unit: 'A' },
+  { name: 'ctPrimary', title: 'Rated primary current of the current transformer', unit: 'A' },
+  { name: 'own', title: 'The line itself, to its farthest end', unit: 'ohm' },
+  { name: 'farSeenMost', title: 'Largest impedance seen for a fault at a far end, phase loops', unit: 'ohm' },
+  { name: 'farPilotReach', title: 'Reach of the overreaching zone at the far end', unit: 'ohm' },
+  { name: 'farPilotEarth', title: 'Pickup of the earth direction for the signal at the far end', unit: 'A' },
+  { name: 'weakVoltage', title: 'Largest voltage of the faulted phase when little stands behind the end', unit: 'V' },
+  { name: 'nominalVoltage', title: 'Nominal voltage, phase to earth', unit: 'V' },
+  { name: 'zone2Delay', title: 'Delay of zone 2', unit: 's' },
+  { name: 'othersZone2', title: 'Shortest delay of a zone 2 that looks at the own busbar', unit: 's' },
+  { name: 'breakerTime', title: 'Opening time of the breaker', unit: 's' },
+  { name: 'relayReset', title: 'Reset of the relay', unit: 's' },
+  { name: 'channelTime', title: 'Time of the signal between the ends', unit: 's' },
+  { name: 'margin', title: 'Required grading margin of the project', unit: 's' },
+  { name: 'openAngle', title: 'Angle between the ends when the line is out, largest of the conditions', unit: 'deg' },
+  { name: 'deionisation', title: 'Time after which an arc in air does not come again, by the voltage', unit: 's' },
+];
+
 const functionNames = [...load, ...fault, ...plant, ...direction];
 
 const primaryNames = [...load, ...fault];
+
+/** Rules about ends of lines, not about devices. */
+export const isOfLineEnd = (subject: RuleSubject): boolean => /^(zone|line)/.test(subject);
 
 export const namesFor = (subject: RuleSubject): readonly Name[] =>
   subject === 'pair'
@@ -61,7 +90,9 @@ export const namesFor = (subject: RuleSubject): readonly Name[] =>
       ? primaryNames
       : subject.startsWith('zone')
         ? zone
-        : functionNames;
+        : subject.startsWith('line')
+          ? linePackage
+          : functionNames;
 
 /** Unit of what a rule bounds. */
 export const unitOf = (bound: RuleBound): string => units[bound];
@@ -78,6 +109,7 @@ const units: Readonly<Record<RuleBound, string>> = {
   resistance: 'ohm',
   resistanceEarth: 'ohm',
   delay: 's',
+  voltage: 'V',
 };
 
 const lookup = new Map<readonly Name[], ReadonlyMap<string, Name>>();

@@ -5,6 +5,7 @@ import type { Element, ElementKind } from '../model/element';
 const silent: ReadonlySet<ElementKind> = new Set<ElementKind>([
   'relay',
   'gradingChart',
+  'linePackage',
   'condition',
   'libraryEntry',
   'textNote',

@@ -102,6 +102,12 @@ export class Studies {
     return this.found.get(key) as T;
   }
 
+  /** The same for what takes long: yields the share that is done, nothing where it is known. */
+  *rememberedSteps<T>(key: string, steps: () => Generator<number, T>): Generator<number, T> {
+    if (!this.found.has(key)) this.found.set(key, yield* steps());
+    return this.found.get(key) as T;
+  }
+
   /** Whether another one stands on the same network, as far as currents go. */
   sharesCurrentsWith(other: Studies): boolean {
     return other.found === this.found;

@@ -4,6 +4,7 @@ import type { Element } from '@mesura/core/model/element';
 import { find, networkOf } from '@mesura/core/model/network';
 import { writeXlsx } from '@mesura/core/formats/tables/xlsx';
 import { faultReport } from '@mesura/core/reports/faults';
+import { packageReport } from '@mesura/core/reports/linePackage';
 import { ratingsReport } from '@mesura/core/reports/ratings';
 import { reportSheets } from '@mesura/core/reports/report';
 import { FaultEngine } from '@mesura/core/studies/engine';
@@ -39,10 +40,14 @@ export async function writtenReport({ elements, project, revision, date, request
     };
   }
   const engine = new FaultEngine(network);
+  const pack = request.study === 'linePackage' ? find(network, 'linePackage', request.package) : null;
+  if (pack === undefined) return { ok: false, message: 'The line package is not in the project any more.' };
   const report = finished(
-    request.study === 'ratings'
-      ? ratingsReport(engine.studies, conditions)
-      : faultReport(engine, { ...request, conditions }),
+    pack
+      ? packageReport(engine.studies, pack, date)
+      : request.study === 'faults'
+        ? faultReport(engine, { ...request, conditions })
+        : ratingsReport(engine.studies, conditions),
   );
   if (request.format === 'xlsx') return { ok: true, bytes: await writeXlsx(reportSheets(report)) };
   const { reportPdf } = await import('../pdf/report');

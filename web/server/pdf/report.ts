@@ -7,10 +7,18 @@ import {
   type ReportTable,
   type Tone,
 } from '@mesura/core/reports/report';
+import type { FigureOrigin } from '@mesura/core/formats/format';
 import { light } from '../../theme/tokens';
 import { cell, digits, head, pdfOf, rules, runs, section, small, titleBlockOf } from './base';
 
 const inks: Readonly<Record<Tone, string | undefined>> = { pass: undefined, warn: light.warn, fail: light.fail };
+
+/** As in the workbook: typed, simulated, calculated. */
+const fills: Readonly<Record<FigureOrigin, string | undefined>> = {
+  input: '#fff1c9',
+  simulated: '#cfe8e4',
+  calculated: undefined,
+};
 
 function tableOf({ columns, rows }: ReportTable): Content {
   const right = (figure: boolean | undefined) => (figure ? { alignment: 'right' } : {});
@@ -18,8 +26,10 @@ function tableOf({ columns, rows }: ReportTable): Content {
     cells.map((value, k): TableCell => {
       const last = k === cells.length - 1;
       const ink = tone && last ? inks[tone] : undefined;
-      const text = value === null ? '' : typeof value === 'number' ? digits(value) : value;
-      return cell(text, { fontSize: 7, ...right(columns[k].figure), ...(ink && { color: ink, bold: true }) });
+      const plain = typeof value === 'object' && value !== null ? value.value : value;
+      const text = plain === null ? '' : typeof plain === 'number' ? digits(plain) : plain;
+      const fill = typeof value === 'object' && value !== null ? { fillColor: fills[value.origin] } : {};
+      return cell(text, { fontSize: 7, ...right(columns[k].figure), ...fill, ...(ink && { color: ink, bold: true }) });
     }),
   );
   const whole = columns.reduce((sum, { wide = 1 }) => sum + wide, 0);
@@ -86,7 +96,7 @@ export const reportDocument = (
   content: [
     { text: runs(report.title), fontSize: 17, bold: true },
     { text: runs([report.owner, project].filter(Boolean).join(' · ')), color: light.muted, margin: [0, 0, 0, 8] },
-    ...report.sections.flatMap(partOf),
+    ...report.sections.filter(({ workbookOnly }) => !workbookOnly).flatMap(partOf),
     ...workingsOf(report),
   ],
 });

@@ -2,8 +2,8 @@
 
 import { useMemo } from 'react';
 import { Button, Checkbox, SegmentedControl, Select } from '@mantine/core';
-import type { Rule } from '@mesura/core/model/rulebook';
 import { bookOf } from '@mesura/core/rules/book';
+import { isOfLineEnd } from '@mesura/core/rules/names';
 import { plainPractice } from '@mesura/core/rules/plainPractice';
 import type { ReachRow } from '@mesura/core/reach/plan';
 import { report } from '../../desk/report';
@@ -103,26 +103,28 @@ export function ReachBench() {
   );
 }
 
-/** A rulebook that says nothing of zones, as those do that were begun before there were any. */
+/** A rulebook that says nothing of zones or of the protection of lines, as those do that were begun before there were any. */
 function NoZones() {
   const network = useProject((state) => state.network);
   const commit = useProject((state) => state.commit);
   const book = bookOf(network);
-  const ofZones = ({ subject }: Rule) => subject.startsWith('zone');
-  if (book.rules.some(ofZones)) return null;
-  const add = () => {
-    const known = new Set(book.rules.map(({ id }) => id));
-    const rules = plainPractice.rules.filter((rule) => ofZones(rule) && !known.has(rule.id));
+  const spoken = new Set(book.rules.map(({ subject }) => subject));
+  const known = new Set(book.rules.map(({ id }) => id));
+  const missing = plainPractice.rules.filter(
+    ({ subject, id, enabled }) => enabled && isOfLineEnd(subject) && !spoken.has(subject) && !known.has(id),
+  );
+  if (missing.length === 0) return null;
+  const isOfZones = missing.some(({ subject }) => subject.startsWith('zone'));
+  const add = () =>
     report(
       commit(
-        [{ op: 'update', element: { ...book, rules: [...book.rules, ...rules] } }],
-        `${book.name}: rules about zones`,
+        [{ op: 'update', element: { ...book, rules: [...book.rules, ...missing] } }],
+        `${book.name}: rules about the protection of lines`,
       ),
     );
-  };
   return (
     <p className={bench.problem} role="status">
-      {book.name} says nothing of zones.{' '}
+      {book.name} says nothing of {isOfZones ? 'zones' : 'what stands beside the zones of a line'}.{' '}
       <Button size="compact-xs" variant="light" onClick={add}>
         Take those of plain practice
       </Button>

@@ -3,25 +3,22 @@
 import { useMemo, useState } from 'react';
 import { Button, Checkbox, FileButton, Select, Table, Textarea } from '@mantine/core';
 import { formatNumber } from '@mesura/core/fields/quantity';
+import { evaluateComplex } from '@mesura/core/formulas/complexValue';
+import type { Formula } from '@mesura/core/formulas/formula';
+import type { Complex } from '@mesura/core/linear/complex';
 import { ofKind, settingsOf } from '@mesura/core/model/network';
-import {
-  importanceRange,
-  type Rule,
-  type Rulebook,
-  type RuleBound,
-  type RuleSubject,
-} from '@mesura/core/model/rulebook';
+import { importanceRange, type Rule, type Rulebook, type RuleSubject } from '@mesura/core/model/rulebook';
 import { ruleNamed, rules as checkRules } from '@mesura/core/checks/rules';
 import { readyRule, bookOf, valueOf } from '@mesura/core/rules/book';
 import { readRulebook, writeRulebook } from '@mesura/core/rules/exchange';
 import type { Changed } from '@mesura/core/checks/compare';
-import { namesFor, unitOf } from '@mesura/core/rules/names';
+import { isOfLineEnd, namesByName, namesFor, unitOf } from '@mesura/core/rules/names';
 import { plainPractice } from '@mesura/core/rules/plainPractice';
 import { devicesOf, type Device } from '@mesura/core/protection/device';
 import type { Figures } from '@mesura/core/proposals/figures';
 import { valuesOf } from '@mesura/core/proposals/figures';
-import type { Measured } from '@mesura/core/model/chart';
 import type { ElementId } from '@mesura/core/model/fields';
+import type { ReachRow } from '@mesura/core/reach/plan';
 import type { Proposal } from '@mesura/core/proposals/proposal';
 import { Chip } from '../../desk/Chip';
 import { report, tell } from '../../desk/report';
@@ -33,56 +30,11 @@ import { useCore } from '../../workers/useCore';
 import { BookDifferences } from './BookDifferences';
 import { FormulaField } from './FormulaField';
 import { SharedBooks } from './SharedBooks';
+import { keyOfRow } from '../reach/ways';
+import { boundTitles, modeOf, subjectTitles } from './ruleTitles';
 import { setSettings, useSettingsState } from './state';
 import bench from '../../card/bench.module.css';
 import classes from './settings.module.css';
-
-const subjectTitles: Readonly<Record<RuleSubject, string>> = {
-  phaseDelayed: 'Phase, delayed',
-  phaseInstant: 'Phase, without delay',
-  earthDelayed: 'Earth fault, delayed',
-  earthInstant: 'Earth fault, without delay',
-  negative: 'Negative sequence',
-  thermal: 'Thermal',
-  link: 'Fuses and overload releases',
-  pair: 'Two devices',
-  currentTransformer: 'Current transformers',
-  zone1: 'Distance, zone 1',
-  zone2: 'Distance, zone 2',
-  zone3: 'Distance, zone 3',
-  zone4: 'Distance, zone 4',
-  zone5: 'Distance, zone 5',
-};
-const boundTitles: Readonly<Record<RuleBound, { short: string; long: string; isWhole?: true }>> = {
-  pickup: { short: 'pickup', long: 'Pickup' },
-  time: { short: 'time', long: 'Time' },
-  margin: { short: 'margin', long: 'Margin' },
-  primary: { short: 'rated primary', long: 'Rated primary current' },
-  angle: { short: 'angle', long: 'Characteristic angle' },
-  directed: { short: 'directed below', long: 'Given a direction where the pickup lies below', isWhole: true },
-  reach: { short: 'reach', long: 'Reach' },
-  reachEarth: { short: 'reach, earth', long: 'Reach of earth loops' },
-  resistance: { short: 'resistance', long: 'Resistance' },
-  resistanceEarth: { short: 'resistance, earth', long: 'Resistance of earth loops' },
-  delay: { short: 'delay', long: 'Delay' },
-  present: { short: 'there from', long: 'Added where what lies behind carries at least', isWhole: true },
-};
-const modeOf: Readonly<Record<RuleSubject, Measured>> = {
-  phaseDelayed: 'phase',
-  phaseInstant: 'phase',
-  earthDelayed: 'earth',
-  earthInstant: 'earth',
-  negative: 'negative',
-  thermal: 'phase',
-  link: 'phase',
-  pair: 'phase',
-  currentTransformer: 'phase',
-  zone1: 'phase',
-  zone2: 'phase',
-  zone3: 'phase',
-  zone4: 'phase',
-  zone5: 'phase',
-};
 
 /** What settings are proposed by: read, and where the project has a rulebook of its own, changed. */
 export function RulebookView() {
@@ -292,14 +244,21 @@ function RuleCard({ book, rule, isOwn }: { book: Rulebook; rule: Rule; isOwn: bo
   const [draft, setDraft] = useState(rule);
   const [trying, setTrying] = useState<Rulebook | null>(null);
   const devices = devicesOf(network).filter(({ inputs }) => inputs.length > 0);
-  const [example, setExample] = useState<ElementId | null>(null);
+  const [example, setExample] = useState<string | null>(null);
   const suiting = useCore<ElementId[]>(`suiting ${rule.subject} ${rule.behind}`, (service) =>
     service.devicesFor(rule.subject, rule.behind),
   );
   const device =
-    example ?? devices.find(({ id }) => selection.includes(id))?.id ?? suiting.value?.[0] ?? devices[0]?.id ?? null;
-  const hasDevices = rule.subject !== 'pair' && !rule.subject.startsWith('zone');
-  const mode = modeOf[rule.subject];
+    devices.find(({ id }) => id === example)?.id ?? devices.find(({ id }) => selection.includes(id))?.id ?? suiting.value?.[0] ?? devices[0]?.id ?? null;
+  const isOfEnd = isOfLineEnd(rule.subject);
+  const hasDevices = rule.subject !== 'pair' && !isOfEnd;
+  const mode = modeOf(rule.subject);
+  const ends = useCore<readonly ReachRow[]>(
+    rule.subject.startsWith('zone') ? 'reaches false 50' : null,
+    (service, ticket, onProgress) => service.reaches({ merged: false, fromKv: 50 }, ticket, onProgress),
+  );
+  const endRows = ends.value ?? [];
+  const end = endRows.find((row) => keyOfRow(row) === example) ?? endRows[0];
   const figures = useCore<Figures | null>(device && hasDevices ? `rule figures ${device} ${mode}` : null, (service) =>
     service.ruleFigures(device!, mode),
   );
@@ -307,6 +266,7 @@ function RuleCard({ book, rule, isOwn }: { book: Rulebook; rule: Rule; isOwn: bo
   const ready = useMemo(() => readyRule(draft), [draft]);
   const values = figures.value ? valuesOf(figures.value) : null;
   const read = (formula: typeof ready.formula) => {
+    if (formula && end) return readAtEnd(formula, draft, end);
     if (!formula || !values) return null;
     const result = valueOf(draft, formula, values);
     return result.ok
@@ -333,6 +293,18 @@ function RuleCard({ book, rule, isOwn }: { book: Rulebook; rule: Rule; isOwn: bo
             {rule.title} <span className={bench.kind}>{subjectTitles[rule.subject]}</span>
           </h3>
           <span className={bench.spacer} />
+          {end && (
+            <Select
+              size="xs"
+              w={200}
+              searchable
+              allowDeselect={false}
+              aria-label="Example line end"
+              value={keyOfRow(end)}
+              data={endRows.map((row) => ({ value: keyOfRow(row), label: `${row.stationName}, ${row.lineName}` }))}
+              onChange={setExample}
+            />
+          )}
           {hasDevices && (
             <Select
               size="xs"
@@ -344,7 +316,7 @@ function RuleCard({ book, rule, isOwn }: { book: Rulebook; rule: Rule; isOwn: bo
                 { group: 'what it is about', items: devices.filter(({ id }) => isSuiting(id)).map(named) },
                 { group: 'others', items: devices.filter(({ id }) => !isSuiting(id)).map(named) },
               ]}
-              onChange={(id) => setExample(id as ElementId | null)}
+              onChange={setExample}
             />
           )}
         </div>
@@ -434,6 +406,20 @@ function RuleCard({ book, rule, isOwn }: { book: Rulebook; rule: Rule; isOwn: bo
       </div>
     </article>
   );
+}
+
+/** What a rule about a zone comes to at an end of a line. */
+function readAtEnd(formula: Formula, { subject }: Rule, { figures, zones }: ReachRow): string {
+  const reaches = zones.flatMap(({ zone, reach }) => (reach ? [[`zone${zone}`, { re: reach.value, im: 0 }]] : []));
+  const known = Object.values(figures).map(({ name, value }) => [name, value]);
+  const result = evaluateComplex(
+    formula,
+    Object.fromEntries([...known, ...reaches]) as Record<string, Complex | null>,
+    namesByName(namesFor(subject)),
+  );
+  return result.ok
+    ? `${formatNumber(Math.hypot(result.value.re, result.value.im), 4)} ${formula.unit === 'ohm' ? 'Ω' : formula.unit}`
+    : `not known here: ${result.missing.join(', ')}`;
 }
 
 /** Which proposed values another rulebook would change, of the whole network. */
