@@ -41,6 +41,9 @@ export function registerStages(stages: readonly Stage[]): void {
 export const allStages = (): readonly Stage[] => registered;
 export const stageNamed = (id: string | null): Stage => registered.find((stage) => stage.id === id) ?? registered[0];
 
-/** The stage that looks after a finding; the first one where none says so. */
-export const stageOwning = (code: string): Stage =>
-  registered.find(({ owns }) => owns.some((start) => code.startsWith(start))) ?? registered[0];
+/** The stage that looks after a finding: the one that names it most closely; the first one where none does. */
+export function stageOwning(code: string): Stage {
+  const closeness = ({ owns }: Stage) =>
+    Math.max(-1, ...owns.map((start) => (code.startsWith(start) ? start.length : -1)));
+  return registered.reduce((p, q) => (closeness(q) > closeness(p) ? q : p));
+}

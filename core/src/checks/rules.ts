@@ -14,6 +14,7 @@ import { unknownRule } from './equipment/unknown';
 import { withstandRule } from './equipment/withstand';
 import { foundPairsRule } from './grading/found';
 import { pairsRule } from './grading/pairs';
+import { statementsRule } from './lines/statements';
 import { convergenceRule } from './load/convergence';
 import { loadingRule } from './load/loading';
 import { voltageRule } from './load/voltage';
@@ -51,6 +52,7 @@ export const rules: readonly Rule[] = [
   loadRule,
   directionRule,
   zonesRule,
+  statementsRule,
   originRule,
   damageRule,
   overloadRule,

@@ -14,7 +14,11 @@ import { seenAtEnds } from '../reach/seen';
 import { Studies } from '../studies/studies';
 import { demoNetwork } from '../test/demo';
 import { finished } from '../working/steps';
+import { Checker } from '../checks/run';
+import { statementsRule } from '../checks/lines/statements';
+import type { DistanceFunction } from '../protection/distance/schema';
 import { marginOf } from './elements';
+import { taken } from './take';
 import { packageBasis, packageResult, withAgreed, withOverride, type PackageBasis } from './package';
 import { neighboursAt } from './runs';
 import { runText } from './words';
@@ -235,5 +239,72 @@ describe('statements of a package', () => {
     expect(new Set(gone.map(({ statement }) => statement.split('.')[0]))).toEqual(
       new Set(['pilot', 'reverse', 'pilotEarth', 'reverseEarth', 'weak', 'load']),
     );
+  });
+});
+
+describe('agreed statements as checks', () => {
+  it('hold while nothing moves; are told when they do, and when they are gone', () => {
+    const stored = withAgreed(pilot, resultOf(pilot).statements, '2026-11-30');
+    const run = (network: Network) => finished(new Checker([statementsRule]).run(new Studies(network))).checks;
+    const before = run(withElements(demo, [stored]));
+    expect(before).toHaveLength(stored.agreed.length);
+    expect(before.every(({ verdict }) => verdict === 'holds')).toBe(true);
+    // A longer line ahead: zone 3 no longer covers it as it was.
+    const next = find(demo, 'line', id('mar-que'))!;
+    const after = run(withElements(demo, [stored, { ...next, lengthKm: next.lengthKm * 1.4 }]));
+    const touched = after.filter(({ verdict }) => verdict === 'doubtful');
+    expect(touched.map(({ code }) => code)).toContain('package.moved');
+    expect(touched.length).toBeLessThan(after.length / 2);
+    expect(touched[0].message).toMatch(/; agreed on 2026-11-30 at /);
+    const fewer = run(withElements(demo, [{ ...stored, scheme: 'stepped' }]));
+    expect(fewer.some(({ message }) => /pilot\.\w+, agreed on .* is no statement any more$/.test(message))).toBe(true);
+    // A value by hand that lets a statement fail is an error.
+    const low = withOverride(stored, { line: id('fer-mar'), terminal: 0 }, 'z2', 10);
+    expect(run(withElements(demo, [low])).find(({ id: name }) => name.endsWith(':0 z2.sensitive'))).toMatchObject({
+      code: 'package.statement',
+      verdict: 'short',
+      severity: 'error',
+    });
+  });
+});
+
+describe('settings taken from a package', () => {
+  const ends = basisOf(pilot).ends;
+  const put = (pack: LinePackage, terminal: number) => {
+    let count = 0;
+    const change = taken(ends[terminal].row, resultOf(pack).elements, () => id(`fresh-${++count}`));
+    if (change?.op !== 'update' || change.element.kind !== 'relay') throw new Error('nothing taken');
+    return change.element;
+  };
+  it('are zones on the steps of the relay and the stages that are of use', () => {
+    const relay = put(pilot, 0);
+    const fn = relay.functions[0] as DistanceFunction;
+    const zone = (name: string) => fn.zones.find((each) => each.name === name)!;
+    expect(zone('2')).toMatchObject({ reachOhm: 10.59, delayS: 0.35, looks: 'forward' });
+    expect(zone('overreach')).toMatchObject({ reachOhm: 13.24, looks: 'forward', enabled: true });
+    expect(zone('4')).toMatchObject({ reachOhm: 5.74, looks: 'reverse' });
+    const stages = relay.functions.filter((each) => each.family === 'overcurrent');
+    // 50 would not see faults close in: it is not added.
+    expect(stages.map(({ code }) => code)).toEqual(['50N', '67N']);
+    const [instant, earth] = stages;
+    expect(instant.pickup * 800).toBeCloseTo(2543, -1);
+    expect(earth).toMatchObject({ delayS: 0.65, direction: { looks: 'forward' } });
+    expect(earth.pickup * 800).toBeGreaterThan(88);
+  });
+  it('are taken over values by hand, and put no second stage beside the first', () => {
+    const forced = withOverride(pilot, { line: id('fer-mar'), terminal: 0 }, 'z2', 18, 'infeed');
+    const relay = put(forced, 0);
+    expect((relay.functions[0] as DistanceFunction).zones.find(({ name }) => name === '2')!.reachOhm).toBe(12);
+    const once = new Studies(withElements(demo, [relay]));
+    const again = finished(packageBasis(once, forced));
+    const change = taken(again.ends[0].row, packageResult(once, forced, again).elements, () => {
+      throw new Error('nothing new is needed');
+    });
+    expect(change).toEqual({ op: 'update', element: relay });
+  });
+  it('of a relay without voltage are none', () => {
+    const blind = { ...ends[0].row, relay: { ...ends[0].row.relay!, secondary: null } };
+    expect(taken(blind, resultOf(pilot).elements, () => id('x'))).toBeNull();
+    expect(taken({ ...blind, relay: null }, resultOf(pilot).elements, () => id('x'))).toBeNull();
   });
 });

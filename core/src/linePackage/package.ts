@@ -26,6 +26,7 @@ export interface Statement {
   readonly value: number;
   readonly bound: number;
   readonly unit: string;
+  readonly sense: 'atLeast' | 'atMost';
   readonly marginPercent: number;
   readonly holds: boolean;
   /** `open`: nobody has; `moved`: a figure has changed since. */
@@ -112,7 +113,17 @@ export function packageResult(studies: Studies, pack: LinePackage, { ends }: Pac
     ...elements.flatMap((element) => statementsOf(pack, element)),
     ...loading.flatMap(({ statements: list }) =>
       list.map(({ end, id, title, carriesA, requiredA, marginPercent, holds }) =>
-        statement(pack, { end, id, title, value: carriesA, bound: requiredA, unit: 'A', marginPercent, holds }),
+        statement(pack, {
+          end,
+          id,
+          title,
+          value: carriesA,
+          bound: requiredA,
+          unit: 'A',
+          sense: 'atLeast',
+          marginPercent,
+          holds,
+        }),
       ),
     ),
   ];
@@ -146,6 +157,7 @@ function statementsOf(pack: LinePackage, element: PackageElement): Statement[] {
             value,
             bound: margin.bound,
             unit: kind.unit,
+            sense: margin.side === 'above' ? 'atLeast' : 'atMost',
             marginPercent: margin.percent,
             holds: margin.percent >= 0,
           }),

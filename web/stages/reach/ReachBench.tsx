@@ -11,6 +11,7 @@ import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
 import { setReach, useReachState, type ReachView } from './state';
 import { CoverageView } from './CoverageView';
+import { PackageView } from './package/PackageView';
 import { PlaneView } from './PlaneView';
 import { ReachTable } from './ReachTable';
 import { RouteView } from './RouteView';
@@ -22,6 +23,7 @@ const titles: Readonly<Record<ReachView, string>> = {
   plane: 'R–X plane',
   route: 'Route',
   coverage: 'Coverage',
+  package: 'Package',
 };
 
 /** Zones of distance protection at the ends of lines: by rule, in the plane of impedance, along a route. */
@@ -46,23 +48,38 @@ export function ReachBench() {
           onChange={(next) => setReach({ view: next as ReachView })}
           data={Object.entries(titles).map(([each, label]) => ({ value: each, label }))}
         />
-        <Select
-          size="xs"
-          w={130}
-          aria-label="Voltage levels"
-          allowDeselect={false}
-          value={String(fromKv)}
-          data={[...new Set([1, 10, 50, 200, fromKv, ...levels])]
-            .sort((p, q) => p - q)
-            .map((kv) => ({ value: String(kv), label: `from ${kv} kV on` }))}
-          onChange={(kv) => setReach({ fromKv: Number(kv) })}
-        />
-        <Checkbox
-          size="xs"
-          label="parallel lines as one"
-          checked={merged}
-          onChange={(event) => setReach({ merged: event.currentTarget.checked })}
-        />
+        {view === 'reaches' || !chosen ? (
+          <>
+            <Select
+              size="xs"
+              w={130}
+              aria-label="Voltage levels"
+              allowDeselect={false}
+              value={String(fromKv)}
+              data={[...new Set([1, 10, 50, 200, fromKv, ...levels])]
+                .sort((p, q) => p - q)
+                .map((kv) => ({ value: String(kv), label: `from ${kv} kV on` }))}
+              onChange={(kv) => setReach({ fromKv: Number(kv) })}
+            />
+            <Checkbox
+              size="xs"
+              label="parallel lines as one"
+              checked={merged}
+              onChange={(event) => setReach({ merged: event.currentTarget.checked })}
+            />
+          </>
+        ) : (
+          <Select
+            size="xs"
+            w={220}
+            searchable
+            aria-label="Line end"
+            allowDeselect={false}
+            value={keyOfRow(chosen)}
+            data={value!.map((row) => ({ value: keyOfRow(row), label: `${row.stationName}, ${row.lineName}` }))}
+            onChange={(key) => setReach({ end: key, km: 0 })}
+          />
+        )}
       </div>
       <NoZones />
       {failed && <p className={bench.problem}>{failed}</p>}
@@ -77,24 +94,14 @@ export function ReachBench() {
       ) : (
         chosen && (
           <>
-            <div className={bench.head}>
-              <Select
-                size="xs"
-                w={240}
-                searchable
-                aria-label="Line end"
-                allowDeselect={false}
-                value={keyOfRow(chosen)}
-                data={value.map((row) => ({ value: keyOfRow(row), label: `${row.stationName}, ${row.lineName}` }))}
-                onChange={(key) => setReach({ end: key, km: 0 })}
-              />
-            </div>
             {view === 'plane' ? (
               <PlaneView row={chosen} />
             ) : view === 'route' ? (
               <RouteView row={chosen} rows={value} />
-            ) : (
+            ) : view === 'coverage' ? (
               <CoverageView row={chosen} rows={value} />
+            ) : (
+              <PackageView row={chosen} />
             )}
           </>
         )

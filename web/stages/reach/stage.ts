@@ -16,6 +16,6 @@ export const reachStage: Stage = {
     setReach({ end: selection.includes(element.id) ? second : first });
     store.getState().select([element.id]);
   },
-  owns: ['setting.zone'],
+  owns: ['setting.zone', 'package.'],
   enter: enterReach,
 };

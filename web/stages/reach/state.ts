@@ -3,7 +3,7 @@ import { create } from 'zustand';
 import type { FaultKind } from '@mesura/core/faults/kinds';
 import type { ElementId } from '@mesura/core/model/fields';
 
-export const reachViews = ['reaches', 'plane', 'route', 'coverage'] as const;
+export const reachViews = ['reaches', 'plane', 'route', 'coverage', 'package'] as const;
 export type ReachView = (typeof reachViews)[number];
 
 interface ReachState {
