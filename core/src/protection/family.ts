@@ -35,6 +35,8 @@ export interface SeenVectors {
 export interface SeenCurrents extends Readonly<Record<`${Quantity}A`, number>> {
   /** Known where the device asks for directions or voltages. */
   readonly vectors?: SeenVectors;
+  /** The breaker has just closed: nothing flowed before. */
+  readonly isClosing?: boolean;
   /** What the device sees at its other inputs, for functions that look at more than one. */
   readonly inputs?: Readonly<Record<string, SeenCurrents>>;
 }

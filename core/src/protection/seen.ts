@@ -1,11 +1,11 @@
 /** What devices see during a fault, by their inputs, as magnitudes in primary amperes. */
 import { magnitude, scale, subtract } from '../linear/complex';
 import { largestPhase } from '../faults/solution/contributions';
-import type { FaultKind } from '../faults/kinds';
+import { solidFault, type FaultCondition, type FaultKind } from '../faults/kinds';
 import type { Fault, Iec60909Study } from '../faults/iec60909/study';
 import type { Place } from '../faults/solution/solve';
 import { toPhases, type SequenceCurrents, type SequenceValues } from '../sequence/components';
-import { look, type Sighting } from '../studies/seen';
+import { lookAt, type Sighting } from '../studies/seen';
 import { timeCurrents, type Device, type DeviceInput } from './device';
 import { familyOf } from './registry';
 import type { DeviceSeen, SeenCurrents, SeenVectors, ThreePhasors } from './family';
@@ -34,10 +34,18 @@ export interface SeenFault {
 }
 
 /** Solid faults of some kinds at a place, as devices see them; null where there is no fault to compute. */
-export function seenBy(
+export const seenBy = (
   study: Iec60909Study,
   place: Place,
   kinds: readonly FaultKind[],
+  devices: readonly Device[],
+): (SeenFault | null)[] => seenUnder(study, place, kinds.map(solidFault), devices);
+
+/** The same for faults of any condition. */
+export function seenUnder(
+  study: Iec60909Study,
+  place: Place,
+  conditions: readonly FaultCondition[],
   devices: readonly Device[],
 ): (SeenFault | null)[] {
   const through = devices.flatMap(({ inputs }) => inputs.map((input) => input.through));
@@ -47,7 +55,7 @@ export function seenBy(
   const voltagesAt = devices.flatMap(({ voltageAt }, k) =>
     voltageAt && asking[k] ? [{ element: voltageAt.element, terminal: 0 }] : [],
   );
-  return look(study, place, kinds, { through, voltagesAt }).map((looked) =>
+  return lookAt(study, place, conditions, { through, voltagesAt, into: [] }).map((looked) =>
     looked.ok
       ? {
           fault: looked.seen.fault,
@@ -69,7 +77,7 @@ function dealt(
     const own = through.slice(next, (next += device.inputs.length));
     const at = device.voltageAt && asking[d] ? voltage++ : null;
     if (!own[0]) return null;
-    return Object.fromEntries(
+    const seen: DeviceSeen = Object.fromEntries(
       device.inputs.flatMap((input, k): [string, SeenCurrents][] => {
         const components = own[k];
         if (!components) return [];
@@ -80,6 +88,10 @@ function dealt(
         return [[input.id, { ...figures, vectors: vectorsOf(device, input, components, during, before) }]];
       }),
     );
+    // A function may look at more than one input: that of a parallel line.
+    return asking[d] && device.inputs.length > 1
+      ? Object.fromEntries(Object.entries(seen).map(([id, at]) => [id, { ...at, inputs: seen }]))
+      : seen;
   });
 }
 

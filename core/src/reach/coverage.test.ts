@@ -7,14 +7,13 @@ import { zonesHit } from '../protection/distance';
 import { measuredLoops } from '../protection/distance/measured';
 import { Studies } from '../studies/studies';
 import { demoNetwork } from '../test/demo';
-import { distanceNetwork } from '../test/distance';
 import { circuitAt } from './circuits';
 import { countsOf, coverageOf, usualCoverage, type Covered, type CoveringEnd } from './coverage';
 import { placeOn } from './ends';
-import { reachPlan, withReaches } from './plan';
+import { reachPlan } from './plan';
 import { seenAtEnds } from './seen';
 
-const studies = new Studies(distanceNetwork(demoNetwork()));
+const studies = new Studies(demoNetwork());
 const finished = <T>(steps: Generator<number, T>): T => {
   for (let last = 0; ;) {
     const step = steps.next();
@@ -24,15 +23,10 @@ const finished = <T>(steps: Generator<number, T>): T => {
   }
 };
 const plan = finished(reachPlan(studies, { merged: false, fromKv: 50 }));
-const near = plan.find(({ relay }) => relay?.fn)!;
+const near = plan.find(({ end }) => end.line === id('fer-mar') && end.terminal === 0)!;
 const far = plan.find(({ end }) => end.line === near.end.line && end.terminal !== near.end.terminal)!;
 const circuit = circuitAt(studies.network, near.end);
-/** The same relay at both ends. */
-const both: CoveringEnd[] = [near, far].map(({ end, zones, lineAngleDeg, k0 }) => ({
-  end,
-  device: near.relay!.device,
-  fn: withReaches(near.relay!, { zones, lineAngleDeg, k0 })!,
-}));
+const both: CoveringEnd[] = [near, far].map(({ end, relay }) => ({ end, device: relay!.device, fn: relay!.fn! }));
 const covered = (relays: readonly CoveringEnd[], over: Partial<typeof usualCoverage> = {}): readonly Covered[] =>
   finished(coverageOf(studies, [maximumSources], circuit, relays, { ...usualCoverage, ...over }));
 

@@ -7,14 +7,14 @@ import type { Condition } from '../model/condition';
 import type { ElementId } from '../model/fields';
 import type { State } from '../model/state';
 import type { Device } from '../protection/device';
-import { zonesHit } from '../protection/distance';
-import { measuredLoops } from '../protection/distance/measured';
+import { tripName, tripOf } from '../protection/distance';
 import type { DistanceFunction } from '../protection/distance/schema';
-import type { SeenVectors } from '../protection/family';
+import type { DeviceSeen } from '../protection/family';
+import { seenUnder } from '../protection/seen';
 import type { Studies } from '../studies/studies';
 import type { Circuit } from './circuits';
 import { placeOn } from './ends';
-import { seenAtEnds, type EndSeen, type LineEnd } from './seen';
+import type { LineEnd } from './seen';
 
 /** A distance relay at an end of a line. */
 export interface CoveringEnd {
@@ -64,19 +64,12 @@ const faultOf = (kind: FaultKind, ohm: number): FaultCondition => {
   };
 };
 
-const vectorsOf = (seen: EndSeen, { voltageAt }: Device): SeenVectors => ({
-  ...seen,
-  ratedV: (voltageAt?.ratedKv ?? 0) * 1000,
-  secondaryV: voltageAt?.secondaryV ?? null,
-  leastVoltage: null,
-});
-
-/** The quickest zone of a relay for what its end sees. */
-function hitOf({ device, fn, end }: CoveringEnd, seen: EndSeen | null) {
-  if (!seen || !device.voltageAt) return null;
+/** What a relay does about what it sees. */
+function hitOf({ device, fn, end }: CoveringEnd, seen: DeviceSeen | null) {
   const input = device.inputs.find(({ id }) => id === fn.input) ?? device.inputs[0];
-  const [first] = zonesHit(fn, measuredLoops(fn, input.rating, vectorsOf(seen, device)));
-  return first ? { end, zone: first.zone.name, timeS: first.delayS + fn.operatingS } : null;
+  const at = seen?.[input.id];
+  const trip = at ? tripOf(fn, input.rating, at).trip : null;
+  return trip ? { end, zone: tripName(trip), timeS: trip.delayS + fn.operatingS } : null;
 }
 
 /** All faults on the lines of a circuit. Yields the share that is done. */
@@ -90,6 +83,7 @@ export function* coverageOf(
   const own = relays.filter(({ end }) =>
     circuit.ends.some((each) => each.line === end.line && each.terminal === end.terminal),
   );
+  const devices = own.map(({ device }) => device);
   const found: Covered[] = [];
   const states = conditions.flatMap(({ id: condition }): State[] =>
     [null, ...outages.filter((id) => !circuit.lines.includes(id))].map((outage) => ({ condition, outage })),
@@ -104,10 +98,9 @@ export function* coverageOf(
         yield done++ / total;
         const fraction = (k + 0.5) / places;
         const conditionsHere = faults.map(({ kind, resistance }) => faultOf(kind, resistance));
-        const ends = own.map(({ end }) => end);
-        const seen = seenAtEnds(study, placeOn(line, fraction), conditionsHere, ends);
+        const seen = seenUnder(study, placeOn(line, fraction), conditionsHere, devices);
         seen.forEach((each, f) => {
-          const hits = each.ok ? own.map((relay, e) => hitOf(relay, each.ends[e])) : own.map(() => null);
+          const hits = own.map((relay, e) => hitOf(relay, each?.devices[e] ?? null));
           const again = () => afterFirst(studies, state, own, line, fraction, conditionsHere[f], hits);
           found.push({
             line,
@@ -138,15 +131,15 @@ function afterFirst(
   const opened = own.findIndex((_, k) => hits[k] !== null && hits[k].timeS <= atOnceS);
   const { end } = own[opened];
   const study = studies.iec60909({ ...state, openEnd: { element: end.line, terminal: end.terminal } });
-  const [seen] = seenAtEnds(
+  const [seen] = seenUnder(
     study,
     placeOn(line, fraction),
     [condition],
-    own.map((each) => each.end),
+    own.map(({ device }) => device),
   );
   return own.map((relay, k) => {
     if (hits[k] !== null && hits[k].timeS <= atOnceS) return hits[k];
-    const anew = seen.ok && k !== opened ? hitOf(relay, seen.ends[k]) : null;
+    const anew = k !== opened ? hitOf(relay, seen?.devices[k] ?? null) : null;
     // From its trip on the fault looks different: what is then quicker counts.
     const later = anew && { ...anew, timeS: anew.timeS + hits[opened]!.timeS };
     const before = hits[k];

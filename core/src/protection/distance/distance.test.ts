@@ -1,16 +1,23 @@
 /** Distance protection: membership against brute force, loops against the line, zones and their times. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { add, multiply, polar, scale, subtract, type Complex } from '../../linear/complex';
+import { terminalPlace } from '../../faults/iec60909/study';
+import { add, angle, magnitude, multiply, polar, scale, subtract, type Complex } from '../../linear/complex';
 import { elementId } from '../../model/fields';
+import { find, withElements } from '../../model/network';
+import { Studies } from '../../studies/studies';
+import { demoNetwork } from '../../test/demo';
+import { expectFollowed } from '../../test/followed';
 import { runs } from '../../test/runs';
 import { Trace } from '../../working/trace';
 import { atRest, never, type SeenCurrents, type SeenVectors, type ThreePhasors } from '../family';
+import { deviceOf } from '../device';
 import { familyOf } from '../registry';
+import { seenBy } from '../seen';
 import { inLoad, mho, offsetMho, quadCorners, quadrilateral, type Quadrilateral } from './characteristics';
-import { distance, freshDistance } from './index';
-import { loopsOf, residualFactor, residualRatios, toSecondary, type Loop } from './loops';
-import { distanceFunctionSchema } from './schema';
+import { distance, freshDistance, tripOf } from './index';
+import { loopsOf, mutualFactor, residualFactor, residualRatios, toSecondary, type Loop } from './loops';
+import { distanceFunctionSchema, type DistanceFunction } from './schema';
 
 const number = (from: number, to: number) => fc.double({ min: from, max: to, noNaN: true });
 const loopAt = (z: Complex, over: Partial<Loop> = {}): Loop => ({
@@ -193,6 +200,74 @@ describe('the family', () => {
       atRest,
     );
   });
+  it('trips only when its starting has picked up, and by end times where no zone sees the fault', () => {
+    const forward = seen(polar(1500, -1.3));
+    const wide = at([ohm * 1.1, 9, 9]);
+    const short = at([0.1, 0.2, 0.3]);
+    const by = (given: typeof wide, starting: Partial<NonNullable<DistanceFunction['starting']>>, what = forward) =>
+      tripOf(
+        { ...given, starting: { by: 'overcurrent', pickup: 2, reachOhm: 20, endForwardS: 1, endS: 2, ...starting } },
+        rating,
+        what,
+      ).trip;
+    // 1500 A are 2.5 times the rated current.
+    expect(by(wide, {})).toMatchObject({ by: 'zone', delayS: 0 });
+    expect(by(wide, { pickup: 2.6 })).toBeNull();
+    expect(by(short, {})).toMatchObject({ by: 'endForward', delayS: 1 });
+    expect(by(short, { endForwardS: null })).toMatchObject({ by: 'end', delayS: 2 });
+    expect(by(short, { endForwardS: null, endS: null })).toBeNull();
+    expect(by(short, { by: 'underimpedance', reachOhm: ohm * 1.05 })).toMatchObject({ by: 'endForward' });
+    expect(by(wide, { by: 'underimpedance', reachOhm: ohm * 0.95 })).toBeNull();
+    // From behind only the end time in any direction.
+    const given = singlePhase(polar(1500, -1.3));
+    const behind = {
+      ...forward,
+      vectors: vectorsOf({ ...given, currents: three(scale(given.currents[0], -1), none, none) }),
+    };
+    expect(by(wide, {}, behind)).toMatchObject({ by: 'end', delayS: 2 });
+  });
+  it('is blocked without a voltage, or overcurrent takes over; a close fault is no failure', () => {
+    const lost = { ...seen(polar(1500, -1.3)) };
+    const dead = three(none, none, none);
+    const failed = { ...lost, vectors: { ...lost.vectors!, voltages: dead, before: dead } };
+    const wide = at([9, 9, 9]);
+    expect(tripOf(wide, rating, failed).trip).toBeNull();
+    const stage = { ...wide, voltageFailure: { pickup: 2, delayS: 0.5 } };
+    expect(tripOf(stage, rating, failed).trip).toMatchObject({ by: 'voltageFailure', delayS: 0.5 });
+    expect(tripOf({ ...stage, voltageFailure: { pickup: 3, delayS: 0.5 } }, rating, failed).trip).toBeNull();
+    const none3 = { ...lost, vectors: { ...lost.vectors!, voltages: null } };
+    expect(tripOf(stage, rating, none3).trip).toMatchObject({ by: 'voltageFailure' });
+    const close = { ...lost, vectors: { ...lost.vectors!, voltages: dead } };
+    expect(tripOf(stage, rating, close).trip).toMatchObject({ by: 'zone', zone: { name: '1' } });
+    const trace = new Trace();
+    trace.section('21', elementId('r'));
+    expect(distance.respond!(stage, rating, failed, trace).band.latestS).toBeCloseTo(0.5 + 0.03 + 0.02, 9);
+    expectFollowed(trace.sections, 'without voltage');
+  });
+  it('trips at once by current on closing onto a fault, whatever its voltages', () => {
+    const dead = three(none, none, none);
+    const forward = seen(polar(1500, -1.3));
+    const closing = { ...forward, isClosing: true, vectors: { ...forward.vectors!, voltages: dead, before: dead } };
+    const stage = { ...at([9, 9, 9]), onClosing: { pickup: 2 } };
+    expect(tripOf(stage, rating, closing).trip).toMatchObject({ by: 'closing', delayS: 0 });
+    expect(tripOf({ ...stage, onClosing: { pickup: 3 } }, rating, closing).trip?.by).not.toBe('closing');
+    expect(tripOf({ ...stage, onClosing: null }, rating, closing).trip?.by).not.toBe('closing');
+  });
+  it('stages begin with values that can be set, and go again', () => {
+    for (const field of ['starting', 'voltageFailure', 'onClosing', 'loadCut'] as const) {
+      const value = field === 'starting' ? 'underimpedance' : 'on';
+      const on = distance.withChoice!(fn, field, value);
+      expect(distanceFunctionSchema.parse(on)).toEqual(on);
+      expect(distance.choices!(on).find((each) => each.field === field)!.value).toBe(value);
+      expect(distance.settings(on).length).toBeGreaterThan(distance.settings(fn).length);
+      expect(distance.withChoice!(on, field, 'none')[field]).toBeNull();
+      for (const setting of distance.settings(on).filter((each) => each.field.startsWith(field)))
+        expect(
+          distance.settings(distance.withSetting(on, setting.field, 3)).find((each) => each.field === setting.field)!
+            .value,
+        ).toBe(3);
+    }
+  });
   it('is stored as its schema says, and set by names', () => {
     expect(distanceFunctionSchema.parse(fn)).toEqual(fn);
     for (const setting of distance.settings(fn)) {
@@ -205,5 +280,42 @@ describe('the family', () => {
           .filter(({ field, value: now }) => now !== distance.settings(fn).find((each) => each.field === field)!.value),
       ).toHaveLength(1);
     }
+  });
+});
+
+describe('a relay that measures the parallel line too', () => {
+  it('sees the far end at the impedance of the line, whatever flows beside it; without, farther or nearer', () => {
+    const network = demoNetwork();
+    const relay = find(network, 'relay', elementId('cau-q01-relay'))!;
+    const z0m = scale({ re: 0.194, im: 0.708 }, 24.3);
+    const line1 = scale({ re: 0.118, im: 0.402 }, 24.3);
+    const k0m = mutualFactor(line1, z0m);
+    const own = relay.functions[0] as DistanceFunction;
+    const compensated: DistanceFunction = {
+      ...own,
+      parallelInput: elementId('beside'),
+      k0m: magnitude(k0m),
+      k0mAngleDeg: (angle(k0m) * 180) / Math.PI,
+    };
+    const beside = {
+      id: elementId('beside'),
+      type: 'current' as const,
+      element: elementId('cau-ct02'),
+      towards: 1 as const,
+      reversed: false,
+    };
+    const changed = withElements(network, [{ ...relay, inputs: [...relay.inputs, beside], functions: [compensated] }]);
+    const device = deviceOf(changed, relay.id)!;
+    const study = new Studies(changed).max;
+    const [seen] = seenBy(study, terminalPlace(elementId('cau-fer-1'), 1), ['1ph'], [device]);
+    const at = seen!.devices[0]![device.inputs[0].id];
+    const exact = magnitude(line1) * (800 / 1200);
+    const ohmOf = (fn: DistanceFunction) => {
+      const { loops } = tripOf(fn, device.inputs[0].rating, at);
+      return magnitude(loops.find(({ name }) => name === 'L1E')!.impedance!);
+    };
+    // k0 is stored with three digits.
+    expect(ohmOf(compensated) / exact).toBeCloseTo(1, 2);
+    expect(ohmOf({ ...compensated, parallelInput: null }) / exact).toBeGreaterThan(1.1);
   });
 });

@@ -4,6 +4,7 @@ import { formula, quantityOf as figure, type Trace } from '../../working/trace';
 import {
   atRest,
   never,
+  type Choice,
   type Family,
   type InputRating,
   type Response,
@@ -53,6 +54,9 @@ export const freshDistance = (id: DistanceFunction['id'], input: DistanceFunctio
   fromDeg: -15,
   toDeg: 115,
   loadCut: null,
+  starting: null,
+  voltageFailure: null,
+  onClosing: null,
   startPickup: 0.2,
   earthPickup: 0.1,
   zones: [freshZone('1', 5, 0), freshZone('2', 8, 0.4), freshZone('3', 12, 0.8)],
@@ -107,8 +111,22 @@ export const distance: Family<DistanceFunction> = {
         { value: 'apart', label: 'RE/RL and XE/XL' },
       ],
     },
+    {
+      field: 'starting',
+      title: 'started by',
+      value: fn.starting?.by ?? none,
+      options: [
+        { value: none, label: 'its zones alone' },
+        { value: 'overcurrent', label: 'overcurrent' },
+        { value: 'underimpedance', label: 'underimpedance' },
+      ],
+      more: fn.starting === null,
+    },
+    onOff('voltageFailure', 'without voltage', fn.voltageFailure !== null, 'is blocked', 'overcurrent takes over'),
+    onOff('onClosing', 'closing onto a fault', fn.onClosing !== null, 'as ever', 'trips by current'),
+    onOff('loadCut', 'load', fn.loadCut !== null, 'within the zones', 'cut out'),
   ],
-  withChoice: (fn, field, value) => ({ ...fn, [field]: value }),
+  withChoice,
   respond,
   advance(fn, rating, before, seen, seconds) {
     const { latestS } = respond(fn, rating, seen, null).band;
@@ -128,6 +146,36 @@ export const distance: Family<DistanceFunction> = {
     delayS: fn.zones[0].delayS,
   }),
 };
+
+/** Not there. */
+const none = 'none';
+
+const onOff = (field: string, title: string, isOn: boolean, off: string, on: string): Choice => ({
+  field,
+  title,
+  value: isOn ? 'on' : none,
+  options: [
+    { value: none, label: off },
+    { value: 'on', label: on },
+  ],
+  more: !isOn,
+});
+
+/** What a stage begins with when it is put in use. */
+const fresh: Pick<DistanceFunction, 'starting' | 'voltageFailure' | 'onClosing' | 'loadCut'> = {
+  starting: { by: 'overcurrent', pickup: 1.5, reachOhm: 20, endForwardS: 2, endS: 3 },
+  voltageFailure: { pickup: 1.5, delayS: 0.5 },
+  onClosing: { pickup: 2 },
+  loadCut: { resistanceOhm: 30, angleDeg: 35 },
+};
+
+function withChoice(fn: DistanceFunction, field: string, value: string): DistanceFunction {
+  if (!(field in fresh)) return { ...fn, [field]: value };
+  const stage = field as keyof typeof fresh;
+  if (value === none) return { ...fn, [stage]: null };
+  const begun = fn[stage] ?? fresh[stage]!;
+  return { ...fn, [stage]: stage === 'starting' ? { ...begun, by: value } : begun };
+}
 
 /** "zones.1.reachOhm" is the reach of the second zone. */
 function settingsOf(fn: DistanceFunction): readonly Setting[] {
@@ -174,6 +222,48 @@ function settingsOf(fn: DistanceFunction): readonly Setting[] {
         of('delayEarthS', 'delay, earth', 's', fn.ranges.delayS),
       ];
     }),
+    ...(fn.starting
+      ? [
+          fn.starting.by === 'overcurrent'
+            ? plain('starting.pickup', 'Starting current', '× In', fn.starting.pickup, {
+                min: 0.1,
+                max: 20,
+                step: 0.05,
+              })
+            : plain('starting.reachOhm', 'Starting impedance', 'Ω', fn.starting.reachOhm, fn.ranges.ohm),
+          ...(fn.starting.endForwardS !== null
+            ? [plain('starting.endForwardS', 'End time, forward', 's', fn.starting.endForwardS, fn.ranges.delayS)]
+            : []),
+          ...(fn.starting.endS !== null
+            ? [plain('starting.endS', 'End time', 's', fn.starting.endS, fn.ranges.delayS)]
+            : []),
+        ]
+      : []),
+    ...(fn.voltageFailure
+      ? [
+          plain('voltageFailure.pickup', 'Pickup without voltage', '× In', fn.voltageFailure.pickup, {
+            min: 0.1,
+            max: 20,
+            step: 0.05,
+          }),
+          plain('voltageFailure.delayS', 'Delay without voltage', 's', fn.voltageFailure.delayS, fn.ranges.delayS),
+        ]
+      : []),
+    ...(fn.onClosing
+      ? [
+          plain('onClosing.pickup', 'Pickup on closing', '× In', fn.onClosing.pickup, {
+            min: 0.1,
+            max: 20,
+            step: 0.05,
+          }),
+        ]
+      : []),
+    ...(fn.loadCut
+      ? [
+          plain('loadCut.resistanceOhm', 'Load from', 'Ω', fn.loadCut.resistanceOhm, fn.ranges.ohm),
+          plain('loadCut.angleDeg', 'Load up to', '°', fn.loadCut.angleDeg, { min: 0, max: 60, step: 1 }),
+        ]
+      : []),
     plain('startPickup', 'Least current', '× In', fn.startPickup, { min: 0.05, max: 4, step: 0.01 }),
     plain('earthPickup', 'Earth current', '× In', fn.earthPickup, { min: 0.05, max: 4, step: 0.01 }),
     ...(isQuad
@@ -194,6 +284,10 @@ function settingsOf(fn: DistanceFunction): readonly Setting[] {
 
 function withSetting(fn: DistanceFunction, field: string, value: number): DistanceFunction {
   const [part, index, inner] = field.split('.');
+  if (part !== 'zones' && index !== undefined) {
+    const stage = part as keyof typeof fresh;
+    return { ...fn, [stage]: { ...fn[stage], [index]: value } };
+  }
   if (part !== 'zones') return { ...fn, [field]: value };
   return { ...fn, zones: fn.zones.map((zone, k) => (k === Number(index) ? { ...zone, [inner]: value } : zone)) };
 }
@@ -224,15 +318,94 @@ export const parallelOf = (
   return vectors ? vectors.currents.reduce((sum, each) => add(sum, each)) : null;
 };
 
-function respond(fn: DistanceFunction, rating: InputRating, seen: SeenCurrents, trace: Trace | null): Response {
+/** By what a distance function trips. */
+export interface Trip {
+  /** A zone; an end time of the starting, forward or in any direction; overcurrent without a voltage; on closing. */
+  readonly by: 'zone' | 'endForward' | 'end' | 'voltageFailure' | 'closing';
+  readonly zone: DistanceZone | null;
+  readonly loop: Loop | null;
+  readonly delayS: number;
+}
+
+/** Of the rated voltage: below it before the fault, the voltage transformer has failed. */
+const failedVoltage = 0.1;
+
+const hasFailed = (seen: SeenCurrents): boolean => {
   const { vectors } = seen;
+  if (!vectors?.voltages) return true;
+  const least = (failedVoltage * vectors.ratedV) / Math.sqrt(3);
+  return [vectors.voltages, vectors.before].every(
+    (three) => three !== null && three.every((each) => magnitude(each) < least),
+  );
+};
+
+/** Whether the fault lies ahead: by the loop with the smallest impedance, as others take in sound phases. */
+function isAhead(fn: DistanceFunction, loops: readonly Loop[]): boolean {
+  const size = ({ impedance }: Loop) => (impedance ? magnitude(impedance) : Infinity);
+  const { impedance } = loops.reduce((p, q) => (size(q) < size(p) ? q : p));
+  if (!impedance || magnitude(impedance) === 0) return impedance !== null;
+  const deg = (Math.atan2(impedance.im, impedance.re) * 180) / Math.PI;
+  return deg > fn.fromDeg && deg < fn.toDeg;
+}
+
+/** What trips first, and all that has picked up; null where nothing trips. */
+export function tripOf(
+  fn: DistanceFunction,
+  rating: InputRating,
+  seen: SeenCurrents,
+): { readonly loops: readonly Loop[]; readonly trip: Trip | null } {
+  const { vectors } = seen;
+  const perUnit = seen.phaseA / rating.primaryA;
+  const plain = (by: Trip['by'], delayS: number): Trip => ({ by, zone: null, loop: null, delayS });
+  if (seen.isClosing && fn.onClosing && perUnit >= fn.onClosing.pickup) return { loops: [], trip: plain('closing', 0) };
+  if (hasFailed(seen) && !seen.isClosing) {
+    const { voltageFailure } = fn;
+    return {
+      loops: [],
+      trip:
+        vectors && voltageFailure && perUnit >= voltageFailure.pickup
+          ? plain('voltageFailure', voltageFailure.delayS)
+          : null,
+    };
+  }
   const loops = vectors ? measuredLoops(fn, rating, vectors, parallelOf(fn, seen.inputs)) : [];
+  const { starting } = fn;
+  const starts =
+    starting === null ||
+    (starting.by === 'overcurrent'
+      ? perUnit >= starting.pickup
+      : loops.some(({ impedance }) => impedance !== null && magnitude(impedance) <= starting.reachOhm));
+  if (!starts) return { loops, trip: null };
   const [first] = zonesHit(fn, loops);
+  const ends =
+    starting === null || loops.length === 0
+      ? []
+      : [
+          ...(starting.endForwardS !== null && isAhead(fn, loops) ? [plain('endForward', starting.endForwardS)] : []),
+          ...(starting.endS !== null ? [plain('end', starting.endS)] : []),
+        ];
+  const all: Trip[] = [...(first ? [{ by: 'zone' as const, ...first }] : []), ...ends];
+  return { loops, trip: all.length > 0 ? all.reduce((p, q) => (q.delayS < p.delayS ? q : p)) : null };
+}
+
+const tripTitles: Readonly<Record<Trip['by'], string>> = {
+  zone: '',
+  endForward: 'end time, forward',
+  end: 'end time',
+  voltageFailure: 'overcurrent, no voltage',
+  closing: 'closing onto a fault',
+};
+
+/** "1", "2" … of a zone, words for the others. */
+export const tripName = ({ by, zone }: Trip): string => (zone ? zone.name : tripTitles[by]);
+
+function respond(fn: DistanceFunction, rating: InputRating, seen: SeenCurrents, trace: Trace | null): Response {
+  const { loops, trip } = tripOf(fn, rating, seen);
   const multiple = seen.phaseA / (fn.startPickup * rating.primaryA);
-  if (!first) return { pickedUp: loops.length > 0, multiple, band: never };
-  const { loop, zone, delayS } = first;
-  const reach = loop.isEarth ? zone.reachEarthOhm : zone.reachOhm;
-  if (trace) {
+  if (!trip) return { pickedUp: loops.length > 0, multiple, band: never };
+  const { loop, zone, delayS } = trip;
+  if (trace && loop && zone) {
+    const reach = loop.isEarth ? zone.reachEarthOhm : zone.reachOhm;
     const voltage = figure(`U${loop.name}`, magnitude(loop.voltage), 'V');
     const current = figure(`I${loop.name}`, magnitude(loop.current), 'A');
     const ohm = trace.step(
@@ -248,13 +421,13 @@ function respond(fn: DistanceFunction, rating: InputRating, seen: SeenCurrents, 
       formula`${ohm} / ${figure(`reach of ${zoneTitle(zone.name).toLowerCase()}`, reach, 'Ω')}`,
       ohm.value / reach,
     );
-    trace.step(
-      't',
-      formula`${figure('td', delayS, 's')} + ${figure('own time', fn.operatingS, 's')}`,
-      delayS + fn.operatingS,
-      's',
-    );
   }
+  trace?.step(
+    't',
+    formula`${figure(zone ? 'td' : tripTitles[trip.by], delayS, 's')} + ${figure('own time', fn.operatingS, 's')}`,
+    delayS + fn.operatingS,
+    's',
+  );
   return {
     pickedUp: true,
     multiple,

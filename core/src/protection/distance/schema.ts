@@ -22,6 +22,28 @@ export const distanceZoneSchema = z.object({
 });
 export type DistanceZone = z.infer<typeof distanceZoneSchema>;
 
+export const startings = ['overcurrent', 'underimpedance'] as const;
+
+/** What must pick up before any zone may trip, and when it trips by itself: in the direction of the line, and in any. */
+export const startingSchema = z.object({
+  by: choice('Started by', startings),
+  pickup: quantity('Starting current', '× In', { above: 0, max: 20 }),
+  reachOhm: ohm('Starting impedance'),
+  endForwardS: quantity('End time, forward', 's', { min: 0, max: 60 }).nullable(),
+  endS: quantity('End time, any direction', 's', { min: 0, max: 60 }).nullable(),
+});
+
+/** Overcurrent that takes over while no voltage is measured. */
+export const voltageFailureSchema = z.object({
+  pickup: quantity('Pickup without voltage', '× In', { above: 0, max: 20 }),
+  delayS: quantity('Delay without voltage', 's', { min: 0, max: 60 }),
+});
+
+/** Trips at once when a breaker is closed onto a fault: by current alone, as there is no voltage to remember. */
+export const onClosingSchema = z.object({
+  pickup: quantity('Pickup on closing', '× In', { above: 0, max: 20 }),
+});
+
 export const distanceFunctionSchema = z.object({
   family: z.literal('distance'),
   ...functionBase,
@@ -54,6 +76,9 @@ export const distanceFunctionSchema = z.object({
       .meta({ title: 'Load cut out' }),
     null,
   ),
+  starting: withDefault(startingSchema.nullable().meta({ title: 'Starting' }), null),
+  voltageFailure: withDefault(voltageFailureSchema.nullable().meta({ title: 'Failure of the voltage' }), null),
+  onClosing: withDefault(onClosingSchema.nullable().meta({ title: 'Closing onto a fault' }), null),
   /** Least current of a loop, in multiples of the rated one: below it nothing is measured. */
   startPickup: quantity('Least current', '× In', { above: 0, max: 10 }),
   /** Residual current from which on earth loops are looked at. */
