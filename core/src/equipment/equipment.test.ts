@@ -6,6 +6,7 @@ import { libraryKinds } from '../model/library';
 import { find, networkOf, validateNetwork } from '../model/network';
 import { Studies } from '../studies/studies';
 import { demoNetwork } from '../test/demo';
+import type { DistanceFunction } from '../protection/distance/schema';
 import { findings } from '../checks/run';
 import type { LibraryEntry } from './entry';
 import { demandsAt, fitsOf } from './fit';
@@ -189,7 +190,7 @@ describe('types of relay', () => {
   it('bring functions with ranges, and come back the same from a relay of theirs', () => {
     for (const entry of entriesFor(network, 'relay')) {
       const type = relayTypeOf(entry)!;
-      expect([entry.id, type.functions.size > 0]).toEqual([entry.id, true]);
+      expect([entry.id, type.functions.size > 0 || type.distance !== null]).toEqual([entry.id, true]);
       expect(relayTypeData(type)).toEqual(entry.data);
     }
     const made = withEntry(relay, numerical)!;
@@ -217,6 +218,44 @@ describe('types of relay', () => {
     expect(first.ranges.pickup.max).toBe(3.2);
     // The same ranges are no longer those of the type behind a CT of 1 A.
     expect(overridesOf(made, inSecondary, () => 1).map(({ path }) => path)).toContain('51 pickup max');
+  });
+  it('say which parts of distance protection they have', () => {
+    const [full, circles] = ['lib-relay-distance-numerical', 'lib-relay-distance-static'].map((name) =>
+      entryNamed(network, name)!,
+    );
+    const far = find(network, 'relay', id('fer-q03-relay'))!;
+    expect(relayMisfits(far, full, () => 1)).toEqual([]);
+    expect(relayMisfits(far, numerical, () => 1)).toEqual(['has no function 21']);
+    const told = relayMisfits(far, circles, () => 1);
+    expect(told).toContain('21 has no quadrilateral');
+    expect(told).toContain('21 zone 1 reach, earth 7.06 Ω: takes 0.2 to 60 in steps of 0.1');
+    const fn = far.functions[0] as DistanceFunction;
+    const more: DistanceFunction = {
+      ...fn,
+      characteristic: 'mho',
+      compensation: 'apart',
+      starting: { by: 'underimpedance', pickup: 1, reachOhm: 20, endForwardS: null, endS: null },
+      voltageFailure: { pickup: 1, delayS: 1 },
+      zones: [...fn.zones, { ...fn.zones[0], name: '4' }, { ...fn.zones[0], name: 'overreach' }],
+    };
+    expect(relayMisfits({ ...far, functions: [more] }, circles, () => 1)).toEqual(
+      expect.arrayContaining([
+        '21 has no RE/RL and XE/XL',
+        '21 has no zone 4',
+        '21 has no overreaching zone',
+        '21 has no starting by underimpedance',
+        '21 has no overcurrent without voltage',
+      ]),
+    );
+    // A type brings its steps, and a relay as it stands can become a type.
+    const stepped = withEntry(far, circles, () => 1)!;
+    expect((stepped.functions[0] as DistanceFunction).ranges.ohm.step).toBe(0.1);
+    expect(relayTypeOf({ ...full, data: relayTypeData(relayTypeFrom(far)) })!.distance).toMatchObject({
+      characteristics: ['quadrilateral'],
+      zones: 3,
+      overreach: false,
+    });
+    expect(relayTypeOf({ ...full, data: { ...full.data, '21': { zones: 0 } } })).toBeNull();
   });
   it('say what they lack and what they do not take', () => {
     const disc = entryNamed(network, 'lib-relay-disc')!;

@@ -4,6 +4,7 @@
  */
 import type { SettingRange } from '../model/deviceFunction';
 import type { Relay } from '../model/protection';
+import { startings, type DistanceFunction } from '../protection/distance/schema';
 import { functionCodes, type FunctionCode, type OvercurrentFunction } from '../protection/overcurrent/schema';
 import { isSettable } from '../protection/settings/range';
 import { familyOf } from '../protection/registry';
@@ -17,8 +18,25 @@ export const panelUnits: Readonly<Record<Panel, string>> = { rated: '× In', sec
 
 export type Ranges = OvercurrentFunction['ranges'];
 
+/** What a type offers of distance protection; a list is a text with commas. */
+export interface DistanceOffer {
+  readonly characteristics: readonly DistanceFunction['characteristic'][];
+  /** Numbered zones, and whether there is an overreaching one besides. */
+  readonly zones: number;
+  readonly overreach: boolean;
+  readonly starting: readonly (typeof startings)[number][];
+  readonly compensation: readonly DistanceFunction['compensation'][];
+  readonly parallel: boolean;
+  readonly loadCut: boolean;
+  readonly voltageFailure: boolean;
+  readonly onClosing: boolean;
+  readonly ranges: DistanceFunction['ranges'];
+}
+
 export interface RelayType {
   readonly panel: Panel;
+  /** Null: no distance protection. */
+  readonly distance: DistanceOffer | null;
   /** Pickups as the panel states them. */
   readonly functions: ReadonlyMap<FunctionCode, Ranges>;
 }
@@ -27,8 +45,103 @@ const settings = ['pickup', 'timeMultiplier', 'delayS'] as const;
 const ends = ['min', 'max', 'step'] as const;
 type Flat = Readonly<Record<string, number>>;
 
-export const relayTypeData = ({ panel, functions }: RelayType): LibraryEntry['data'] => ({
+const parts = ['parallel', 'loadCut', 'voltageFailure', 'onClosing', 'overreach'] as const;
+const lists = {
+  characteristics: ['mho', 'offsetMho', 'quadrilateral'],
+  starting: startings,
+  compensation: ['factor', 'apart'],
+} as const;
+const listNames = ['characteristics', 'starting', 'compensation'] as const;
+/** Under which the offer of distance protection stands in the data of a type. */
+export const distanceCode = '21';
+
+const distanceData = (offer: DistanceOffer): Record<string, string | number> => ({
+  ...Object.fromEntries(listNames.map((name) => [name, offer[name].join(' ')])),
+  zones: offer.zones,
+  ...Object.fromEntries(parts.map((part) => [part, Number(offer[part])])),
+  ...Object.fromEntries(
+    (['ohm', 'delayS'] as const).flatMap((each) => ends.map((end) => [`${each} ${end}`, offer.ranges[each][end]])),
+  ),
+});
+
+/** What an offer is made of: lists of words, and numbers. */
+export const distanceWords: readonly string[] = listNames;
+export const distanceNumbers: readonly string[] = [
+  'zones',
+  ...parts,
+  ...(['ohm', 'delayS'] as const).flatMap((each) => ends.map((end) => `${each} ${end}`)),
+];
+
+/** Null where the data are not those of an offer. */
+function distanceOf(data: LibraryEntry['data']): DistanceOffer | null {
+  const flat = data[distanceCode] as Readonly<Record<string, string | number>> | undefined;
+  if (!flat || typeof flat !== 'object') return null;
+  const words = <T extends string>(name: string, known: readonly T[]): T[] =>
+    known.filter((word) =>
+      String(flat[name] ?? '')
+        .split(/[\s,]+/)
+        .includes(word),
+    );
+  const range = (each: string): SettingRange => ({
+    min: Number(flat[`${each} min`]),
+    max: Number(flat[`${each} max`]),
+    step: Number(flat[`${each} step`]),
+  });
+  const ranges = { ohm: range('ohm'), delayS: range('delayS') };
+  const offer: DistanceOffer = {
+    characteristics: words('characteristics', lists.characteristics),
+    starting: words('starting', lists.starting),
+    compensation: words('compensation', lists.compensation),
+    zones: Number(flat.zones),
+    overreach: Number(flat.overreach) === 1,
+    parallel: Number(flat.parallel) === 1,
+    loadCut: Number(flat.loadCut) === 1,
+    voltageFailure: Number(flat.voltageFailure) === 1,
+    onClosing: Number(flat.onClosing) === 1,
+    ranges,
+  };
+  const isOffer = offer.characteristics.length > 0 && offer.zones >= 1 && Object.values(ranges).every(isRange);
+  return isOffer ? offer : null;
+}
+
+/** What a function uses that an offer lacks, in words. */
+function distanceMisfits(fn: DistanceFunction, offer: DistanceOffer | null): string[] {
+  if (!offer) return ['has no function 21'];
+  const lacks = (isLacking: boolean, what: string) => (isLacking ? [`21 has no ${what}`] : []);
+  const zones = fn.zones.filter(({ enabled }) => enabled);
+  const family = familyOf(fn);
+  return [
+    ...lacks(!offer.characteristics.includes(fn.characteristic), characteristicWords[fn.characteristic]),
+    ...lacks(!offer.compensation.includes(fn.compensation), fn.compensation === 'factor' ? 'k0' : 'RE/RL and XE/XL'),
+    ...zones.flatMap(({ name }) =>
+      name === 'overreach'
+        ? lacks(!offer.overreach, 'overreaching zone')
+        : lacks(Number(name) > offer.zones, `zone ${name}`),
+    ),
+    ...lacks(fn.starting !== null && !offer.starting.includes(fn.starting.by), `starting by ${fn.starting?.by}`),
+    ...lacks(fn.parallelInput !== null && !offer.parallel, 'input for the parallel line'),
+    ...lacks(fn.loadCut !== null && !offer.loadCut, 'load cut out'),
+    ...lacks(fn.voltageFailure !== null && !offer.voltageFailure, 'overcurrent without voltage'),
+    ...lacks(fn.onClosing !== null && !offer.onClosing, 'stage on closing'),
+    ...family
+      .settings({ ...fn, ranges: offer.ranges })
+      .flatMap(({ title, unit, value, range }) =>
+        (unit === 'Ω' || unit === 's') && range && !isSettable(range, value)
+          ? [`21 ${title.toLowerCase()} ${value} ${unit}: takes ${range.min} to ${range.max} in steps of ${range.step}`]
+          : [],
+      ),
+  ];
+}
+
+const characteristicWords: Readonly<Record<DistanceFunction['characteristic'], string>> = {
+  mho: 'circle through the origin',
+  offsetMho: 'circle with offset',
+  quadrilateral: 'quadrilateral',
+};
+
+export const relayTypeData = ({ panel, functions, distance }: RelayType): LibraryEntry['data'] => ({
   panel,
+  ...(distance && { [distanceCode]: distanceData(distance) }),
   ...Object.fromEntries(
     [...functions].map(([code, ranges]) => [
       code,
@@ -54,7 +167,9 @@ export function relayTypeOf({ data, for: kind }: LibraryEntry): RelayType | null
     if (Object.values(ranges).some((each) => !isRange(each))) return null;
     functions.set(code, ranges);
   }
-  return functions.size > 0 ? { panel, functions } : null;
+  const distance = distanceOf(data);
+  if (data[distanceCode] !== undefined && !distance) return null;
+  return functions.size > 0 || distance ? { panel, functions, distance } : null;
 }
 
 const isRange = ({ min, max, step }: SettingRange): boolean =>
@@ -76,6 +191,7 @@ export function withRelayType(relay: Relay, entry: LibraryEntry, secondaryOf: Se
   const type = relayTypeOf(entry);
   if (!type) return null;
   const functions = relay.functions.map((fn) => {
+    if (fn.family === 'distance') return type.distance ? { ...fn, ranges: type.distance.ranges } : fn;
     const ranges = fn.family === 'overcurrent' ? type.functions.get(fn.code) : undefined;
     return fn.family === 'overcurrent' && ranges
       ? { ...fn, ranges: storedRanges(type.panel, ranges, secondaryOf(fn)) }
@@ -91,6 +207,7 @@ export function relayMisfits(relay: Relay, entry: LibraryEntry, secondaryOf: Sec
   return relay.functions
     .filter(({ enabled }) => enabled)
     .flatMap((fn): string[] => {
+      if (fn.family === 'distance') return distanceMisfits(fn, type.distance);
       const family = familyOf(fn);
       const ranges = fn.family === 'overcurrent' ? type.functions.get(fn.code) : undefined;
       if (fn.family !== 'overcurrent' || !ranges) return [`has no function ${family.code(fn)}`];
@@ -130,9 +247,29 @@ export function relayOverrides(relay: Relay, entry: LibraryEntry, secondaryOf: S
   });
 }
 
+/** What the distance function of a relay uses, as an offer: no more is known of it. */
+function offerOf(relay: Relay): DistanceOffer | null {
+  const fn = relay.functions.find((each): each is DistanceFunction => each.family === 'distance');
+  if (!fn) return null;
+  const numbered = fn.zones.map(({ name }) => Number(name)).filter(Number.isFinite);
+  return {
+    characteristics: [fn.characteristic],
+    zones: Math.max(1, ...numbered),
+    overreach: fn.zones.some(({ name }) => name === 'overreach'),
+    starting: fn.starting ? [fn.starting.by] : [],
+    compensation: [fn.compensation],
+    parallel: fn.parallelInput !== null,
+    loadCut: fn.loadCut !== null,
+    voltageFailure: fn.voltageFailure !== null,
+    onClosing: fn.onClosing !== null,
+    ranges: fn.ranges,
+  };
+}
+
 /** A type out of a relay as it stands: the ranges of its overcurrent functions. */
 export const relayTypeFrom = (relay: Relay): RelayType => ({
   panel: 'rated',
+  distance: offerOf(relay),
   functions: new Map(
     relay.functions.flatMap((fn) => (fn.family === 'overcurrent' ? [[fn.code, fn.ranges] as const] : [])),
   ),

@@ -216,7 +216,8 @@ export interface Family<F extends FunctionLike = DeviceFunction> {
   /** Values in use. */
   settings(fn: F): readonly Setting[];
   withSetting(fn: F, field: string, value: number): F;
-  choices?(fn: F): readonly Choice[];
+  /** `inputs`: current inputs of its device, for what looks at more than one. */
+  choices?(fn: F, inputs?: readonly { readonly id: string; readonly label: string }[]): readonly Choice[];
   withChoice?(fn: F, field: string, value: string): F;
   /** Moved by hand so that its curve is gripped at a primary current and a time; the nearest that the device has. */
   dragged?(

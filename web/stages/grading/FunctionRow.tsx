@@ -21,16 +21,18 @@ interface Props {
   /** Takes the changed function; a text answer is a refusal. */
   onChange: (fn: DeviceFunction) => string | null;
   extra?: ReactNode;
+  /** Current inputs of its device, by what they measure at. */
+  inputs?: readonly { readonly id: string; readonly label: string }[];
 }
 
 /** The settings of one function in the device's own steps, with what they mean in primary and secondary amperes. */
-export function FunctionRow({ fn, rating, onChange, extra }: Props) {
+export function FunctionRow({ fn, rating, onChange, extra, inputs }: Props) {
   const family = familyOf(fn);
   const code = family.code(fn);
   const row = rating ? family.sheet?.(fn, rating) : undefined;
   const [all, setAll] = useState(false);
   const shown = <T extends { readonly more?: boolean }>(list: readonly T[]) => list.filter(({ more }) => all || !more);
-  const choices = family.choices?.(fn) ?? [];
+  const choices = family.choices?.(fn, inputs) ?? [];
   const settings = family.settings(fn);
   const hasMore = [...choices, ...settings].some(({ more }) => more);
   return (

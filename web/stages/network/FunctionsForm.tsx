@@ -2,6 +2,7 @@
 
 import { ActionIcon, Button, Group, Menu, Switch, Tooltip } from '@mantine/core';
 import { IconPlus, IconTrash } from '@tabler/icons-react';
+import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { deviceFrom, withFunction, withFunctions, type DeviceElement } from '@mesura/core/protection/device';
 import { ownInput, type Host } from '@mesura/core/protection/family';
@@ -75,6 +76,10 @@ export function FunctionsForm({ element }: { element: DeviceElement }) {
           <FunctionRow
             key={fn.id}
             fn={fn}
+            inputs={device?.inputs.map(({ id, through }) => ({
+              id,
+              label: nameOf(network.elements.get(through)!),
+            }))}
             rating={device?.inputs.find(({ id }) => id === (fn.input ?? ownInput))?.rating ?? null}
             onChange={(changed) => put(changed, `${code} settings`)}
             extra={

@@ -249,7 +249,11 @@ function RuleCard({ book, rule, isOwn }: { book: Rulebook; rule: Rule; isOwn: bo
     service.devicesFor(rule.subject, rule.behind),
   );
   const device =
-    devices.find(({ id }) => id === example)?.id ?? devices.find(({ id }) => selection.includes(id))?.id ?? suiting.value?.[0] ?? devices[0]?.id ?? null;
+    devices.find(({ id }) => id === example)?.id ??
+    devices.find(({ id }) => selection.includes(id))?.id ??
+    suiting.value?.[0] ??
+    devices[0]?.id ??
+    null;
   const isOfEnd = isOfLineEnd(rule.subject);
   const hasDevices = rule.subject !== 'pair' && !isOfEnd;
   const mode = modeOf(rule.subject);

@@ -6,7 +6,7 @@ import type { SettingRange } from '../../model/deviceFunction';
 import { genericRelays } from '../../protection/overcurrent/library';
 import type { FunctionCode } from '../../protection/overcurrent/schema';
 import { shipped, type LibraryEntry } from '../entry';
-import { relayTypeData, type Panel, type Ranges } from '../relayType';
+import { relayTypeData, type DistanceOffer, type Panel, type Ranges } from '../relayType';
 
 const range = (min: number, max: number, step: number): SettingRange => ({ min, max, step });
 const like = (title: string): Ranges => genericRelays.find((each) => each.title === title)!.ranges;
@@ -95,6 +95,68 @@ const types: readonly (readonly [
   ],
 ];
 
-export const relays: readonly LibraryEntry[] = types.map(([id, title, panel, functions]) =>
-  shipped(`relay-${id}`, 'relay', title, relayTypeData({ panel, functions: new Map(functions) }), 'typical', false),
-);
+/** Generic distance relays: what one of each generation commonly offers. */
+const distanceTypes: readonly (readonly [
+  id: string,
+  title: string,
+  distance: DistanceOffer,
+  codes: readonly FunctionCode[],
+])[] = [
+  [
+    'distance-numerical',
+    'Numerical distance relay',
+    {
+      characteristics: ['mho', 'offsetMho', 'quadrilateral'],
+      zones: 5,
+      overreach: true,
+      starting: ['overcurrent', 'underimpedance'],
+      compensation: ['factor', 'apart'],
+      parallel: true,
+      loadCut: true,
+      voltageFailure: true,
+      onClosing: true,
+      ranges: { ohm: range(0.05, 500, 0.01), delayS: range(0, 10, 0.01) },
+    },
+    ['51', '50', '51N', '50N', '67', '67N', '46'],
+  ],
+  [
+    'distance-static',
+    'Static distance relay, three circles',
+    {
+      characteristics: ['mho'],
+      zones: 3,
+      overreach: false,
+      starting: ['overcurrent'],
+      compensation: ['factor'],
+      parallel: false,
+      loadCut: false,
+      voltageFailure: false,
+      onClosing: true,
+      ranges: { ohm: range(0.2, 60, 0.1), delayS: range(0, 5, 0.05) },
+    },
+    [],
+  ],
+];
+
+export const relays: readonly LibraryEntry[] = [
+  ...types.map(([id, title, panel, functions]) =>
+    shipped(
+      `relay-${id}`,
+      'relay',
+      title,
+      relayTypeData({ panel, functions: new Map(functions), distance: null }),
+      'typical',
+      false,
+    ),
+  ),
+  ...distanceTypes.map(([id, title, distance, codes]) =>
+    shipped(
+      `relay-${id}`,
+      'relay',
+      title,
+      relayTypeData({ panel: 'rated', functions: new Map(codes.map((code) => [code, numerical])), distance }),
+      'typical',
+      false,
+    ),
+  ),
+];

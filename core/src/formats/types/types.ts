@@ -1,6 +1,6 @@
 /** The library as a table, and types out of a table. */
 import { ownEntry, type LibraryEntry } from '../../equipment/entry';
-import { panelUnits, relayTypeOf } from '../../equipment/relayType';
+import { distanceCode, distanceNumbers, distanceWords, panelUnits, relayTypeOf } from '../../equipment/relayType';
 import { parseQuantity } from '../../fields/quantity';
 import { functionCodes } from '../../protection/overcurrent/schema';
 import type { Cell } from '../format';
@@ -121,6 +121,7 @@ const relayHeads = [
       ['min', 'max', 'step'].map((end) => `${code}: ${setting} ${end}`),
     ),
   ),
+  ...[...distanceWords, ...distanceNumbers].map((each) => `${distanceCode}: ${each}`),
 ];
 
 function relayCell({ data }: LibraryEntry, head: string): Cell {
@@ -132,12 +133,14 @@ function relayCell({ data }: LibraryEntry, head: string): Cell {
 
 /** A relay type out of a line; in words what is wrong with it. */
 function relayEntry(heads: readonly string[], line: readonly string[]): LibraryEntryElement['data'] | string {
-  const data: Record<string, string | Record<string, number>> = { panel: 'rated' };
+  const data: Record<string, string | Record<string, string | number>> = { panel: 'rated' };
   for (const [k, head] of heads.entries()) {
     const cell = (line[k] ?? '').trim();
     if (cell === '' || !relayHeads.includes(head)) continue;
     const [code, value] = head.split(': ');
     if (value === undefined) data[head] = cell;
+    else if (code === distanceCode && distanceWords.includes(value))
+      ((data[code] ??= {}) as Record<string, string>)[value] = cell;
     else {
       const read = parseQuantity(cell, '');
       if (!read.ok) return `${head}: ${read.message}`;

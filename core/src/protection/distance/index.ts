@@ -11,6 +11,7 @@ import {
   type SeenCurrents,
   type Setting,
 } from '../family';
+import type { ElementId } from '../../model/fields';
 import { travelled } from '../travel';
 import { inZone, measuredLoops } from './measured';
 import { zoneNames, type DistanceFunction, type DistanceZone, type ZoneName } from './schema';
@@ -77,7 +78,7 @@ export const distance: Family<DistanceFunction> = {
   measuresVoltage: () => true,
   settings: settingsOf,
   withSetting,
-  choices: (fn) => [
+  choices: (fn, inputs = []) => [
     {
       field: 'characteristic',
       title: 'characteristic',
@@ -122,6 +123,19 @@ export const distance: Family<DistanceFunction> = {
       ],
       more: fn.starting === null,
     },
+    ...(inputs.length > 1
+      ? [
+          {
+            field: 'parallelInput',
+            title: 'parallel line at',
+            value: fn.parallelInput ?? none,
+            options: [
+              { value: none, label: 'not measured' },
+              ...inputs.filter(({ id }) => id !== fn.input).map(({ id, label }) => ({ value: id, label })),
+            ],
+          },
+        ]
+      : []),
     onOff('voltageFailure', 'without voltage', fn.voltageFailure !== null, 'is blocked', 'overcurrent takes over'),
     onOff('onClosing', 'closing onto a fault', fn.onClosing !== null, 'as ever', 'trips by current'),
     onOff('loadCut', 'load', fn.loadCut !== null, 'within the zones', 'cut out'),
@@ -170,6 +184,7 @@ const fresh: Pick<DistanceFunction, 'starting' | 'voltageFailure' | 'onClosing' 
 };
 
 function withChoice(fn: DistanceFunction, field: string, value: string): DistanceFunction {
+  if (field === 'parallelInput') return { ...fn, parallelInput: value === none ? null : (value as ElementId) };
   if (!(field in fresh)) return { ...fn, [field]: value };
   const stage = field as keyof typeof fresh;
   if (value === none) return { ...fn, [stage]: null };
@@ -204,6 +219,12 @@ function settingsOf(fn: DistanceFunction): readonly Setting[] {
           plain('k0AngleDeg', 'k0 angle', '°', fn.k0AngleDeg, null),
         ]
       : [plain('kr', 'RE/RL', '', fn.kr, null), plain('kx', 'XE/XL', '', fn.kx, null)]),
+    ...(fn.parallelInput === null
+      ? []
+      : [
+          plain('k0m', 'k0m', '', fn.k0m, { min: 0, max: 10, step: 0.001 }),
+          plain('k0mAngleDeg', 'k0m angle', '°', fn.k0mAngleDeg, null),
+        ]),
     ...fn.zones.flatMap((zone, k): Setting[] => {
       if (!zone.enabled) return [];
       const title = zoneTitle(zone.name);
