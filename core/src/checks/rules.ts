@@ -21,6 +21,7 @@ import { voltageRule } from './load/voltage';
 import { relayPartsRule } from './protection/relayParts';
 import { unprotectedRule } from './protection/unprotected';
 import { damageRule } from './settings/damage';
+import { distanceRule } from './settings/distance';
 import { directionRule } from './settings/direction';
 import { originRule } from './settings/origin';
 import { loadRule } from './settings/load';
@@ -52,6 +53,7 @@ export const rules: readonly Rule[] = [
   loadRule,
   directionRule,
   zonesRule,
+  distanceRule,
   statementsRule,
   originRule,
   damageRule,

@@ -23,7 +23,7 @@ function changed(change: (network: Network) => Change): Network {
 const relay = (network: Network) => find(network, 'relay', elementId('bra-q32-relay'))!;
 
 describe('findings', () => {
-  it('of the demo are what it shows on purpose: a relay that is too quick, one that looks the wrong way, zones shortened by a parallel line, ratings short and marginal, breakers that no relay trips yet', () => {
+  it('of the demo are what it shows on purpose: a relay that is too quick, one that looks the wrong way, zones that a parallel line shortens and, earthed, lengthens, ratings short and marginal, breakers that no relay trips yet', () => {
     const found = findings(new Studies(demoNetwork()));
     const told = (severity: string) =>
       found.filter((each) => each.severity === severity).map(({ code, element }) => `${code} ${element}`);
@@ -34,7 +34,11 @@ describe('findings', () => {
       'rating.conductor dosing-cable',
       'setting.polarity bra-q02-relay',
       'setting.polarity bra-q02-relay',
+      'setting.zone1 cau-q01-relay',
+      'setting.zone1 cau-q02-relay',
+      'setting.zone1 fer-q01-relay',
       'setting.zone2 fer-q01-relay',
+      'setting.zone1 fer-q02-relay',
       'setting.zone2 fer-q02-relay',
       'grading.blind chart-pair',
     ]);
@@ -56,6 +60,9 @@ describe('findings', () => {
       'setting.direction bra-q22-relay',
       'setting.direction bra-q22-relay',
       'setting.direction fer-q21-relay',
+      'setting.zoneResistance fer-q01-relay',
+      'setting.zoneResistance fer-q02-relay',
+      'setting.zoneResistance tol-q01-relay',
     ]);
     expect(new Set(told('assumed').map((each) => each.split(' ')[0]))).toEqual(new Set(['rating.unknown']));
   });

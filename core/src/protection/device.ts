@@ -130,6 +130,10 @@ export const deviceOf = (network: Network, id: ElementId): Device | undefined =>
 export const devicesOf = (network: Network): Device[] => [...madeOf(network).values()];
 
 /** The input whose current stands for the device: the first one. */
+/** The input that a function measures at; its first one where it names none that is there. */
+export const inputOf = (device: Device, input: string | null): DeviceInput =>
+  device.inputs.find(({ id }) => id === input) ?? device.inputs[0];
+
 export const mainInput = (device: Device): DeviceInput | undefined => device.inputs[0];
 
 /** Functions in use that operate by time over current, in primary amperes of their inputs. */

@@ -6,7 +6,7 @@ import { faultKinds, type FaultCondition, type FaultKind } from '../faults/kinds
 import type { Condition } from '../model/condition';
 import type { ElementId } from '../model/fields';
 import type { State } from '../model/state';
-import type { Device } from '../protection/device';
+import { inputOf, type Device } from '../protection/device';
 import { tripName, tripOf } from '../protection/distance';
 import type { DistanceFunction } from '../protection/distance/schema';
 import type { DeviceSeen } from '../protection/family';
@@ -66,7 +66,7 @@ const faultOf = (kind: FaultKind, ohm: number): FaultCondition => {
 
 /** What a relay does about what it sees. */
 function hitOf({ device, fn, end }: CoveringEnd, seen: DeviceSeen | null) {
-  const input = device.inputs.find(({ id }) => id === fn.input) ?? device.inputs[0];
+  const input = inputOf(device, fn.input);
   const at = seen?.[input.id];
   const trip = at ? tripOf(fn, input.rating, at).trip : null;
   return trip ? { end, zone: tripName(trip), timeS: trip.delayS + fn.operatingS } : null;

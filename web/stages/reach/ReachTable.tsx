@@ -2,51 +2,68 @@
 
 import { useMemo, useState } from 'react';
 import { Button, Select } from '@mantine/core';
-import { formatNumber } from '@mesura/core/fields/quantity';
-import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
+import { settingsOf } from '@mesura/core/model/network';
 import { withFunction } from '@mesura/core/protection/device';
+import { ohmUnits, perPrimaryOhm, type OhmUnit } from '@mesura/core/reach/units';
 import { inRelay, withReaches, type ReachRow } from '@mesura/core/reach/plan';
-import type { Decided, Reaches, ZoneNumber } from '@mesura/core/reach/zones';
+import type { ZoneNumber } from '@mesura/core/reach/zones';
 import { SortTable, type SortColumn } from '../../card/SortTable';
-import { Chip } from '../../desk/Chip';
 import { useDesk } from '../../desk/deskState';
 import { report } from '../../desk/report';
 import { storeOver } from '../../desk/storeOver';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
+import { ReachCard, unitSigns, type ReachLine } from './ReachCard';
 import { setReach, useReachState } from './state';
 import { keyOfRow } from './ways';
 import bench from '../../card/bench.module.css';
-import classes from '../settings/settings.module.css';
 
-interface Line {
-  readonly row: ReachRow;
-  readonly zone: Reaches;
-}
-
-const keyOf = ({ row, zone }: Line): string => `${keyOfRow(row)} ${zone.zone}`;
+const keyOf = ({ row, zone }: ReachLine): string => `${keyOfRow(row)} ${zone.zone}`;
 
 /** What the relay of a row has stored for a zone, in secondary ohms; null without one. */
-const storedOf = ({ row, zone }: Line): number | null =>
+const storedOf = ({ row, zone }: ReachLine): number | null =>
   row.relay?.fn?.zones.find(({ name, enabled }) => enabled && name === String(zone.zone))?.reachOhm ?? null;
 
-const proposedOf = ({ row, zone }: Line): number | null =>
+const proposedOf = ({ row, zone }: ReachLine): number | null =>
   row.relay?.fn && row.relay.secondary !== null && zone.reach
     ? inRelay(row.relay.fn, zone.reach.value, row.relay.secondary)
     : null;
 
-const columns: SortColumn<Line>[] = [
-  { id: 'station', head: 'Station', text: true, value: ({ row }) => row.stationName },
-  { id: 'line', head: 'Line', text: true, value: ({ row }) => row.lineName, width: 110 },
-  { id: 'zone', head: 'Zone', value: ({ zone }) => zone.zone, cell: ({ zone }) => zone.zone },
-  { id: 'reach', head: 'Reach Ω', digits: 4, value: ({ zone }) => zone.reach?.value ?? null },
-  { id: 'earth', head: 'earth Ω', digits: 4, value: ({ zone }) => zone.reachEarth?.value ?? null },
-  { id: 'r', head: 'R Ω', digits: 3, value: ({ zone }) => zone.resistance?.value ?? null },
-  { id: 'delay', head: 's', digits: 3, value: ({ zone }) => zone.delay?.value ?? null },
-  { id: 'to', head: 'secondary Ω', digits: 4, value: proposedOf },
-  { id: 'stored', head: 'stored', digits: 4, value: storedOf },
-  { id: 'rule', head: 'Decided by', text: true, value: ({ zone }) => zone.reach?.by.rule.title ?? '', width: 210 },
-];
+const columnsIn = (unit: OhmUnit, baseMva: number): SortColumn<ReachLine>[] => {
+  const sign = unitSigns[unit];
+  const inUnit = ({ row }: ReachLine, primary: number | undefined): number | null => {
+    const factor = perPrimaryOhm(unit, row, baseMva);
+    return primary === undefined || factor === null ? null : primary * factor;
+  };
+  const stored = (line: ReachLine) => {
+    const ohm = storedOf(line);
+    return ohm === null || !line.row.relay?.secondary ? undefined : ohm / line.row.relay.secondary;
+  };
+  return [
+    { id: 'station', head: 'Station', text: true, value: ({ row }) => row.stationName },
+    { id: 'line', head: 'Line', text: true, value: ({ row }) => row.lineName, width: 110 },
+    { id: 'zone', head: 'Zone', value: ({ zone }) => zone.zone, cell: ({ zone }) => zone.zone },
+    { id: 'reach', head: `Reach ${sign}`, digits: 4, value: (line) => inUnit(line, line.zone.reach?.value) },
+    { id: 'earth', head: 'earth', digits: 4, value: (line) => inUnit(line, line.zone.reachEarth?.value) },
+    { id: 'r', head: 'R', digits: 3, value: (line) => inUnit(line, line.zone.resistance?.value) },
+    { id: 'delay', head: 's', digits: 3, value: ({ zone }) => zone.delay?.value ?? null },
+    {
+      id: 'to',
+      head: 'on steps',
+      title: 'Reach on the steps of the relay, in secondary ohms',
+      digits: 4,
+      value: proposedOf,
+    },
+    {
+      id: 'stored',
+      head: 'stored',
+      title: 'As the relay has it',
+      digits: 4,
+      value: (line) => inUnit(line, stored(line)),
+    },
+    { id: 'rule', head: 'Decided by', text: true, value: ({ zone }) => zone.reach?.by.rule.title ?? '', width: 190 },
+  ];
+};
 
 /** Every zone of every line end, with the rule and the elements that decided it; taken whole, by relay or by zone. */
 export function ReachTable({ rows, isCurrent }: { rows: readonly ReachRow[]; isCurrent: boolean }) {
@@ -54,18 +71,24 @@ export function ReachTable({ rows, isCurrent }: { rows: readonly ReachRow[]; isC
   const select = useProject((state) => state.select);
   const revision = useProject((state) => state.revision);
   const projectId = useDesk((state) => state.projectId);
-  const { station, zone } = useReachState();
+  const { station, zone, area, unit } = useReachState();
+  const network = useProject((state) => state.network);
+  const selection = useProject((state) => state.selection);
+  const { baseMva } = settingsOf(network);
+  const columns = useMemo(() => columnsIn(unit, baseMva), [unit, baseMva]);
+  const picked = selection.filter((id) => network.elements.get(id)?.kind === 'line');
   const [chosen, setChosen] = useState<string | null>(null);
   const lines = useMemo(
     () =>
       rows
         .filter((row) => station === null || row.station === station)
+        .filter((row) => area === null || row.circuit.lines.some((id) => area.includes(id)))
         .flatMap((row) =>
           row.zones
             .filter((each) => each.reach && (zone === null || each.zone === zone))
             .map((each) => ({ row, zone: each })),
         ),
-    [rows, station, zone],
+    [rows, station, zone, area],
   );
   const line = lines.find((each) => keyOf(each) === chosen) ?? null;
   const taking = (list: readonly ReachRow[], only: ReadonlySet<ZoneNumber> | null) =>
@@ -107,6 +130,26 @@ export function ReachTable({ rows, isCurrent }: { rows: readonly ReachRow[]; isC
           data={[1, 2, 3, 4, 5].map((value) => ({ value: String(value), label: `zone ${value}` }))}
           onChange={(value) => setReach({ zone: value === null ? null : Number(value) })}
         />
+        <Select
+          size="xs"
+          w={110}
+          aria-label="Unit of impedances"
+          allowDeselect={false}
+          value={unit}
+          data={ohmUnits.map((value) => ({ value, label: unitSigns[value] }))}
+          onChange={(value) => setReach({ unit: value as OhmUnit })}
+        />
+        {area !== null ? (
+          <Button size="compact-xs" variant="light" onClick={() => setReach({ area: null })}>
+            Whole network
+          </Button>
+        ) : (
+          picked.length > 0 && (
+            <Button size="compact-xs" variant="default" onClick={() => setReach({ area: picked })}>
+              Only the {picked.length === 1 ? 'line' : `${picked.length} lines`} selected
+            </Button>
+          )
+        )}
         <span className={bench.muted} role="status">
           {shown.length} line ends, {settable.length} with distance protection
         </span>
@@ -144,81 +187,5 @@ export function ReachTable({ rows, isCurrent }: { rows: readonly ReachRow[]; isC
         />
       )}
     </>
-  );
-}
-
-/** Why a zone reaches as far as it does. */
-function ReachCard({ line: { row, zone }, onTake }: { line: Line; onTake: (onlyZone: boolean) => void }) {
-  const { relay } = row;
-  const canTake = relay?.fn && relay.secondary !== null;
-  const parts = [
-    ['Reach', zone.reach, 'Ω'],
-    ['Reach of earth loops', zone.reachEarth === zone.reach ? null : zone.reachEarth, 'Ω'],
-    ['Resistance', zone.resistance, 'Ω'],
-    ['Resistance of earth loops', zone.resistanceEarth === zone.resistance ? null : zone.resistanceEarth, 'Ω'],
-    ['Delay', zone.delay, 's'],
-  ] as const;
-  return (
-    <article className={bench.card} aria-label={`Zone ${zone.zone} of ${row.stationName}, ${row.lineName}`}>
-      <div className={bench.cardBody}>
-        <div className={bench.head}>
-          <h3 className={bench.title}>
-            {row.stationName}, {row.lineName} <span className={bench.kind}>Zone {zone.zone}</span>
-          </h3>
-          <span className={bench.spacer} />
-          {canTake && (
-            <>
-              <Button size="compact-xs" variant="default" onClick={() => onTake(true)}>
-                Take zone {zone.zone}
-              </Button>
-              <Button size="compact-xs" variant="light" onClick={() => onTake(false)}>
-                Take all of {relay.device.name}
-              </Button>
-            </>
-          )}
-        </div>
-        {!relay && <p className={bench.muted}>No relay measures at this end.</p>}
-        {relay && !relay.fn && <p className={bench.muted}>{relay.device.name} has no distance protection.</p>}
-        {relay?.fn && relay.secondary === null && (
-          <p className={bench.muted}>
-            <Chip state="warn">no voltage</Chip> {relay.device.name} measures at no voltage transformer: secondary ohms
-            are not known.
-          </p>
-        )}
-        {parts.map(
-          ([title, decided, unit]) =>
-            decided && <DecidedLine key={title} title={title} decided={decided} unit={unit} />,
-        )}
-      </div>
-    </article>
-  );
-}
-
-function DecidedLine({ title, decided, unit }: { title: string; decided: Decided; unit: string }) {
-  const network = useProject((state) => state.network);
-  const { value, by, elements, against } = decided;
-  const named = (id: ElementId) => {
-    const element = network.elements.get(id);
-    return element ? nameOf(element) : id;
-  };
-  return (
-    <p style={{ margin: '4px 0' }}>
-      <strong>{title}</strong> {formatNumber(value, 4)} {unit}: {by.rule.title}{' '}
-      <span className={bench.muted}>
-        = {by.rule.formula}. {by.rule.reason}
-      </span>
-      {by.figures.map(({ name, value: figure, elements: of }) => (
-        <span key={name} className={classes.figure}>
-          {name} = {figure ? formatNumber(Math.hypot(figure.re, figure.im), 4) : '–'} {name === 'margin' ? 's' : 'Ω'}
-          {of.length > 0 && `, ${of.map(named).join(' + ')}`}
-        </span>
-      ))}
-      {against.map(({ rule, value: asked }) => (
-        <span key={rule.id} className={classes.figure}>
-          not met: {rule.title}, {rule.sense === 'atLeast' ? 'at least' : 'at most'} {formatNumber(asked, 4)} {unit}
-        </span>
-      ))}
-      {elements.length === 0 && by.figures.length === 0 && <span className={bench.muted}> (a fixed value)</span>}
-    </p>
   );
 }

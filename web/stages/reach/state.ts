@@ -1,6 +1,7 @@
 /** What the Reach stage shows just now; not part of the project. */
 import { create } from 'zustand';
 import type { FaultKind } from '@mesura/core/faults/kinds';
+import type { OhmUnit } from '@mesura/core/reach/units';
 import type { ElementId } from '@mesura/core/model/fields';
 
 export const reachViews = ['reaches', 'plane', 'route', 'coverage', 'package'] as const;
@@ -10,6 +11,9 @@ interface ReachState {
   readonly view: ReachView;
   readonly station: ElementId | null;
   readonly zone: number | null;
+  /** Lines that are looked at, as they were selected; null: all. */
+  readonly area: readonly ElementId[] | null;
+  readonly unit: OhmUnit;
   /** Lines between the same two busbars count as one. */
   readonly merged: boolean;
   /** From this nominal voltage on, in kV. */
@@ -27,6 +31,8 @@ const fresh: ReachState = {
   view: 'reaches',
   station: null,
   zone: null,
+  area: null,
+  unit: 'primary',
   merged: false,
   fromKv: 50,
   end: null,

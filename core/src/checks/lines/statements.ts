@@ -42,7 +42,7 @@ export const statementsRule = checkRule<LinePackage>({
         trace.section(`${where}: ${title}`, pack.id);
         trace.step(
           'margin',
-          formula`${quantityOf('value', value, unit)} − ${quantityOf('bound', bound, unit)}`,
+          formula`${quantityOf('value', value, unit)} - ${quantityOf('bound', bound, unit)}`,
           value - bound,
           unit,
         );
