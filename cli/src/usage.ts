@@ -86,7 +86,7 @@ Coverage (all conditions unless some are named)
   --line NAME               this line alone (default all with distance protection)
   --places N                places on each line (default 21)
   --resistance OHM          of the faults; may be repeated (default 0)
-  --outage ELEMENT          also without this element; may be repeated
+  --outage ELEMENT          also without this element; may be repeated; "neighbours": each at the busbars of the line
 
 Package (over all conditions; a stored package of the line is taken)
   --line NAME               the line, or one of those that hang together at tees

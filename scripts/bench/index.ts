@@ -2,6 +2,7 @@
 import { checks, conditions } from './checks';
 import { demo } from './demo';
 import { kernel } from './kernel';
+import { reach } from './reach';
 import { flows, studies, sweeps } from './studies';
 
 const groups: Readonly<Record<string, () => void>> = {
@@ -13,6 +14,7 @@ const groups: Readonly<Record<string, () => void>> = {
   demo,
   checks,
   conditions,
+  reach,
 };
 
 groups[process.argv[2]]();

@@ -18,6 +18,11 @@ import type { Extent } from './ticks';
 
 export interface PlottedLine {
   readonly label: string;
+  /** Style and dash; by its place in the list where nothing is said. */
+  readonly style?: number;
+  readonly dash?: string;
+  /** Not named at its end. */
+  readonly isQuiet?: boolean;
   readonly points: readonly Point[];
 }
 
@@ -56,7 +61,8 @@ export function profileScene(
   // Names of lines that end close together stand below each other, in the order of their ends.
   const taken: number[] = [];
   const ends = plot.lines
-    .map((line, style) => ({ ...line, style, end: line.points.at(-1) }))
+    .map((line, k) => ({ ...line, style: line.style ?? k, end: line.points.at(-1) }))
+    .filter(({ isQuiet }) => !isQuiet)
     .filter((line): line is typeof line & { end: Point } => line.end !== undefined)
     .sort((p, q) => q.end.y - p.end.y);
   const names = ends.map(({ label, style, end }): Mark => {
@@ -68,12 +74,13 @@ export function profileScene(
   });
   const lines = plot.lines
     .filter(({ points }) => points.length > 0)
-    .map(({ label, points }, style): Mark => ({
+    .map((line, k) => ({ ...line, style: line.style ?? k }))
+    .map(({ label, points, style, dash }): Mark => ({
       kind: 'line',
       points: points.map((point) => ({ x: x.at(point.x), y: y.at(point.y) })),
       ink: style,
       width: 0.16 * size,
-      dash: deviceStyles[style % deviceStyles.length].dash,
+      dash: dash ?? deviceStyles[style % deviceStyles.length].dash,
       clipped: true,
       of: label,
     }));

@@ -50,13 +50,15 @@ import type { Causes } from '@mesura/core/studies/causes';
 import { compareFaults, type BusDifference } from '@mesura/core/studies/compare';
 import type { Complex } from '@mesura/core/linear/complex';
 import type { ReachOptions } from '@mesura/core/reach/figures';
-import { circuitsOf } from '@mesura/core/reach/circuits';
-import { coverageOf, usualCoverage, type Covered, type CoveringEnd } from '@mesura/core/reach/coverage';
+import { circuitsOf, isSameEnd } from '@mesura/core/reach/circuits';
+import { CoverageKeeper, coveringEnds, usualCoverage, type Covered } from '@mesura/core/reach/coverage';
+import { neighboursOf } from '@mesura/core/reach/neighbours';
 import type { LinePackage } from '@mesura/core/model/linePackage';
 import { packageBasis, packageResult, withoutRuns, type PackageAnswer } from '@mesura/core/linePackage/package';
 import { reachPlan, type ReachRow } from '@mesura/core/reach/plan';
 import { loopTrack, wayOhm, type TrackPoint, type TrackQuery } from '@mesura/core/reach/region';
 import { routeOf, type Route } from '@mesura/core/reach/route';
+import { routeSweep, type SweepLine, type SweepQuery } from '@mesura/core/reach/sweep';
 import { inSlices } from './slices';
 
 export interface FaultTableAnswer {
@@ -64,6 +66,15 @@ export interface FaultTableAnswer {
   /** Of the study as a whole: data that do not fit, a load flow that does not converge. */
   problems: Problem[];
   milliseconds: number;
+}
+
+export interface CoverageAsked {
+  /** Ohms of the fault. */
+  readonly resistance: number;
+  /** On each line. */
+  readonly places: number;
+  /** Also with everything at the busbars of the line out, one at a time. */
+  readonly neighbours: boolean;
 }
 
 /** One side of a comparison: the model as it is or a version handed over before, in a condition. */
@@ -134,6 +145,7 @@ export class CoreService {
   private readonly versions = new Map<string, FaultEngine>();
   /** Keeps what a change does not touch. */
   private readonly checker = new Checker();
+  private readonly coverageKeeper = new CoverageKeeper();
   /** Long answers under way; a new model leaves them all off. */
   private readonly wanted = new Set<number>();
 
@@ -326,31 +338,47 @@ export class CoreService {
     return (await this.inSlices(ticket, onProgress, loopTrack(this.engine.studies, query))).value;
   }
 
-  /** Which faults on a line its relays clear, over all conditions; in slices. Errors as in {@link faults}. */
+  /** A fault moved along a route as its devices see it, in slices; null where the lines do not follow each other. Errors as in {@link faults}. */
+  async routeSweep(
+    query: SweepQuery,
+    ticket: number,
+    onProgress: (share: number) => void,
+  ): Promise<readonly SweepLine[] | null> {
+    return (await this.inSlices(ticket, onProgress, routeSweep(this.engine.studies, query))).value;
+  }
+
+  /**
+   * Which faults on lines their relays clear, over all conditions; in slices. `circuits`: of these lines; null: of all with distance protection. What a change of
+   * settings does not touch is taken over. Errors as in {@link faults}.
+   */
   async coverage(
-    circuitId: ElementId,
-    resistance: number,
-    places: number,
+    circuits: readonly ElementId[] | null,
+    { resistance, places, neighbours }: CoverageAsked,
     ticket: number,
     onProgress: (share: number) => void,
   ): Promise<readonly Covered[]> {
     const { studies } = this.engine;
-    const circuit = circuitsOf(this.network).find(({ id }) => id === circuitId);
-    if (!circuit) return [];
     const plan = await this.inSlices(
       ticket,
-      (share) => onProgress(share / 4),
+      (share) => onProgress(share / 10),
       reachPlan(studies, { merged: false, fromKv: 0 }),
     );
-    const relays = plan.value.flatMap(({ end, relay }): CoveringEnd[] =>
-      relay?.fn?.enabled ? [{ end, device: relay.device, fn: relay.fn }] : [],
+    const relays = coveringEnds(plan.value);
+    const wanted = circuitsOf(this.network).filter(({ id, ends }) =>
+      circuits ? circuits.includes(id) : relays.some(({ end }) => ends.some((each) => isSameEnd(each, end))),
     );
-    const steps = coverageOf(studies, studies.conditions, circuit, relays, {
-      ...usualCoverage,
-      places,
-      resistances: [resistance],
-    });
-    return (await this.inSlices(ticket, (share) => onProgress(0.25 + 0.75 * share), steps)).value;
+    const found: Covered[] = [];
+    for (const [k, circuit] of wanted.entries()) {
+      const steps = this.coverageKeeper.of(studies, studies.conditions, circuit, relays, {
+        ...usualCoverage,
+        places,
+        resistances: [resistance],
+        outages: neighbours ? neighboursOf(studies, circuit) : [],
+      });
+      const one = await this.inSlices(ticket, (share) => onProgress(0.1 + (0.9 * (k + share)) / wanted.length), steps);
+      for (const each of one.value) found.push(each);
+    }
+    return found;
   }
 
   /** A line package computed, in slices. Errors as in {@link faults}. */

@@ -7,10 +7,11 @@ import {
   countsOf,
   coverageOf,
   coverages,
+  coveringEnds,
   usualCoverage,
   type Covered,
-  type CoveringEnd,
 } from '@mesura/core/reach/coverage';
+import { neighboursOf } from '@mesura/core/reach/neighbours';
 import { reachPlan } from '@mesura/core/reach/plan';
 import { Studies } from '@mesura/core/studies/studies';
 import { finished } from '@mesura/core/working/steps';
@@ -55,9 +56,7 @@ export const coverageCommand: Command = {
     const resistances = numbers('--resistance', values.resistance ?? ['0']);
     if (!(places >= 1 && places <= 1000)) throw new Refusal(2, '--places takes 1 to 1000');
     const plan = finished(reachPlan(studies, { merged: false, fromKv: 0 }));
-    const relays = plan.flatMap(({ end, relay }): CoveringEnd[] =>
-      relay?.fn?.enabled ? [{ end, device: relay.device, fn: relay.fn }] : [],
-    );
+    const relays = coveringEnds(plan);
     if (relays.length === 0) throw new Refusal(1, 'no relay at the end of a line has distance protection');
     const circuits = circuitsOf(network).filter(({ ends, lines }) => {
       const isNamed =
@@ -69,16 +68,20 @@ export const coverageCommand: Command = {
       );
     });
     if (circuits.length === 0) throw new Refusal(1, `no line "${values.line}" has distance protection`);
-    const options = { ...usualCoverage, places, resistances, outages: outagesAsked(values.outage) };
-    const found = circuits.flatMap((circuit) => [
-      ...finished(coverageOf(studies, conditions, circuit, relays, options)),
-    ]);
-    const named = (id: ElementId) => nameOf(network.elements.get(id)!);
+    // "neighbours": everything at the busbars of the line, one at a time.
+    const isNeighbours = values.outage?.includes('neighbours') ?? false;
+    const named = outagesAsked(values.outage?.filter((word) => word !== 'neighbours'));
+    const found = circuits.flatMap((circuit) => {
+      const outages = [...new Set([...named, ...(isNeighbours ? neighboursOf(studies, circuit) : [])])];
+      const options = { ...usualCoverage, places, resistances, outages };
+      return [...finished(coverageOf(studies, conditions, circuit, relays, options))];
+    });
+    const nameAt = (id: ElementId) => nameOf(network.elements.get(id)!);
     const rows = [...grouped(found)].map(([key, list]): Line => {
       const times = list.flatMap(({ timeS }) => timeS ?? []);
       const [line, kind] = key.split(' ');
       return {
-        line: named(line as ElementId),
+        line: nameAt(line as ElementId),
         kind,
         counts: countsOf(list),
         slowestS: times.length > 0 ? Math.max(...times) : null,

@@ -39,6 +39,16 @@ export interface FaultCondition {
 
 export const solidFault = (kind: FaultKind): FaultCondition => ({ kind, odd: 0, phaseOhm: zero, earthOhm: zero });
 
+/** A fault with a resistance in ohms: to earth of earth faults, in each phase of a three-phase one, between the phases of a two-phase one. */
+export const resistiveFault = (kind: FaultKind, ohm: number): FaultCondition => {
+  const isEarth = needsZeroSequence(kind);
+  return {
+    ...solidFault(kind),
+    phaseOhm: { re: isEarth ? 0 : kind === '2ph' ? ohm / 2 : ohm, im: 0 },
+    earthOhm: { re: isEarth ? ohm : 0, im: 0 },
+  };
+};
+
 /** Phases that take part in the fault. */
 export const faultedPhases = ({ kind, odd }: Pick<FaultCondition, 'kind' | 'odd'>): readonly Phase[] => {
   if (kind === '3ph') return [0, 1, 2];

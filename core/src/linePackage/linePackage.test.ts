@@ -10,6 +10,7 @@ import { find, withElements, type Network } from '../model/network';
 import { conditionsOf } from '../model/state';
 import { loopsOf } from '../protection/distance/loops';
 import { loadProof } from '../reach/loadability';
+import { neighboursAt } from '../reach/neighbours';
 import { seenAtEnds } from '../reach/seen';
 import { Studies } from '../studies/studies';
 import { demoNetwork } from '../test/demo';
@@ -20,7 +21,6 @@ import type { DistanceFunction } from '../protection/distance/schema';
 import { marginOf } from './elements';
 import { taken } from './take';
 import { packageBasis, packageResult, withAgreed, withOverride, type PackageBasis } from './package';
-import { neighboursAt } from './runs';
 import { runText } from './words';
 
 const demo = demoNetwork();

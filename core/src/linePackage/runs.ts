@@ -3,11 +3,11 @@ import { loopsOf } from '../protection/distance/loops';
 import type { Complex } from '../linear/complex';
 import { magnitude } from '../linear/complex';
 import type { ElementId } from '../model/fields';
-import type { ElementKind } from '../model/element';
 import { solidFault } from '../faults/kinds';
 import { circuitAt, pathsFrom, byOhm, type Path } from '../reach/circuits';
 import { loopsOfFault } from '../reach/region';
 import { packageRuns, type Run } from '../reach/runs';
+import { neighboursAt } from '../reach/neighbours';
 import type { LineEnd } from '../reach/seen';
 import type { Studies } from '../studies/studies';
 
@@ -22,28 +22,6 @@ export interface PackageRun extends Run {
   /** What is out of service besides, and at which end it hangs. */
   readonly out: ElementId | null;
   readonly outAt: 'own' | 'far' | null;
-}
-
-/** What may be out one at a time: it carries current to a busbar. That a network feeder is weak is what minimum sources are for; without it there is nothing left to protect. */
-const outable: ReadonlySet<ElementKind> = new Set<ElementKind>([
-  'line',
-  'transformer',
-  'threeWindingTransformer',
-  'synchronousMachine',
-  'powerStationUnit',
-]);
-
-/** What hangs on the busbar of an end, the line itself apart. */
-export function neighboursAt({ network, max: { assembly } }: Studies, end: LineEnd): ElementId[] {
-  const { topology } = assembly;
-  const node = topology.nodeAt(end.line, end.terminal);
-  const own = new Set(circuitAt(network, end).lines);
-  if (node === undefined) return [];
-  return [...network.elements.values()].flatMap(({ id, kind }) =>
-    outable.has(kind) && !own.has(id) && [0, 1, 2].some((terminal) => topology.nodeAt(id, terminal) === node)
-      ? [id]
-      : [],
-  );
 }
 
 /** Ways to all far ends, the nearest first. */

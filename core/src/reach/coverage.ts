@@ -2,7 +2,7 @@
  * Which faults on lines are cleared by whom, and how fast: every place along them, every kind and resistance, every condition and outage, as the distance relays at the
  * ends see it. A relay whose breaker at the other end has opened first sees the fault anew: ends that clear one after the other are told as such.
  */
-import { faultKinds, type FaultCondition, type FaultKind } from '../faults/kinds';
+import { faultKinds, resistiveFault, type FaultCondition, type FaultKind } from '../faults/kinds';
 import type { Condition } from '../model/condition';
 import type { ElementId } from '../model/fields';
 import type { State } from '../model/state';
@@ -12,8 +12,9 @@ import type { DistanceFunction } from '../protection/distance/schema';
 import type { DeviceSeen } from '../protection/family';
 import { seenUnder } from '../protection/seen';
 import type { Studies } from '../studies/studies';
-import type { Circuit } from './circuits';
+import { isSameEnd, type Circuit } from './circuits';
 import { placeOn } from './ends';
+import type { ReachRow } from './plan';
 import type { LineEnd } from './seen';
 
 /** A distance relay at an end of a line. */
@@ -54,16 +55,6 @@ export const usualCoverage: CoverageOptions = { places: 21, kinds: faultKinds, r
 /** What trips at once: the first zone, without a delay that anybody would notice. */
 const atOnceS = 0.06;
 
-const faultOf = (kind: FaultKind, ohm: number): FaultCondition => {
-  const isEarth = kind === '1ph' || kind === '2phE';
-  return {
-    kind,
-    odd: 0,
-    phaseOhm: { re: isEarth ? 0 : kind === '2ph' ? ohm / 2 : ohm, im: 0 },
-    earthOhm: { re: isEarth ? ohm : 0, im: 0 },
-  };
-};
-
 /** What a relay does about what it sees. */
 function hitOf({ device, fn, end }: CoveringEnd, seen: DeviceSeen | null) {
   const input = inputOf(device, fn.input);
@@ -80,9 +71,7 @@ export function* coverageOf(
   relays: readonly CoveringEnd[],
   { places, kinds, resistances, outages }: CoverageOptions,
 ): Generator<number, readonly Covered[]> {
-  const own = relays.filter(({ end }) =>
-    circuit.ends.some((each) => each.line === end.line && each.terminal === end.terminal),
-  );
+  const own = relays.filter(({ end }) => circuit.ends.some((each) => isSameEnd(each, end)));
   const devices = own.map(({ device }) => device);
   const found: Covered[] = [];
   const states = conditions.flatMap(({ id: condition }): State[] =>
@@ -97,7 +86,7 @@ export function* coverageOf(
       for (let k = 0; k < places; k++) {
         yield done++ / total;
         const fraction = (k + 0.5) / places;
-        const conditionsHere = faults.map(({ kind, resistance }) => faultOf(kind, resistance));
+        const conditionsHere = faults.map(({ kind, resistance }) => resistiveFault(kind, resistance));
         const seen = seenUnder(study, placeOn(line, fraction), conditionsHere, devices);
         seen.forEach((each, f) => {
           const hits = own.map((relay, e) => hitOf(relay, each?.devices[e] ?? null));
@@ -160,6 +149,37 @@ function judged(first: readonly Hit[], again: () => Hit[]): Pick<Covered, 'cover
   if (then.some((hit) => hit === null)) return told('partly', then);
   // The other end has seen it anew, in its first zone.
   return told(then.every((hit) => hit!.timeS <= 2.5 * atOnceS) ? 'sequential' : 'delayed', then);
+}
+
+/** Relays that measure impedances, by the line ends that they look in from. */
+export const coveringEnds = (plan: readonly ReachRow[]): CoveringEnd[] =>
+  plan.flatMap(({ end, relay }) => (relay?.fn?.enabled ? [{ end, device: relay.device, fn: relay.fn }] : []));
+
+/** What of coverage has been found, to be taken over where neither currents nor the relays of a line have changed. */
+export class CoverageKeeper {
+  private kept = new Map<string, { readonly on: readonly unknown[]; readonly list: readonly Covered[] }>();
+  private before: Studies | null = null;
+
+  /** As {@link coverageOf}. */
+  *of(
+    studies: Studies,
+    conditions: readonly Condition[],
+    circuit: Circuit,
+    relays: readonly CoveringEnd[],
+    options: CoverageOptions,
+  ): Generator<number, readonly Covered[]> {
+    if (!this.before?.sharesCurrentsWith(studies)) this.kept.clear();
+    this.before = studies;
+    const key = JSON.stringify([circuit.id, conditions, options]);
+    const on = relays
+      .filter(({ end }) => circuit.ends.some((each) => isSameEnd(each, end)))
+      .map(({ device }) => device.element);
+    const known = this.kept.get(key);
+    if (known && known.on.length === on.length && known.on.every((each, k) => each === on[k])) return known.list;
+    const list = yield* coverageOf(studies, conditions, circuit, relays, options);
+    this.kept.set(key, { on, list });
+    return list;
+  }
 }
 
 /** How many faults of each coverage. */

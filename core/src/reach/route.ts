@@ -59,6 +59,17 @@ export function kmAt({ legs }: Route, fromLeg: number, reachOhm: number): number
   return null;
 }
 
+/** The magnitude of the impedance from the beginning of a leg to a place along the route, in km; beyond the end that of the whole rest. */
+export function ohmAt({ legs }: Route, fromLeg: number, km: number): number {
+  let sum: Complex = zero;
+  for (const { fromKm, lengthKm, ohm } of legs.slice(fromLeg)) {
+    const share = Math.min(Math.max((km - fromKm) / lengthKm, 0), 1);
+    sum = add(sum, { re: share * ohm.re, im: share * ohm.im });
+    if (share < 1) break;
+  }
+  return Math.hypot(sum.re, sum.im);
+}
+
 /** The share t of z at which |s + t·z| = reach; null where the line does not come to it. */
 export function shareAt(s: Complex, z: Complex, reach: number): number | null {
   const a = z.re ** 2 + z.im ** 2;

@@ -1,17 +1,20 @@
 'use client';
 
-import { NumberInput, Progress } from '@mantine/core';
+import { Checkbox, NumberInput, Progress } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { faultKinds, shortKindTitles } from '@mesura/core/faults/kinds';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import { nameOf } from '@mesura/core/model/element';
-import { conditionOf } from '@mesura/core/model/state';
+import type { ElementId } from '@mesura/core/model/fields';
+import { stateText } from '@mesura/core/linePackage/words';
 import { countsOf, coverages, type Coverage, type Covered } from '@mesura/core/reach/coverage';
 import type { ReachRow } from '@mesura/core/reach/plan';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
+import { SortTable, type SortColumn } from '../../card/SortTable';
 import { setReach, useReachState } from './state';
+import { keyOfRow } from './ways';
 import bench from '../../card/bench.module.css';
 
 const titles: Readonly<Record<Coverage, string>> = {
@@ -20,6 +23,13 @@ const titles: Readonly<Record<Coverage, string>> = {
   delayed: 'delayed',
   partly: 'by some relay not at all',
   none: 'not at all',
+};
+const shortTitles: Readonly<Record<Coverage, string>> = {
+  both: 'at once',
+  sequential: 'in turn',
+  delayed: 'delayed',
+  partly: 'partly',
+  none: 'not',
 };
 /** Darker is worse: told apart also without colours, by the share of the strip that is filled. */
 const looks: Readonly<Record<Coverage, { readonly fill: string; readonly share: number }>> = {
@@ -35,21 +45,23 @@ const rank = (coverage: Coverage) => coverages.indexOf(coverage);
 /** Which faults on a line its relays clear, over all conditions: the worst of each place as a strip, and numbers. */
 export function CoverageView({ row, rows }: { row: ReachRow; rows: readonly ReachRow[] }) {
   const network = useProject((state) => state.network);
-  const { resistance } = useReachState();
+  const { resistance, allLines, neighbours } = useReachState();
   const [looked, setLooked] = useState<string | null>(null);
   const { ref, width } = useElementSize();
   const relays = rows.filter(({ relay, circuit }) => circuit.id === row.circuit.id && relay?.fn);
   const { value, progress } = useCore<readonly Covered[]>(
-    relays.length > 0 ? `coverage ${row.circuit.id} ${resistance}` : null,
-    (service, ticket, onProgress) => service.coverage(row.circuit.id, resistance, places, ticket, onProgress),
+    allLines || relays.length > 0 ? `coverage ${allLines ? 'all' : row.circuit.id} ${resistance} ${neighbours}` : null,
+    (service, ticket, onProgress) =>
+      service.coverage(allLines ? null : [row.circuit.id], { resistance, places, neighbours }, ticket, onProgress),
   );
-  if (relays.length === 0)
+  if (!allLines && relays.length === 0)
     return <p className={bench.muted}>No relay at an end of this line has distance protection.</p>;
   const counts = value && countsOf(value);
   const worstAt = (line: string, kind: string, fraction: number): Covered | null =>
     (value ?? [])
       .filter((each) => each.line === line && each.kind === kind && each.fraction === fraction)
       .reduce<Covered | null>((p, q) => (p === null || rank(q.coverage) > rank(p.coverage) ? q : p), null);
+  const stateWords = ({ condition, outage }: Covered) => stateText(network, { condition, out: outage });
   const fractions = [...new Set(value?.map(({ fraction }) => fraction) ?? [])].sort((p, q) => p - q);
   const strip = Math.max(width - 96, 200);
   return (
@@ -65,9 +77,22 @@ export function CoverageView({ row, rows }: { row: ReachRow; rows: readonly Reac
           value={resistance}
           onChange={(next) => setReach({ resistance: Number(next) || 0 })}
         />
+        <Checkbox
+          size="xs"
+          label="neighbours out in turn"
+          checked={neighbours}
+          onChange={(event) => setReach({ neighbours: event.currentTarget.checked })}
+        />
+        <Checkbox
+          size="xs"
+          label="all lines"
+          checked={allLines}
+          onChange={(event) => setReach({ allLines: event.currentTarget.checked })}
+        />
         <span className={bench.muted}>
-          over all conditions; relays at {relays.length} of {row.circuit.ends.length} ends:{' '}
-          {relays.map(({ relay }) => relay!.device.name).join(', ')}
+          over all conditions
+          {!allLines &&
+            `; relays at ${relays.length} of ${row.circuit.ends.length} ends: ${relays.map(({ relay }) => relay!.device.name).join(', ')}`}
         </span>
         {progress !== null && <Progress value={100 * progress} w={90} size="sm" aria-label="Playing faults" />}
       </div>
@@ -77,7 +102,8 @@ export function CoverageView({ row, rows }: { row: ReachRow; rows: readonly Reac
         </p>
       ) : (
         <>
-          {row.circuit.lines.map((line) => (
+          {allLines && <LinesTable list={value} rows={rows} />}
+          {(allLines ? [] : row.circuit.lines).map((line) => (
             <section key={line} aria-label={`Coverage of ${nameOf(network.elements.get(line)!)}`}>
               <h3 className={bench.subtitle}>{nameOf(network.elements.get(line)!)}</h3>
               {faultKinds.map((kind) => (
@@ -97,7 +123,7 @@ export function CoverageView({ row, rows }: { row: ReachRow; rows: readonly Reac
                       const { fill, share } = looks[worst.coverage];
                       const told = `${formatNumber(100 * fraction, 3)} %: ${titles[worst.coverage]}${
                         worst.timeS === null ? '' : `, ${formatNumber(worst.timeS, 3)} s`
-                      } (${conditionOf(network, worst.condition)?.name ?? worst.condition})`;
+                      } (${stateWords(worst)})`;
                       return (
                         <rect
                           key={fraction}
@@ -117,9 +143,11 @@ export function CoverageView({ row, rows }: { row: ReachRow; rows: readonly Reac
               ))}
             </section>
           ))}
-          <p className={bench.muted} aria-live="off" style={{ minHeight: 20 }}>
-            {looked ?? 'Point at a place: the worst of all conditions is told.'}
-          </p>
+          {!allLines && (
+            <p className={bench.muted} aria-live="off" style={{ minHeight: 20 }}>
+              {looked ?? 'Point at a place: the worst of all conditions is told.'}
+            </p>
+          )}
           <table className={`${bench.table} figures`} aria-label="Faults by how they are cleared">
             <tbody>
               {coverages.map((each) => (
@@ -144,5 +172,54 @@ export function CoverageView({ row, rows }: { row: ReachRow; rows: readonly Reac
         </>
       )}
     </div>
+  );
+}
+
+interface LineCounts {
+  readonly line: ElementId;
+  readonly name: string;
+  readonly counts: Readonly<Record<Coverage, number>>;
+  readonly slowestS: number | null;
+}
+
+/** Each line with how many of its faults are cleared how; a click looks at the line. */
+function LinesTable({ list, rows }: { list: readonly Covered[]; rows: readonly ReachRow[] }) {
+  const network = useProject((state) => state.network);
+  const lines = useMemo(() => {
+    const byLine = new Map<ElementId, Covered[]>();
+    for (const each of list) byLine.set(each.line, [...(byLine.get(each.line) ?? []), each]);
+    return [...byLine].map(([line, own]): LineCounts => {
+      const times = own.flatMap(({ timeS }) => timeS ?? []);
+      return {
+        line,
+        name: nameOf(network.elements.get(line)!),
+        counts: countsOf(own),
+        slowestS: times.length > 0 ? Math.max(...times) : null,
+      };
+    });
+  }, [list, network]);
+  const columns: SortColumn<LineCounts>[] = [
+    { id: 'line', head: 'Line', text: true, value: ({ name }) => name },
+    ...coverages.map((each): SortColumn<LineCounts> => ({
+      id: each,
+      head: shortTitles[each],
+      title: titles[each],
+      value: ({ counts }) => counts[each],
+      cell: ({ counts }) => counts[each],
+    })),
+    { id: 'slowest', head: 'slowest s', digits: 3, value: ({ slowestS }) => slowestS },
+  ];
+  return (
+    <SortTable
+      label="Coverage of all lines"
+      columns={columns}
+      rows={lines}
+      rowId={({ line }) => line}
+      current
+      onChoose={({ line }) => {
+        const row = rows.find(({ circuit, relay }) => circuit.lines.includes(line) && relay?.fn);
+        if (row) setReach({ end: keyOfRow(row), allLines: false });
+      }}
+    />
   );
 }

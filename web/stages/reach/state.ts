@@ -23,6 +23,9 @@ interface ReachState {
   readonly kind: FaultKind;
   /** Resistance of the fault, in ohms. */
   readonly resistance: number;
+  /** Coverage: of all lines, and with each neighbour out in turn. */
+  readonly allLines: boolean;
+  readonly neighbours: boolean;
   /** Where the fault is, in km along the way. */
   readonly km: number;
 }
@@ -38,6 +41,8 @@ const fresh: ReachState = {
   end: null,
   kind: '3ph',
   resistance: 0,
+  allLines: false,
+  neighbours: false,
   km: 0,
 };
 
