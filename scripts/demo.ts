@@ -1059,7 +1059,7 @@ export const demoProject = {
   name: 'Sorrel Island',
   notes:
     'Sorrel Island and all that stands here is invented. What each part is there to show: the double circuit CAU-FER for mutual zero-sequence ' +
-    'coupling; the 132 kV ring with a tee at Quern Mill for meshed fault currents and, later, distance reaches; the parallel cables FER-BRA for ' +
+    'coupling (zone 1 sees too far when the other circuit is out and earthed, zone 2 too short when it is in service); the 132 kV ring with a tee at Quern Mill for meshed fault currents and distance reaches; the parallel cables FER-BRA for ' +
     'direction, with directional relays at Brackwater; the works at Brackwater for machines, a chain of overcurrent devices from the low-voltage board to the Fernhill transformer and resistor-earthed 11 and 33 kV; ' +
     'Gale Point for a wind farm with full converters, whose fault current is limited; Pennywell for a recloser with fuses on a rural feeder. ' +
     'Tap changers hold the voltages in the load flow. Ratings: a breaker at Brackwater breaks too little (F51), another and the 11 kV board are marginal, Quern Mill’s board is not known. Grading: two settings are wrong on purpose, see the guided tour in the guide. Two conditions of its own: a cable to Brackwater out for work, and the works at night.',

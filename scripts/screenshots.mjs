@@ -1,11 +1,10 @@
 /** `npm run screenshots`: each main view from the demo data at 1280x800 into docs/screenshots/, from a scratch database. */
-import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
 import { prepareDatabase, startApp } from './lib/app.mjs';
 import { ensureBuild } from './lib/build.mjs';
-import { meshFile } from './lib/mesh.mjs';
 import { startMariadb } from './lib/mariadb.mjs';
 import { freePort } from './lib/ports.mjs';
 import { ensureDebianPackages, guarded, root } from './lib/system.mjs';
@@ -26,7 +25,6 @@ guarded(async () => {
     const browser = await chromium.launch({ executablePath: '/usr/bin/chromium' });
     stops.push(() => browser.close());
     mkdirSync(folder, { recursive: true });
-    process.env.MESURA_MESH = meshFile(500, scratch);
     await walk(await browser.newPage({ viewport: { width: 1280, height: 800 } }), app.url);
   } finally {
     for (const stop of stops.reverse()) await stop();
@@ -122,6 +120,21 @@ async function walk(page, url) {
   await stage('Grading');
   await page.getByRole('slider').first().waitFor();
   await shot('grading');
+  await stage('Reach');
+  await page.getByRole('row', { name: /^FER FER-MAR 2/ }).click();
+  await page.getByRole('radiogroup', { name: 'View' }).getByText('R–X plane').click();
+  await page.getByRole('checkbox', { name: 'swing' }).check();
+  await page.getByRole('slider', { name: 'Place of the fault along the way' }).focus();
+  for (let k = 0; k < 4; k++) await page.keyboard.press('PageUp');
+  await page.getByText(/, on FER-MAR: L1L2/).waitFor();
+  await shot('reach');
+  await page.getByRole('radiogroup', { name: 'View' }).getByText('Package').click();
+  await page.getByRole('button', { name: 'Begin the package of FER-MAR' }).click();
+  await page.getByRole('combobox', { name: 'Scheme' }).click();
+  await page.getByRole('option', { name: 'permissive overreach' }).click();
+  await page.getByRole('row', { name: /Zone 2, reach of earth loops/ }).click();
+  await page.getByRole('article', { name: 'Zone 2, reach of earth loops at FER' }).waitFor();
+  await shot('package');
   await stage('Sheets');
   await page.getByRole('table', { name: 'Settings' }).waitFor();
   await shot('sheets');
@@ -149,71 +162,4 @@ async function walk(page, url) {
   await stage('Grading');
   await page.getByRole('button', { name: /findings$/ }).click();
   await shot('grading-dark-findings');
-  await page.getByRole('button', { name: 'Light' }).click();
-  await drawing(page, url, shot);
-}
-
-/** A plant drawn by keys on a blank project, and a page laid out automatically. */
-async function drawing(page, url, shot) {
-  const open = async (answer) => {
-    const { id } = await answer.json();
-    await page.goto(`${url}/p/${id}?stage=network`);
-    await page.getByText(/^current · /).waitFor();
-    return await page.getByRole('region', { name: 'One-line diagram' }).boundingBox();
-  };
-  const box = await open(await page.request.post(`${url}/api/projects`, { data: { name: 'Brackwater extension' } }));
-  const press = async (keys) => {
-    for (const key of keys) await page.keyboard.press(key);
-  };
-  const symbol = (name) => page.locator(`.react-flow__node[aria-label="${name}"]`);
-  const fit = async () => {
-    await page.keyboard.press('0');
-    await page.waitForTimeout(300);
-  };
-  const divide = async (at) => {
-    const divider = await page.getByRole('separator').first().boundingBox();
-    await page.mouse.move(divider.x + divider.width / 2, divider.y + 300);
-    await page.mouse.down();
-    await page.mouse.move(at, divider.y + 300, { steps: 5 });
-    await page.mouse.up();
-    await fit();
-  };
-  await page.getByRole('button', { name: 'Templates' }).click();
-  await page.getByRole('menuitem', { name: /Board of two sections/ }).click();
-  await page.mouse.click(box.x + 60, box.y + 220);
-  await page.keyboard.press('Escape');
-  await fit();
-  await symbol('Q1').click();
-  await symbol('CT1').click();
-  await press(['Enter', 'l', 't', 'b', 'k']);
-  await press(['Enter']);
-  await divide(850);
-  // The second section gets a motor, a transformer and a measuring panel; the first one motor, before the coupler.
-  for (const [bus, type] of [
-    ['Bus 2', 'Motor'],
-    ['Bus 2', 'Transformer'],
-    ['Bus 2', 'Measuring'],
-    ['Bus 1', 'Motor'],
-  ]) {
-    await symbol(bus).click();
-    await page.getByRole('button', { name: 'Add a panel' }).click();
-    await page.getByRole('menuitem', { name: type }).click();
-    await page.waitForTimeout(200);
-    await fit();
-  }
-  await symbol('T1').click();
-  await shot('board');
-  const text = readFileSync(process.env.MESURA_MESH, 'utf8');
-  await open(
-    await page.request.post(`${url}/api/projects/import`, {
-      data: text,
-      headers: { 'content-type': 'application/json' },
-    }),
-  );
-  await page.keyboard.press('Control+k');
-  await page.keyboard.type('Arrange the page');
-  await page.keyboard.press('Enter');
-  await page.getByRole('button', { name: 'Undo: Arrange the page (Ctrl+Z)' }).waitFor({ timeout: 60000 });
-  await divide(1240);
-  await shot('layout');
 }

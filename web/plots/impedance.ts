@@ -7,6 +7,7 @@ import {
   gridOf,
   linearAxis,
   upOf,
+  type Axis,
   type Ink,
   type Mark,
   type Paper,
@@ -19,6 +20,8 @@ export interface PlottedRegion {
   readonly outline: readonly Point[];
   readonly style: number;
   readonly dash?: string;
+  /** The axes do not heed it. */
+  readonly isAside?: boolean;
 }
 
 export interface ImpedancePlot {
@@ -28,13 +31,21 @@ export interface ImpedancePlot {
     readonly points: readonly Point[];
     readonly ink: Ink;
     readonly dash?: string;
+    /** Leaves the picture where it is longer: the axes do not heed it. */
+    readonly isAside?: boolean;
   }[];
   readonly dots: readonly { readonly at: Point; readonly label?: string; readonly ink: Ink }[];
   readonly caption: string;
 }
 
-export function impedanceScene(plot: ImpedancePlot, paper: Paper): Scene {
-  const all = [...plot.regions.flatMap(({ outline }) => outline), ...plot.ways.flatMap(({ points }) => points)];
+export function impedanceScene(
+  plot: ImpedancePlot,
+  paper: Paper,
+): { readonly x: Axis; readonly y: Axis; readonly scene: Scene } {
+  const all = [
+    ...plot.regions.filter(({ isAside }) => !isAside).flatMap(({ outline }) => outline),
+    ...plot.ways.filter(({ isAside }) => !isAside).flatMap(({ points }) => points),
+  ];
   const [x, y] = axesOf(all, paper);
   const place = ({ x: r, y: i }: Point): Point => ({ x: x.at(r), y: y.at(i) });
   const { top, bottom, left, right } = frameOf(paper);
@@ -97,10 +108,16 @@ export function impedanceScene(plot: ImpedancePlot, paper: Paper): Scene {
       ? [{ kind: 'text' as const, at: { x: place(at).x + 6, y: place(at).y + 4 }, text: label, size, ink }]
       : []),
   ]);
-  return {
-    paper,
-    marks: [...gridOf(paper, x, y), border(paper), caption(paper, plot.caption), ...axes, ...regions, ...ways, ...dots],
-  };
+  const marks = [
+    ...gridOf(paper, x, y),
+    border(paper),
+    caption(paper, plot.caption),
+    ...axes,
+    ...regions,
+    ...ways,
+    ...dots,
+  ];
+  return { x, y, scene: { paper, marks } };
 }
 
 /** Both axes by the same scale, with the origin in view and a little air. */

@@ -58,6 +58,8 @@ import { packageBasis, packageResult, withoutRuns, type PackageAnswer } from '@m
 import { reachPlan, type ReachRow } from '@mesura/core/reach/plan';
 import { loopTrack, wayOhm, type TrackPoint, type TrackQuery } from '@mesura/core/reach/region';
 import { routeOf, type Route } from '@mesura/core/reach/route';
+import type { LineEnd } from '@mesura/core/reach/seen';
+import { swingOf, type Swing } from '@mesura/core/reach/swing';
 import { routeSweep, type SweepLine, type SweepQuery } from '@mesura/core/reach/sweep';
 import { inSlices } from './slices';
 
@@ -336,6 +338,11 @@ export class CoreService {
     onProgress: (share: number) => void,
   ): Promise<readonly TrackPoint[]> {
     return (await this.inSlices(ticket, onProgress, loopTrack(this.engine.studies, query))).value;
+  }
+
+  /** What stands at both ends of a line when it is out, for the path of a swing; null where one end is dead then. */
+  swing(end: LineEnd, condition: ElementId): Swing | null {
+    return swingOf(this.engine.studies, end, condition);
   }
 
   /** A fault moved along a route as its devices see it, in slices; null where the lines do not follow each other. Errors as in {@link faults}. */

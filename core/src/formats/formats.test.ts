@@ -8,7 +8,7 @@ import { kinds } from '../model/element';
 import { elementId, type ElementId } from '../model/fields';
 import { find, networkOf, ofKind, type Network } from '../model/network';
 import { demoNetwork } from '../test/demo';
-import type { Into, Report, Sheet, Source } from './format';
+import { plainCell, type Into, type Report, type Sheet, type Source } from './format';
 import { bytesOf, opened } from './open';
 import { exporters, importers, knownFormats, reportOn } from './registry';
 import { csv } from './tables/csv';
@@ -125,7 +125,7 @@ describe('tables of all elements', () => {
     const lines = changed(sheets, kinds.line.title, 'fer-pen', 'Length in km', '9.9').find(
       ({ name }) => name === kinds.line.title,
     )!;
-    const written = csv(lines.rows);
+    const written = csv(lines.rows.map((row) => row.map(plainCell)));
     const report = reportOn(
       { name: 'f', text: written, sheets: [{ name: '', rows: delimited(written) }] },
       into(island),

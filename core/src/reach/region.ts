@@ -63,6 +63,13 @@ export function proposedRegions(
   });
 }
 
+/** Regions of another relay as seen from an end: its origin lies `at` further on, and it looks the same way or back. */
+export const movedRegions = (list: readonly Region[], at: Complex, looksBack: boolean): Region[] =>
+  list.map((region) => ({
+    ...region,
+    outline: region.outline.map((corner) => add(at, looksBack ? scale(corner, -1) : corner)),
+  }));
+
 export interface TrackPoint {
   readonly line: ElementId;
   readonly fraction: number;

@@ -1,17 +1,28 @@
 'use client';
 
-import { NumberInput, SegmentedControl, Select, Slider } from '@mantine/core';
+import { Checkbox, NumberInput, SegmentedControl, Select, Slider } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { faultKinds, shortKindTitles, type FaultKind } from '@mesura/core/faults/kinds';
 import { formatNumber } from '@mesura/core/fields/quantity';
+import { add, magnitude, type Complex } from '@mesura/core/linear/complex';
 import { nameOf } from '@mesura/core/model/element';
+import type { ElementId } from '@mesura/core/model/fields';
 import { conditionsOf } from '@mesura/core/model/state';
 import type { ReachRow } from '@mesura/core/reach/plan';
-import { proposedRegions, storedRegions, type TrackPoint } from '@mesura/core/reach/region';
+import { withFunction } from '@mesura/core/protection/device';
+import type { DistanceFunction } from '@mesura/core/protection/distance/schema';
+import { isSameEnd, otherEnd } from '@mesura/core/reach/circuits';
+import { loadAngleDeg } from '@mesura/core/reach/loadability';
+import { movedRegions, proposedRegions, storedRegions, type TrackPoint } from '@mesura/core/reach/region';
+import type { Route } from '@mesura/core/reach/route';
+import { swingPath, type Swing } from '@mesura/core/reach/swing';
 import { useState } from 'react';
 import { Marks } from '../../plots/Marks';
 import { impedanceScene, type PlottedRegion } from '../../plots/impedance';
 import type { Paper } from '../../plots/scene';
+import { PictureMenu } from '../../card/PictureMenu';
+import { report } from '../../desk/report';
+import { PlaneHandles } from './PlaneHandles';
 import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
 import { setReach, useReachState } from './state';
@@ -41,11 +52,15 @@ function together(loops: TrackPoint['loops']) {
 }
 
 /** Zones of one line end, its lines, and the loops of a fault that moves along them. */
-export function PlaneView({ row }: { row: ReachRow }) {
+export function PlaneView({ row, rows }: { row: ReachRow; rows: readonly ReachRow[] }) {
   const network = useProject((state) => state.network);
   const { kind, resistance, km } = useReachState();
   const [loops, setLoops] = useState<'phase' | 'earth'>('phase');
   const [condition, setCondition] = useState('maximum');
+  const [withSwing, setSwing] = useState(false);
+  const [withOthers, setOthers] = useState(false);
+  const [held, setHeld] = useState<DistanceFunction | null>(null);
+  const commit = useProject((state) => state.commit);
   const { ref, width } = useElementSize();
   const paper: Paper = { ...sheet, width: Math.max(width, 320) };
   const lines = wayOf(row);
@@ -73,6 +88,9 @@ export function PlaneView({ row }: { row: ReachRow }) {
       ),
   );
   const { relay } = row;
+  const swing = useCore<Swing | null>(withSwing ? JSON.stringify(['swing', row.end, condition]) : null, (service) =>
+    service.swing(row.end, condition as ElementId),
+  );
   const plotted = (list: ReturnType<typeof proposedRegions>, dash?: string): PlottedRegion[] =>
     list.map(({ zone, outline }) => ({
       label: zone === 'overreach' ? 'over' : zone,
@@ -80,21 +98,42 @@ export function PlaneView({ row }: { row: ReachRow }) {
       style: (Number(zone) || 6) - 1,
       dash,
     }));
-  const stored = relay?.fn && relay.secondary !== null ? storedRegions(relay.fn, relay.secondary, isEarth) : null;
+  // While a zone is held it is drawn where it would come to lie; as stored it stays as a ghost.
+  const fn = held ?? relay?.fn ?? null;
+  const stored = fn && relay && relay.secondary !== null ? storedRegions(fn, relay.secondary, isEarth) : null;
+  const ghosts = held && relay?.fn && relay.secondary !== null ? storedRegions(relay.fn, relay.secondary, isEarth) : [];
+  const others = withOthers && way.value ? regionsAlong(way.value.route, rows, row, isEarth) : [];
   const proposed = proposedRegions(row, isEarth);
   const points = track.value ?? [];
   const names = [...new Set(points.flatMap(({ loops: of }) => of.map(({ name }) => name)))];
   const lengthKm = way.value?.route.lengthKm ?? 0;
   const near = points.length > 0 ? points.reduce((p, q) => (Math.abs(q.km - km) < Math.abs(p.km - km) ? q : p)) : null;
-  const scene = impedanceScene(
+  const { x, y, scene } = impedanceScene(
     {
-      regions: [...plotted(proposed, stored ? '5 4' : undefined), ...(stored ? plotted(stored) : [])],
+      regions: [
+        ...(held ? plotted(ghosts, '2 4') : plotted(proposed, stored ? '5 4' : undefined)),
+        ...others.flatMap(({ regions, style }) => plotted(regions, '8 3').map((each) => ({ ...each, style }))),
+        // The axes stay while a zone is held.
+        ...(stored ? plotted(stored).map((each) => ({ ...each, isAside: held !== null })) : []),
+      ],
       ways: [
         {
           label: 'lines',
           points: (way.value?.ohm ?? []).map(({ re, im }) => ({ x: re, y: im })),
           ink: 'ink',
         },
+        ...loadWays(row),
+        ...(swing.value
+          ? [
+              {
+                label: 'swing',
+                points: swingPath(swing.value).map(({ ohm }) => ({ x: ohm.re, y: ohm.im })),
+                ink: 'muted' as const,
+                dash: '1 4',
+                isAside: true,
+              },
+            ]
+          : []),
         ...names.map((name) => ({
           label: name,
           points: points.flatMap(({ loops: of }) => {
@@ -105,7 +144,11 @@ export function PlaneView({ row }: { row: ReachRow }) {
           dash: '3 3',
         })),
       ],
-      dots: together(near?.loops ?? []),
+      dots: [
+        ...together(near?.loops ?? []),
+        ...(swing.value ? swingDots(swing.value) : []),
+        ...others.map(({ at, name }) => ({ at: { x: at.re, y: at.im }, label: name, ink: 'muted' as const })),
+      ],
       caption: 'R in Ω, X in Ω, primary',
     },
     paper,
@@ -152,16 +195,47 @@ export function PlaneView({ row }: { row: ReachRow }) {
           data={conditionsOf(network).map(({ id, name }) => ({ value: id, label: name }))}
           onChange={(value) => setCondition(value ?? 'maximum')}
         />
+        <Checkbox
+          size="xs"
+          label="swing"
+          checked={withSwing}
+          onChange={(event) => setSwing(event.currentTarget.checked)}
+        />
+        <Checkbox
+          size="xs"
+          label="relays along the lines"
+          checked={withOthers}
+          onChange={(event) => setOthers(event.currentTarget.checked)}
+        />
+        <span className={bench.spacer} />
+        <PictureMenu name={`Zones of ${row.stationName}, ${row.lineName}`} scene={scene} />
       </div>
       <div ref={ref}>
         <svg
           className={plots.plot}
           height={paper.height}
           viewBox={`0 0 ${paper.width} ${paper.height}`}
-          role="img"
+          role="group"
           aria-label={`Zones of ${row.stationName}, ${row.lineName} in the plane of impedance`}
         >
           <Marks scene={scene} />
+          {fn && relay && relay.secondary !== null && (
+            <PlaneHandles
+              fn={fn}
+              secondary={relay.secondary}
+              isEarth={isEarth}
+              x={x}
+              y={y}
+              paper={paper}
+              device={relay.device.name}
+              onMove={setHeld}
+              onStore={(next, what) => {
+                setHeld(null);
+                report(commit([{ op: 'update', element: withFunction(relay.device.element, next) }], `${what} moved`));
+              }}
+              onCancel={() => setHeld(null)}
+            />
+          )}
         </svg>
       </div>
       <Slider
@@ -185,7 +259,62 @@ export function PlaneView({ row }: { row: ReachRow }) {
             }`
           : 'Following the fault along the lines …'}
       </p>
-      {stored && <p className={bench.muted}>Full lines: as stored. Broken lines: by the rulebook.</p>}
+      {stored && (
+        <p className={bench.muted}>
+          Full lines: as stored, held by their rings. Broken lines: by the rulebook
+          {row.figures.load.value &&
+            `; load of an emergency from ${formatNumber(magnitude(row.figures.load.value), 3)} Ω on`}
+          {withOthers && '; long broken lines: other relays, from where they stand'}
+          {withSwing &&
+            (swing.isCurrent && swing.value === null
+              ? '; no swing: without the line one end is dead'
+              : '; dotted: a swing of equal voltages over this line as the last tie')}
+          .
+        </p>
+      )}
     </>
   );
+}
+
+/** Where the load of an emergency lies, ahead: from its smallest impedance on, up to 30° to both sides. */
+function loadWays({ figures }: ReachRow) {
+  const load = figures.load.value ? magnitude(figures.load.value) : null;
+  if (load === null) return [];
+  const at = (ohm: number, deg: number) => ({
+    x: ohm * Math.cos((deg * Math.PI) / 180),
+    y: ohm * Math.sin((deg * Math.PI) / 180),
+  });
+  const arc = Array.from({ length: 13 }, (_, k) => at(load, loadAngleDeg * (1 - k / 6)));
+  const points = [at(5 * load, loadAngleDeg), ...arc, at(5 * load, -loadAngleDeg)];
+  return [{ label: 'load', points, ink: 'fail' as const, dash: '6 3', isAside: true }];
+}
+
+/** Where a swing is at some angles between the two voltages. */
+const swingDots = (swing: Swing) =>
+  [60, 90, 120, 180].flatMap((deg) =>
+    swingPath(swing, 1, deg, deg).map(({ ohm }) => ({
+      at: { x: ohm.re, y: ohm.im },
+      label: `${deg}°`,
+      ink: 'muted' as const,
+    })),
+  );
+
+/** Stored zones of the other relays along a route, from where they stand. */
+function regionsAlong(route: Route, rows: readonly ReachRow[], own: ReachRow, isEarth: boolean) {
+  let at: Complex = { re: 0, im: 0 };
+  let style = 5;
+  return route.legs.flatMap(({ end, ohm }) => {
+    const [near, far] = [at, add(at, ohm)];
+    at = far;
+    return [
+      { from: near, of: end, looksBack: false },
+      { from: far, of: otherEnd(end), looksBack: true },
+    ].flatMap(({ from, of, looksBack }) => {
+      const row = rows.find((each) => isSameEnd(each.end, of));
+      if (!row?.relay?.fn || row.relay.secondary === null || isSameEnd(of, own.end)) return [];
+      style = 5 + ((style - 4) % 3);
+      const regions = movedRegions(storedRegions(row.relay.fn, row.relay.secondary, isEarth), from, looksBack);
+      return [{ at: from, name: row.relay.device.name, regions, style }];
+    });
+  });
 }

@@ -95,7 +95,7 @@ export function ReachBench() {
         chosen && (
           <>
             {view === 'plane' ? (
-              <PlaneView row={chosen} />
+              <PlaneView row={chosen} rows={value} />
             ) : view === 'route' ? (
               <RouteView row={chosen} rows={value} />
             ) : view === 'coverage' ? (

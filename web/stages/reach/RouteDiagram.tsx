@@ -81,7 +81,11 @@ export function RouteDiagram({
     const zones = zonesOf(row, fnOf(row));
     return [{ row, leg, zones, steps: stepsAlong(route, leg, zones) }];
   });
-  const most = Math.max(0.5, ...placed.flatMap(({ steps }) => steps.map(({ timeS }) => timeS)));
+  // By what is stored: the axes stay while a zone is held.
+  const most = Math.max(
+    0.5,
+    ...placed.flatMap(({ row }) => zonesOf(row, row.relay?.fn ?? null).map(({ timeS }) => timeS)),
+  );
   const { x, y, scene } = profileScene(
     {
       lines: placed.map(({ row, steps }) => ({

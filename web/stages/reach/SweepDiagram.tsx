@@ -3,7 +3,7 @@
 import { useElementSize } from '@mantine/hooks';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import type { ElementId } from '@mesura/core/model/fields';
-import type { SweepLine } from '@mesura/core/reach/sweep';
+import type { SweepLine, SweepPoint } from '@mesura/core/reach/sweep';
 import { SortTable, type SortColumn } from '../../card/SortTable';
 import { Marks } from '../../plots/Marks';
 import { profileScene, type PlottedLine } from '../../plots/profile';
@@ -16,14 +16,21 @@ import bench from '../../card/bench.module.css';
 /** Runs of places one after the other at which a device does something; a line that is broken would tell a wrong time. */
 function runsOf(line: SweepLine): { x: number; y: number }[][] {
   const runs: { x: number; y: number }[][] = [];
-  let open = false;
-  for (const { km, timeS } of line.points) {
-    if (timeS === null) open = false;
-    else {
-      if (!open) runs.push([]);
-      runs[runs.length - 1].push({ x: km, y: timeS });
-      open = true;
+  let before: SweepPoint | null = null;
+  for (const point of line.points) {
+    const { km, timeS, by } = point;
+    if (timeS === null) {
+      before = null;
+      continue;
     }
+    if (!before) runs.push([]);
+    // Where another zone takes over the time jumps: half-way between the two places.
+    else if (before.by !== by) {
+      const middle = (before.km + km) / 2;
+      runs[runs.length - 1].push({ x: middle, y: before.timeS! }, { x: middle, y: timeS });
+    }
+    runs[runs.length - 1].push({ x: km, y: timeS });
+    before = point;
   }
   return runs;
 }
