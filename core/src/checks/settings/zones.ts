@@ -72,7 +72,8 @@ interface Sight {
   readonly kind: FaultKind;
   readonly condition: ElementId;
   readonly place: ElementId;
-  /** Resistance and what is out, in words. */
+  /** Resistance, and what is out, in words. */
+  readonly through: string;
   readonly words: string;
 }
 
@@ -131,7 +132,8 @@ function sightsAt(
             kind: faults[k].kind,
             condition: state.condition,
             place: line,
-            words: `${ohm > 0 ? ` of ${digits(ohm)} Ω` : ''}${words}`,
+            through: ohm > 0 ? ` through ${digits(ohm)} Ω` : '',
+            words: words === '' ? '' : `${words},`,
           })),
         ];
       }),
@@ -189,7 +191,7 @@ function* ofFunction(
         bound: 1 + error,
         sense: 'atLeast',
         verdict: sees ? 'short' : 'holds',
-        message: `${device.name}: a ${kind} fault at the far busbar${worst.words} comes to ${digits(worst.share)} of the reach of zone 1${sees ? `, which with ${digits(100 * error)} % of error sees it` : ''}`,
+        message: `${device.name}: a ${kind} fault${worst.through} at the far busbar${worst.words} comes to ${digits(worst.share)} of the reach of zone 1${sees ? `, which with ${digits(100 * error)} % of error sees it` : ''}`,
       });
     }
   }
