@@ -1,5 +1,6 @@
 /** Zones of a distance relay against the far end of its line, over all conditions. */
 import { describe, expect, it } from 'vitest';
+import { elementId } from '../model/fields';
 import { find, withElements, type Network } from '../model/network';
 import { withFunction } from '../protection/device';
 import type { DistanceFunction } from '../protection/distance/schema';
@@ -88,5 +89,29 @@ describe('zones against the far end', () => {
     const blind = withElements(start, [{ ...relay, inputs: relay.inputs.filter(({ type }) => type === 'current') }]);
     expect(checksOf(blind)).toEqual([]);
     expect(fnOf(blind).enabled).toBe(true);
+  });
+  it('with a coupled line: earthed it lengthens zone 1, in service it shortens zone 2, unless its current is measured', () => {
+    const relay = find(demo, 'relay', elementId('fer-q01-relay'))!;
+    const told = (network: Network) =>
+      checksOf(network)
+        .filter(({ subject }) => subject === relay.id)
+        .map(({ verdict, message }) => `${verdict}: ${message}`);
+    const [first, second] = told(demo);
+    expect(first).toMatch(
+      /^short: FER Q01 relay: a .* fault.* at the far busbar, CAU-FER 2 out and earthed, comes to 0\.8/,
+    );
+    expect(second).toMatch(/^short: .* comes to 1\.0\d+ of the reach of zone 2/);
+    const beside = {
+      id: elementId('beside'),
+      type: 'current' as const,
+      element: elementId('fer-ct02'),
+      towards: 0 as const,
+      reversed: false,
+    };
+    const fn = { ...(relay.functions[0] as DistanceFunction), parallelInput: beside.id, k0m: 0.584, k0mAngleDeg: 1 };
+    const measured = told(withElements(demo, [{ ...relay, inputs: [...relay.inputs, beside], functions: [fn] }]));
+    // An earthed line is measured by nobody.
+    expect(measured[0]).toBe(first);
+    expect(measured[1]).toMatch(/^holds: .* comes to 0\.6/);
   });
 });

@@ -10,7 +10,9 @@ import { devicesOf, type Device } from '../protection/device';
 import type { DistanceFunction } from '../protection/distance/schema';
 import { residualFactor, toSecondary } from '../protection/distance/loops';
 import { snap } from '../protection/settings/range';
-import { farEnds } from '../protection/zone';
+import { curvesOf, operatingTime } from '../protection/curve';
+import { seenBy } from '../protection/seen';
+import { closeInPlace, farEnds } from '../protection/zone';
 import { bookOf } from '../rules/book';
 import type { Studies } from '../studies/studies';
 import { circuitsOf, lineOhm, lineZeroOhm, type Circuit } from './circuits';
@@ -148,9 +150,42 @@ function others(studies: Studies, circuit: Circuit, end: LineEnd, nominalKv: num
     real('faultResistance', earthFaultOhm(nominalKv)),
     real('arcResistance', smallestA ? warringtonOhm(phaseSpacingM(nominalKv), smallestA) / 2 : null),
     real('margin', settingsOf(studies.network).wantedMarginS),
+    overcurrentAhead(studies, circuit, end),
   ];
   return Object.fromEntries(all.map((each) => [each.name, each]));
 }
+
+/** The slowest overcurrent device at the far busbars, for a three-phase fault right behind it, until its breaker has opened. */
+function overcurrentAhead(studies: Studies, circuit: Circuit, end: LineEnd): ReachFigure {
+  const { topology } = studies.max.assembly;
+  const nodeOf = ({ line, terminal }: LineEnd) => topology.nodeAt(line, terminal);
+  const home = nodeOf(end);
+  const far = new Set(circuit.ends.map(nodeOf).filter((node) => node !== home));
+  let slowest: { timeS: number; device: ElementId } | null = null;
+  for (const device of devicesOf(studies.network)) {
+    const input = device.inputs[0];
+    if (!input || curvesOf(device).functions.length === 0) continue;
+    const node = topology.nodeAt(input.through, input.towards);
+    if (!far.has(node) || farEnds(studies.max, device).some(({ element }) => circuit.lines.includes(element))) continue;
+    const timeS = behindItself(studies, device);
+    if (timeS !== null && timeS > (slowest?.timeS ?? -1)) slowest = { timeS, device: device.id };
+  }
+  return {
+    name: 'overcurrentAhead',
+    value: slowest && { re: slowest.timeS, im: 0 },
+    elements: slowest ? [slowest.device] : [],
+  };
+}
+
+/** Clearing of a three-phase fault right behind a device, with maximum sources; null where it does not trip. */
+const behindItself = (studies: Studies, device: Device): number | null =>
+  studies.remembered(`behind itself ${device.id} ${JSON.stringify(device.functions)}`, () => {
+    const place = closeInPlace(device);
+    const [seen] = place ? seenBy(studies.max, place, ['3ph'], [device]) : [null];
+    const own = seen?.devices[0];
+    const { timeS } = own ? operatingTime(curvesOf(device), own) : { timeS: Infinity };
+    return timeS < Infinity ? timeS + device.openingS : null;
+  });
 
 /** Two-phase fault at the farthest end with minimum sources, as the end sees it; null where nothing flows. */
 function smallestFaultA(studies: Studies, end: LineEnd): number | null {

@@ -8,7 +8,12 @@ import { elementId, type ElementId } from '../model/fields';
 import { find, networkOf, settingsOf, withElements } from '../model/network';
 import type { Rulebook } from '../model/rulebook';
 import type { DistanceFunction } from '../protection/distance/schema';
+import { terminalPlace } from '../faults/iec60909/study';
+import { curvesOf, operatingTime } from '../protection/curve';
+import { deviceOf } from '../protection/device';
 import { freshDistance } from '../protection/distance';
+import { genericRelays, newFunction } from '../protection/overcurrent/library';
+import { seenBy } from '../protection/seen';
 import { plainPractice } from '../rules/plainPractice';
 import { Studies } from '../studies/studies';
 import { demoNetwork } from '../test/demo';
@@ -277,4 +282,43 @@ it('arcs are longer the less current feeds them', () => {
   expect(warringtonOhm(4, 1000)).toBeCloseTo((28_710 * 4) / 1000 ** 1.4, 9);
   expect(warringtonOhm(4, 500) / warringtonOhm(4, 1000)).toBeCloseTo(2 ** 1.4, 9);
   expect(find(demo, 'line', id('fer-mar'))!.lengthKm).toBe(31.6);
+});
+
+describe('delays against overcurrent devices behind', () => {
+  it('know the slowest at the far busbars, with its breaker; the rule that asks for it is there to be put in use', () => {
+    // A relay at the transformer of Marrow Head.
+    const relay = find(demo, 'relay', id('bra-q11-relay'))!;
+    const stage = newFunction(id('mar-51'), '51', genericRelays[0].ranges);
+    const at = {
+      ...relay,
+      id: id('mar-q11-relay'),
+      name: 'MAR Q11 relay',
+      functions: [{ ...stage, timeMultiplier: 0.4 }],
+    };
+    const own: typeof relay = {
+      ...at,
+      inputs: [{ ...relay.inputs[0], element: id('mar-ct11') } as (typeof relay.inputs)[number]],
+      circuits: [{ ...relay.circuits[0], breakers: [id('mar-q11')] }],
+    };
+    const extended = new Studies(withElements(demo, [own]));
+    const row = planOf(extended).find(({ end }) => end.line === id('fer-mar') && end.terminal === 0)!;
+    const figure = row.figures.overcurrentAhead;
+    expect(figure.elements).toEqual([own.id]);
+    const device = deviceOf(extended.network, own.id)!;
+    const place = terminalPlace(id('mar-ct11'), device.inputs[0].towards);
+    const [seen] = seenBy(extended.max, place, ['3ph'], [device]);
+    const { timeS } = operatingTime(curvesOf(device), seen!.devices[0]!);
+    expect(figure.value!.re).toBeCloseTo(timeS + device.openingS, 12);
+    // Without it there is none; the other way round neither.
+    expect(rowAt('fer-mar', 0).figures.overcurrentAhead.value).toBeNull();
+    expect(row.zones[1].delay!.by.rule.id).toBe('zone2-delay');
+    const book: Rulebook = {
+      ...plainPractice,
+      id: id('own'),
+      rules: plainPractice.rules.map((rule) => ({ ...rule, enabled: true })),
+    };
+    const asked = zoneReaches(book, row.figures)[1].delay!;
+    expect(asked.by.rule.id).toBe('zone2-delay-overcurrent');
+    expect(asked.value).toBeCloseTo(figure.value!.re + settingsOf(demo).wantedMarginS, 9);
+  });
 });

@@ -48,6 +48,11 @@ const zone: readonly Name[] = [
   { name: 'faultResistance', title: 'Resistance of an earth fault at this voltage level', unit: 'ohm' },
   { name: 'arcResistance', title: 'Resistance of an arc between phases at this voltage level', unit: 'ohm' },
   { name: 'margin', title: 'Required grading margin of the project', unit: 's' },
+  {
+    name: 'overcurrentAhead',
+    title: 'Slowest overcurrent device at the far busbars, for a fault right behind it, its breaker included',
+    unit: 's',
+  },
 ];
 
 /** Of the protection of a line beside its zones: what its own fault runs have found at one end, and what stands around it. */

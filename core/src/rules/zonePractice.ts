@@ -191,6 +191,17 @@ export const zonePractice: readonly Rule[] = [
     importance: 2,
   }),
   rule({
+    id: 'zone2-delay-overcurrent',
+    title: 'Zone 2, after overcurrent devices behind',
+    subject: 'zone2',
+    bound: 'delay',
+    sense: 'atLeast',
+    formula: 'overcurrentAhead + margin',
+    reason: 'It reaches a little into what hangs on the far busbar, and lets the devices there come first.',
+    importance: 4,
+    enabled: false,
+  }),
+  rule({
     id: 'zone3-delay',
     title: 'Zone 3, after zone 2 of others',
     subject: 'zone3',
