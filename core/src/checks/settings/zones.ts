@@ -7,7 +7,7 @@ import type { ElementId } from '../../model/fields';
 import { ofKind } from '../../model/network';
 import type { State } from '../../model/state';
 import { inputOf, type Device } from '../../protection/device';
-import { inZone, measuredLoops } from '../../protection/distance/measured';
+import { inZone, measuredLoops, withZoneK0 } from '../../protection/distance/measured';
 import type { DistanceFunction, DistanceZone } from '../../protection/distance/schema';
 import type { Loop, LoopName } from '../../protection/distance/loops';
 import { parallelOf } from '../../protection/distance';
@@ -122,7 +122,9 @@ function sightsAt(
         if (!at?.vectors) return [];
         const names: readonly LoopName[] = loopsOfFault(faults[k]);
         const parallel = parallelOf(fn, at.inputs);
-        const loops = measuredLoops(fn, input.rating, at.vectors, parallel).filter(({ name }) => names.includes(name));
+        const loops = measuredLoops(withZoneK0(fn, zone), input.rating, at.vectors, parallel).filter(({ name }) =>
+          names.includes(name),
+        );
         if (loops.length === 0) return [];
         const ohm = faults[k].earthOhm.re;
         return [

@@ -253,6 +253,21 @@ describe('the family', () => {
     expect(tripOf({ ...stage, onClosing: { pickup: 3 } }, rating, closing).trip?.by).not.toBe('closing');
     expect(tripOf({ ...stage, onClosing: null }, rating, closing).trip?.by).not.toBe('closing');
   });
+  it('a zone may have a residual compensation of its own', () => {
+    const forward = seen(polar(1500, -1.3));
+    const right = at([ohm * 1.02, 0.2, 0.2]);
+    const wrong = { ...right, k0: right.k0 / 2 };
+    // With half of k0 the fault lies beyond the zone; with the zone's own it is where it is.
+    expect(tripOf(wrong, rating, forward).trip).toBeNull();
+    const own = distance.withChoice!(right, 'zoneK0', 'on');
+    expect(own.zones.every(({ k0 }) => k0 === right.k0)).toBe(true);
+    expect(tripOf({ ...own, k0: right.k0 / 2 }, rating, forward).trip).toMatchObject({
+      by: 'zone',
+      zone: { name: '1' },
+    });
+    expect(distance.settings(own).length).toBe(distance.settings(right).length + 6);
+    expect(distance.withChoice!(own, 'zoneK0', 'none').zones).toEqual(right.zones);
+  });
   it('stages begin with values that can be set, and go again', () => {
     for (const field of ['starting', 'voltageFailure', 'onClosing', 'loadCut'] as const) {
       const value = field === 'starting' ? 'underimpedance' : 'on';

@@ -13,7 +13,7 @@ import {
 } from '../family';
 import type { ElementId } from '../../model/fields';
 import { travelled } from '../travel';
-import { inZone, measuredLoops } from './measured';
+import { inZone, measuredLoops, withZoneK0 } from './measured';
 import { zoneNames, type DistanceFunction, type DistanceZone, type ZoneName } from './schema';
 import type { Loop } from './loops';
 
@@ -31,6 +31,8 @@ const freshZone = (name: ZoneName, reachOhm: number, delayS: number): DistanceZo
   resistanceEarthOhm: reachOhm,
   delayS,
   delayEarthS: delayS,
+  k0: null,
+  k0AngleDeg: 0,
 });
 
 export const freshDistance = (id: DistanceFunction['id'], input: DistanceFunction['input']): DistanceFunction => ({
@@ -112,6 +114,13 @@ export const distance: Family<DistanceFunction> = {
         { value: 'apart', label: 'RE/RL and XE/XL' },
       ],
     },
+    onOff(
+      'zoneK0',
+      'k0 of zones',
+      fn.zones.some(({ k0 }) => k0 !== null),
+      'one for all',
+      'each its own',
+    ),
     {
       field: 'starting',
       title: 'started by',
@@ -185,6 +194,11 @@ const fresh: Pick<DistanceFunction, 'starting' | 'voltageFailure' | 'onClosing' 
 
 function withChoice(fn: DistanceFunction, field: string, value: string): DistanceFunction {
   if (field === 'parallelInput') return { ...fn, parallelInput: value === none ? null : (value as ElementId) };
+  if (field === 'zoneK0') {
+    const { k0, k0AngleDeg } = fn;
+    const zones = fn.zones.map((zone) => (value === none ? { ...zone, k0: null } : { ...zone, k0, k0AngleDeg }));
+    return { ...fn, zones };
+  }
   if (!(field in fresh)) return { ...fn, [field]: value };
   const stage = field as keyof typeof fresh;
   if (value === none) return { ...fn, [stage]: null };
@@ -241,6 +255,12 @@ function settingsOf(fn: DistanceFunction): readonly Setting[] {
           : []),
         of('delayS', 'delay', 's', fn.ranges.delayS),
         of('delayEarthS', 'delay, earth', 's', fn.ranges.delayS),
+        ...(zone.k0 === null
+          ? []
+          : [
+              of('k0', 'k0', '', { min: 0, max: 10, step: 0.001 }),
+              of('k0AngleDeg', 'k0 angle', '°', { min: -180, max: 180, step: 0.1 }),
+            ]),
       ];
     }),
     ...(fn.starting
@@ -319,11 +339,16 @@ export interface ZoneHit {
   readonly delayS: number;
 }
 
-/** Zones that loops lie in, the quickest first. */
-export function zonesHit(fn: DistanceFunction, loops: readonly Loop[], wider = 1): ZoneHit[] {
+/** Zones that loops lie in, the quickest first. `loopsFor`: as a zone with a residual compensation of its own measures them. */
+export function zonesHit(
+  fn: DistanceFunction,
+  loops: readonly Loop[],
+  wider = 1,
+  loopsFor: (zone: DistanceZone) => readonly Loop[] = () => loops,
+): ZoneHit[] {
   return fn.zones
     .flatMap((zone) =>
-      loops
+      loopsFor(zone)
         .filter((loop) => inZone(fn, zone, loop, wider))
         .map((loop): ZoneHit => ({ zone, loop, delayS: loop.isEarth ? zone.delayEarthS : zone.delayS })),
     )
@@ -389,7 +414,10 @@ export function tripOf(
           : null,
     };
   }
-  const loops = vectors ? measuredLoops(fn, rating, vectors, parallelOf(fn, seen.inputs)) : [];
+  const parallel = parallelOf(fn, seen.inputs);
+  const loops = vectors ? measuredLoops(fn, rating, vectors, parallel) : [];
+  const loopsFor = (zone: DistanceZone) =>
+    zone.k0 === null || !vectors ? loops : measuredLoops(withZoneK0(fn, zone), rating, vectors, parallel);
   const { starting } = fn;
   const starts =
     starting === null ||
@@ -397,7 +425,7 @@ export function tripOf(
       ? perUnit >= starting.pickup
       : loops.some(({ impedance }) => impedance !== null && magnitude(impedance) <= starting.reachOhm));
   if (!starts) return { loops, trip: null };
-  const [first] = zonesHit(fn, loops);
+  const [first] = zonesHit(fn, loops, 1, loopsFor);
   const ends =
     starting === null || loops.length === 0
       ? []

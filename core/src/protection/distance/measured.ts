@@ -11,6 +11,10 @@ export const rad = (deg: number): number => (deg * Math.PI) / 180;
 export const compensationOf = ({ compensation, k0, k0AngleDeg, kr, kx }: DistanceFunction): Compensation =>
   compensation === 'factor' ? { form: 'factor', k0: polar(k0, rad(k0AngleDeg)) } : { form: 'apart', kr, kx };
 
+/** The function with the residual compensation of one of its zones. */
+export const withZoneK0 = (fn: DistanceFunction, { k0, k0AngleDeg }: DistanceZone): DistanceFunction =>
+  k0 === null ? fn : { ...fn, compensation: 'factor', k0, k0AngleDeg };
+
 /** Primary ohms into secondary ones; 1 without a voltage transformer. */
 export const secondaryOf = ({ primaryA, secondaryA }: InputRating, { ratedV, secondaryV }: SeenVectors): number =>
   secondaryV === null ? 1 : primaryA / secondaryA / (ratedV / secondaryV);

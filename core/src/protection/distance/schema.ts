@@ -19,6 +19,9 @@ export const distanceZoneSchema = z.object({
   resistanceEarthOhm: ohm('Resistance, earth loops'),
   delayS: quantity('Delay, phase loops', 's', { min: 0, max: 60 }),
   delayEarthS: quantity('Delay, earth loops', 's', { min: 0, max: 60 }),
+  /** Residual compensation of its own; null: that of the function. */
+  k0: withDefault(quantity('k0 of the zone', '', { min: 0, max: 10 }).nullable(), null),
+  k0AngleDeg: withDefault(quantity('Angle of its k0', '°', { min: -180, max: 180 }), 0),
 });
 export type DistanceZone = z.infer<typeof distanceZoneSchema>;
 
