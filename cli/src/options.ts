@@ -67,6 +67,7 @@ export const optionTypes = {
   criterion: { type: 'string' },
   places: { type: 'string' },
   resistance: { type: 'string', multiple: true },
+  arc: { type: 'boolean' },
   strategy: { type: 'string' },
   assumed: { type: 'boolean' },
   write: { type: 'string' },

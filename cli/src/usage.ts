@@ -86,6 +86,7 @@ Coverage (all conditions unless some are named)
   --line NAME               this line alone (default all with distance protection)
   --places N                places on each line (default 21)
   --resistance OHM          of the faults; may be repeated (default 0)
+  --arc                     an arc added by A. R. van C. Warrington's formula
   --outage ELEMENT          also without this element; may be repeated; "neighbours": each at the busbars of the line
 
 Package (over all conditions; a stored package of the line is taken)

@@ -77,6 +77,7 @@ export interface CoverageAsked {
   readonly places: number;
   /** Also with everything at the busbars of the line out, one at a time. */
   readonly neighbours: boolean;
+  readonly arc: boolean;
 }
 
 /** One side of a comparison: the model as it is or a version handed over before, in a condition. */
@@ -360,7 +361,7 @@ export class CoreService {
    */
   async coverage(
     circuits: readonly ElementId[] | null,
-    { resistance, places, neighbours }: CoverageAsked,
+    { resistance, places, neighbours, arc }: CoverageAsked,
     ticket: number,
     onProgress: (share: number) => void,
   ): Promise<readonly Covered[]> {
@@ -380,6 +381,7 @@ export class CoreService {
         ...usualCoverage,
         places,
         resistances: [resistance],
+        arc,
         outages: neighbours ? neighboursOf(studies, circuit) : [],
       });
       const one = await this.inSlices(ticket, (share) => onProgress(0.1 + (0.9 * (k + share)) / wanted.length), steps);

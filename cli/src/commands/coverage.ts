@@ -73,7 +73,7 @@ export const coverageCommand: Command = {
     const named = outagesAsked(values.outage?.filter((word) => word !== 'neighbours'));
     const found = circuits.flatMap((circuit) => {
       const outages = [...new Set([...named, ...(isNeighbours ? neighboursOf(studies, circuit) : [])])];
-      const options = { ...usualCoverage, places, resistances, outages };
+      const options = { ...usualCoverage, places, resistances, outages, arc: values.arc === true };
       return [...finished(coverageOf(studies, conditions, circuit, relays, options))];
     });
     const nameAt = (id: ElementId) => nameOf(network.elements.get(id)!);

@@ -1,6 +1,8 @@
 /** Coverage of a line by its relays, against single trials of the same faults and against the lengths that zones reach. */
 import { describe, expect, it } from 'vitest';
-import { zero } from '../linear/complex';
+import { solidFault } from '../faults/kinds';
+import { faultAtPlace } from '../faults/iec60909/study';
+import { magnitude, zero } from '../linear/complex';
 import { maximumSources } from '../model/condition';
 import { elementId as id } from '../model/fields';
 import { zonesHit } from '../protection/distance';
@@ -11,6 +13,7 @@ import { circuitAt } from './circuits';
 import { countsOf, coverageOf, usualCoverage, type Covered, type CoveringEnd } from './coverage';
 import { placeOn } from './ends';
 import { reachPlan } from './plan';
+import { withArc } from './resistance';
 import { seenAtEnds } from './seen';
 
 const studies = new Studies(demoNetwork());
@@ -76,5 +79,23 @@ describe('coverage of a line with a relay at each end', () => {
     const withOutage = covered(both, { kinds: ['3ph'], places: 3, outages: [id('cau-fer-1'), circuit.lines[0]] });
     // An outage of the line itself leaves nothing to cover.
     expect(new Set(withOutage.map(({ outage }) => outage))).toEqual(new Set([null, 'cau-fer-1']));
+  });
+});
+
+describe('faults that burn', () => {
+  it('have the arc of their own current added, and are covered no better for it', () => {
+    const study = studies.iec60909({ condition: maximumSources.id });
+    const place = placeOn(id('fer-mar'), 0.4);
+    const solid = faultAtPlace(study, place, solidFault('2ph'));
+    if (!solid.ok) throw new Error('no fault');
+    const ampere = magnitude(solid.fault.phases.l2);
+    const burning = withArc(study, place, solidFault('2ph'));
+    // 4 m between phases at 132 kV, half of the arc in each phase.
+    expect(burning.phaseOhm.re).toBeCloseTo((28_710 * 4) / ampere ** 1.4 / 2, 9);
+    const earth = withArc(study, place, { ...solidFault('1ph'), earthOhm: { re: 10, im: 0 } });
+    expect(earth.earthOhm.re).toBeGreaterThan(10);
+    const rank = { both: 0, sequential: 1, delayed: 2, partly: 3, none: 4 } as const;
+    const [plain, arcs] = [false, true].map((arc) => covered(both, { arc, kinds: ['2ph', '3ph'], places: 7 }));
+    plain.forEach((each, k) => expect(rank[arcs[k].coverage]).toBeGreaterThanOrEqual(rank[each.coverage]));
   });
 });

@@ -15,6 +15,7 @@ import type { Studies } from '../studies/studies';
 import { isSameEnd, type Circuit } from './circuits';
 import { placeOn } from './ends';
 import type { ReachRow } from './plan';
+import { withArc } from './resistance';
 import type { LineEnd } from './seen';
 
 /** A distance relay at an end of a line. */
@@ -49,8 +50,16 @@ export interface CoverageOptions {
   /** Ohms: of the fault to earth for earth faults, between phases for others. */
   readonly resistances: readonly number[];
   readonly outages: readonly ElementId[];
+  /** Faults burn: an arc by A. R. van C. Warrington's formula is added to their resistance. */
+  readonly arc: boolean;
 }
-export const usualCoverage: CoverageOptions = { places: 21, kinds: faultKinds, resistances: [0], outages: [] };
+export const usualCoverage: CoverageOptions = {
+  places: 21,
+  kinds: faultKinds,
+  resistances: [0],
+  outages: [],
+  arc: false,
+};
 
 /** What trips at once: the first zone, without a delay that anybody would notice. */
 const atOnceS = 0.06;
@@ -69,7 +78,7 @@ export function* coverageOf(
   conditions: readonly Condition[],
   circuit: Circuit,
   relays: readonly CoveringEnd[],
-  { places, kinds, resistances, outages }: CoverageOptions,
+  { places, kinds, resistances, outages, arc }: CoverageOptions,
 ): Generator<number, readonly Covered[]> {
   const own = relays.filter(({ end }) => circuit.ends.some((each) => isSameEnd(each, end)));
   const devices = own.map(({ device }) => device);
@@ -86,8 +95,12 @@ export function* coverageOf(
       for (let k = 0; k < places; k++) {
         yield done++ / total;
         const fraction = (k + 0.5) / places;
-        const conditionsHere = faults.map(({ kind, resistance }) => resistiveFault(kind, resistance));
-        const seen = seenUnder(study, placeOn(line, fraction), conditionsHere, devices);
+        const place = placeOn(line, fraction);
+        const conditionsHere = faults.map(({ kind, resistance }) => {
+          const fault = resistiveFault(kind, resistance);
+          return arc ? withArc(study, place, fault) : fault;
+        });
+        const seen = seenUnder(study, place, conditionsHere, devices);
         seen.forEach((each, f) => {
           const hits = own.map((relay, e) => hitOf(relay, each?.devices[e] ?? null));
           const again = () => afterFirst(studies, state, own, line, fraction, conditionsHere[f], hits);

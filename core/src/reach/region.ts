@@ -11,6 +11,7 @@ import type { Studies } from '../studies/studies';
 import { lineOhm } from './circuits';
 import { placeOn } from './ends';
 import type { ReachRow } from './plan';
+import { withArc } from './resistance';
 import { routeOf } from './route';
 import { seenAtEnds, type LineEnd } from './seen';
 
@@ -96,6 +97,8 @@ export interface TrackQuery {
   /** Of each faulted phase, and to earth. */
   readonly phaseOhm: number;
   readonly earthOhm: number;
+  /** With an arc added, see {@link withArc}. */
+  readonly arc?: boolean;
   readonly state: State;
   readonly k0: Complex;
 }
@@ -122,7 +125,9 @@ export function* loopTrack(studies: Studies, query: TrackQuery): Generator<numbe
       // Just in front of the relay, not on its busbar.
       const along = k === 0 && n === 0 ? 1e-4 : n / pointsOnLine;
       const fraction = leg.end.terminal === 0 ? along : 1 - along;
-      const [seen] = seenAtEnds(study, placeOn(leg.end.line, fraction), [condition], [end]);
+      const place = placeOn(leg.end.line, fraction);
+      const here = query.arc ? withArc(study, place, condition) : condition;
+      const [seen] = seenAtEnds(study, place, [here], [end]);
       const at = seen.ok ? seen.ends[0] : null;
       if (!at) continue;
       const loops = loopsOf(at, { form: 'factor', k0 }).flatMap(({ name, impedance, measuredA }) =>

@@ -24,6 +24,7 @@ describe('faults moved along a route', () => {
     first: 0,
     kind: '3ph' as const,
     resistance: 0,
+    arc: false,
     state: { condition: id('maximum') },
   };
   const list = finished(routeSweep(own, query))!;

@@ -12,6 +12,7 @@ import { farEnds } from '../protection/zone';
 import type { Studies } from '../studies/studies';
 import { isSameEnd } from './circuits';
 import { placeOn } from './ends';
+import { withArc } from './resistance';
 import { routeOf } from './route';
 import type { LineEnd } from './seen';
 
@@ -22,6 +23,8 @@ export interface SweepQuery {
   readonly kind: FaultKind;
   /** To earth of earth faults, between phases of others. */
   readonly resistance: number;
+  /** With an arc added, see {@link withArc}. */
+  readonly arc: boolean;
   readonly state: State;
 }
 
@@ -75,7 +78,9 @@ export function* routeSweep(studies: Studies, query: SweepQuery): Generator<numb
       yield (k + n / pointsOnLine) / route.legs.length;
       const along = Math.min(Math.max(n / pointsOnLine, offBusbar), 1 - offBusbar);
       const fraction = leg.end.terminal === 0 ? along : 1 - along;
-      const [seen] = seenUnder(study, placeOn(leg.end.line, fraction), [fault], devices);
+      const place = placeOn(leg.end.line, fraction);
+      const here = query.arc ? withArc(study, place, fault) : fault;
+      const [seen] = seenUnder(study, place, [here], devices);
       found.push({ km: leg.fromKm + along * leg.lengthKm, seen: seen?.devices ?? devices.map(() => null) });
     }
   return looking.flatMap(({ device, end, isForward }, d): SweepLine[] => {

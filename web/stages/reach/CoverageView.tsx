@@ -45,14 +45,16 @@ const rank = (coverage: Coverage) => coverages.indexOf(coverage);
 /** Which faults on a line its relays clear, over all conditions: the worst of each place as a strip, and numbers. */
 export function CoverageView({ row, rows }: { row: ReachRow; rows: readonly ReachRow[] }) {
   const network = useProject((state) => state.network);
-  const { resistance, allLines, neighbours } = useReachState();
+  const { resistance, allLines, neighbours, arc } = useReachState();
   const [looked, setLooked] = useState<string | null>(null);
   const { ref, width } = useElementSize();
   const relays = rows.filter(({ relay, circuit }) => circuit.id === row.circuit.id && relay?.fn);
   const { value, progress } = useCore<readonly Covered[]>(
-    allLines || relays.length > 0 ? `coverage ${allLines ? 'all' : row.circuit.id} ${resistance} ${neighbours}` : null,
+    allLines || relays.length > 0
+      ? `coverage ${allLines ? 'all' : row.circuit.id} ${resistance} ${neighbours} ${arc}`
+      : null,
     (service, ticket, onProgress) =>
-      service.coverage(allLines ? null : [row.circuit.id], { resistance, places, neighbours }, ticket, onProgress),
+      service.coverage(allLines ? null : [row.circuit.id], { resistance, places, neighbours, arc }, ticket, onProgress),
   );
   if (!allLines && relays.length === 0)
     return <p className={bench.muted}>No relay at an end of this line has distance protection.</p>;
@@ -76,6 +78,13 @@ export function CoverageView({ row, rows }: { row: ReachRow; rows: readonly Reac
           max={500}
           value={resistance}
           onChange={(next) => setReach({ resistance: Number(next) || 0 })}
+        />
+        <Checkbox
+          size="xs"
+          label="arc"
+          title="An arc by A. R. van C. Warrington’s formula (as remembered) is added, at the current of the solid fault"
+          checked={arc}
+          onChange={(event) => setReach({ arc: event.currentTarget.checked })}
         />
         <Checkbox
           size="xs"

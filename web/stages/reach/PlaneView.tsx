@@ -54,7 +54,7 @@ function together(loops: TrackPoint['loops']) {
 /** Zones of one line end, its lines, and the loops of a fault that moves along them. */
 export function PlaneView({ row, rows }: { row: ReachRow; rows: readonly ReachRow[] }) {
   const network = useProject((state) => state.network);
-  const { kind, resistance, km } = useReachState();
+  const { kind, resistance, km, arc } = useReachState();
   const [loops, setLoops] = useState<'phase' | 'earth'>('phase');
   const [condition, setCondition] = useState('maximum');
   const [withSwing, setSwing] = useState(false);
@@ -71,7 +71,7 @@ export function PlaneView({ row, rows }: { row: ReachRow; rows: readonly ReachRo
   const phaseOhm = kind === '2ph' ? resistance / 2 : kind === '3ph' ? resistance : 0;
   const earthOhm = kind === '1ph' || kind === '2phE' ? resistance : 0;
   const track = useCore<readonly TrackPoint[]>(
-    JSON.stringify(['loops', row.end, lines, kind, resistance, condition]),
+    JSON.stringify(['loops', row.end, lines, kind, resistance, arc, condition]),
     (service, ticket, onProgress) =>
       service.loopsAlong(
         {
@@ -80,6 +80,7 @@ export function PlaneView({ row, rows }: { row: ReachRow; rows: readonly ReachRo
           kind,
           phaseOhm,
           earthOhm,
+          arc,
           state: { condition: condition as never },
           k0: row.k0 ?? { re: 0, im: 0 },
         },
@@ -185,6 +186,13 @@ export function PlaneView({ row, rows }: { row: ReachRow; rows: readonly ReachRo
           max={500}
           value={resistance}
           onChange={(value) => setReach({ resistance: Number(value) || 0 })}
+        />
+        <Checkbox
+          size="xs"
+          label="arc"
+          title="An arc by A. R. van C. Warrington’s formula (as remembered) is added, at the current of the solid fault"
+          checked={arc}
+          onChange={(event) => setReach({ arc: event.currentTarget.checked })}
         />
         <Select
           size="xs"

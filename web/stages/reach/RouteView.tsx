@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import { NumberInput, Progress, SegmentedControl, Select } from '@mantine/core';
+import { Checkbox, NumberInput, Progress, SegmentedControl, Select } from '@mantine/core';
 import { faultKinds, shortKindTitles, type FaultKind } from '@mesura/core/faults/kinds';
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
@@ -22,7 +22,7 @@ export function RouteView({ row, rows }: { row: ReachRow; rows: readonly ReachRo
   const network = useProject((state) => state.network);
   const selection = useProject((state) => state.selection);
   const condition = useDesk((state) => state.condition);
-  const { kind, resistance } = useReachState();
+  const { kind, resistance, arc } = useReachState();
   const [by, setBy] = useState<'impedance' | 'faults'>('impedance');
   const [state, setState] = useState<string>(condition ?? 'maximum');
   const picked = selection.filter((id) => network.elements.get(id)?.kind === 'line');
@@ -34,10 +34,10 @@ export function RouteView({ row, rows }: { row: ReachRow; rows: readonly ReachRo
   const last = back.length === 1 && first !== undefined ? 1 - first : undefined;
   const backward = useCore(`way ${back.join()} ${last}`, (service) => service.wayAlong(back, last));
   const sweep = useCore<readonly SweepLine[] | null>(
-    by === 'faults' ? JSON.stringify(['sweep', lines, first, kind, resistance, state]) : null,
+    by === 'faults' ? JSON.stringify(['sweep', lines, first, kind, resistance, arc, state]) : null,
     (service, ticket, onProgress) =>
       service.routeSweep(
-        { lines, first, kind, resistance, state: { condition: state as ElementId } },
+        { lines, first, kind, resistance, arc, state: { condition: state as ElementId } },
         ticket,
         onProgress,
       ),
@@ -79,6 +79,13 @@ export function RouteView({ row, rows }: { row: ReachRow; rows: readonly ReachRo
               max={500}
               value={resistance}
               onChange={(value) => setReach({ resistance: Number(value) || 0 })}
+            />
+            <Checkbox
+              size="xs"
+              label="arc"
+              title="An arc by A. R. van C. Warrington’s formula (as remembered) is added, at the current of the solid fault"
+              checked={arc}
+              onChange={(event) => setReach({ arc: event.currentTarget.checked })}
             />
             <Select
               size="xs"

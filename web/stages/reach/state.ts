@@ -26,6 +26,8 @@ interface ReachState {
   /** Coverage: of all lines, and with each neighbour out in turn. */
   readonly allLines: boolean;
   readonly neighbours: boolean;
+  /** Faults burn: an arc is added to their resistance. */
+  readonly arc: boolean;
   /** Where the fault is, in km along the way. */
   readonly km: number;
 }
@@ -43,6 +45,7 @@ const fresh: ReachState = {
   resistance: 0,
   allLines: false,
   neighbours: false,
+  arc: false,
   km: 0,
 };
 
