@@ -4,13 +4,13 @@
  */
 import { solidFault } from '../../faults/kinds';
 import { magnitude } from '../../linear/complex';
-import { find, settingsOf } from '../../model/network';
+import { find, settingsOf, type Network } from '../../model/network';
 import { devicesOf, inputOf, type Device } from '../../protection/device';
 import { tripOf } from '../../protection/distance';
 import type { DistanceFunction } from '../../protection/distance/schema';
 import { seenUnder } from '../../protection/seen';
 import { farEnds } from '../../protection/zone';
-import { circuitAt, circuitsOf, isSameEnd, pathsFrom } from '../../reach/circuits';
+import { circuitAt, isSameEnd, pathsFrom } from '../../reach/circuits';
 import { loadAngleDeg, loadOhm, reachAlong, type LoadCharacteristic } from '../../reach/loadability';
 import { placeOn } from '../../reach/ends';
 import { earthFaultOhm } from '../../reach/resistance';
@@ -34,7 +34,7 @@ export const distanceRule = checkRule<Device>({
     deviceSubjects(context, (device) => [
       device.voltageAt?.element,
       ...behindIt(context)(device),
-      ...distanceRelays(context.studies).map(({ device: { id } }) => id),
+      ...followers(context.studies, device).map(({ device: { id } }) => id),
     ]).filter(({ value }) => fnOf(value) && value.voltageAt),
   test: (context, device, trace) => {
     const fn = fnOf(device)!;
@@ -42,7 +42,7 @@ export const distanceRule = checkRule<Device>({
     if (!end) return [];
     return [
       ...ofLoad(context, device, fn, end, trace),
-      ...ofTiming(context, device, fn, end, trace),
+      ...ofTiming(context, device, fn, trace),
       ...ofResistance(context, device, fn, end, trace),
     ];
   },
@@ -63,13 +63,47 @@ interface Standing {
   readonly end: LineEnd;
 }
 
-/** All distance relays with the line ends that they look into. */
-const distanceRelays = (studies: Studies): readonly Standing[] =>
-  devicesOf(studies.network).flatMap((device): Standing[] => {
-    const fn = fnOf(device);
-    const [end] = fn ? endsOf(studies, device) : [];
-    return fn && end ? [{ device, fn, end }] : [];
-  });
+const known = new WeakMap<Network, readonly Standing[]>();
+
+/** All distance relays with the line ends that they look into; found once for a model. */
+function distanceRelays(studies: Studies): readonly Standing[] {
+  const { network } = studies;
+  let all = known.get(network);
+  if (!all) {
+    all = devicesOf(network).flatMap((device): Standing[] => {
+      const fn = fnOf(device);
+      const [end] = fn ? endsOf(studies, device) : [];
+      return fn && end ? [{ device, fn, end }] : [];
+    });
+    known.set(network, all);
+  }
+  return all;
+}
+
+interface Follower extends Standing {
+  /** From the device to the busbar where it stands, in ohms. */
+  readonly toOhm: number;
+}
+
+/** Distance relays of the lines that follow those of a device; a line that leads back to its own busbar is none. */
+function followers(studies: Studies, device: Device): readonly Follower[] {
+  const [end] = fnOf(device) ? endsOf(studies, device) : [];
+  if (!end) return [];
+  const { network, max } = studies;
+  const { assembly } = max;
+  const nodeOf = ({ line, terminal }: LineEnd) => assembly.topology.nodeAt(line, terminal);
+  const own = circuitAt(network, end);
+  const home = nodeOf(end);
+  return pathsFrom(assembly, own, end).flatMap(({ to, ohm }) =>
+    distanceRelays(studies).flatMap((other): Follower[] => {
+      if (nodeOf(other.end) !== nodeOf(to) || own.ends.some((each) => isSameEnd(each, other.end))) return [];
+      const leadsOn = circuitAt(network, other.end).ends.some(
+        (each) => nodeOf(each) !== nodeOf(to) && nodeOf(each) !== home,
+      );
+      return leadsOn ? [{ ...other, toOhm: magnitude(ohm) }] : [];
+    }),
+  );
+}
 
 const secondaryOf = (device: Device, fn: DistanceFunction): number => {
   const { voltageAt } = device;
@@ -160,61 +194,44 @@ function* ofTiming(
   { studies, network }: Context,
   device: Device,
   fn: DistanceFunction,
-  end: LineEnd,
   trace: Trace,
 ): Generator<Check> {
-  const { assembly } = studies.max;
-  const nodeOf = ({ line, terminal }: LineEnd) => assembly.topology.nodeAt(line, terminal);
-  const own = circuitAt(network, end);
-  const home = nodeOf(end);
-  const others = distanceRelays(studies);
   const wanted = settingsOf(network).wantedMarginS;
   const secondary = secondaryOf(device, fn);
-  for (const { to, ohm } of pathsFrom(assembly, own, end)) {
-    const next = others.filter(
-      (other) =>
-        !own.ends.some((each) => isSameEnd(each, other.end)) &&
-        nodeOf(other.end) === nodeOf(to) &&
-        // A line that leads back to the own busbar is no backup of this one.
-        circuitsOf(network)
-          .find(({ lines }) => lines.includes(other.end.line))!
-          .ends.some((each) => nodeOf(each) !== nodeOf(to) && nodeOf(each) !== home),
-    );
-    for (const other of next) {
-      for (const level of [2, 3] as const) {
-        const zone = zoneOf(fn, level);
-        const [before, after] = [zoneOf(other.fn, level - 1), zoneOf(other.fn, level)];
-        if (!zone || !before) continue;
-        const reach = zone.reachOhm / secondary;
-        const otherSecondary = secondaryOf(other.device, other.fn);
-        const ends = magnitude(ohm) + before.reachOhm / otherSecondary;
-        const isPast = reach > ends * (1 + stepShare);
-        // Past its end the next zone clears; within it, that zone itself.
-        const against = isPast && after ? after : before;
-        const margin = zone.delayS - against.delayS;
-        trace.section(`${device.name} → ${other.device.name}`, device.id);
-        trace.step(
-          'margin',
-          formula`${quantityOf(`zone ${zone.name}`, zone.delayS, 's')} - ${quantityOf(`zone ${against.name}`, against.delayS, 's')}`,
-          margin,
-          's',
-        );
-        const holds = margin >= wanted - 1e-9;
-        yield {
-          ...common(device, fn, `zoneTiming${level} ${other.device.id}`),
-          code: 'setting.zoneTiming',
-          elements: [device.id, other.device.id],
-          title: `Zone ${level} waits for ${other.device.name}`,
-          value: margin,
-          bound: wanted,
-          unit: 's',
-          sense: 'atLeast',
-          deciding: null,
-          verdict: holds ? 'holds' : 'short',
-          severity: 'error',
-          message: `${device.name}: zone ${level} of ${digits(reach)} Ω ${isPast ? 'reaches past' : 'ends within'} zone ${before.name} of ${other.device.name}, which ends at ${digits(ends)} Ω, and waits ${digits(margin)} s for its zone ${against.name} (required ${wanted} s)`,
-        };
-      }
+  for (const other of followers(studies, device)) {
+    for (const level of [2, 3] as const) {
+      const zone = zoneOf(fn, level);
+      const [before, after] = [zoneOf(other.fn, level - 1), zoneOf(other.fn, level)];
+      if (!zone || !before) continue;
+      const reach = zone.reachOhm / secondary;
+      const otherSecondary = secondaryOf(other.device, other.fn);
+      const ends = other.toOhm + before.reachOhm / otherSecondary;
+      const isPast = reach > ends * (1 + stepShare);
+      // Past its end the next zone clears; within it, that zone itself.
+      const against = isPast && after ? after : before;
+      const margin = zone.delayS - against.delayS;
+      trace.section(`${device.name} → ${other.device.name}`, device.id);
+      trace.step(
+        'margin',
+        formula`${quantityOf(`zone ${zone.name}`, zone.delayS, 's')} - ${quantityOf(`zone ${against.name}`, against.delayS, 's')}`,
+        margin,
+        's',
+      );
+      const holds = margin >= wanted - 1e-9;
+      yield {
+        ...common(device, fn, `zoneTiming${level} ${other.device.id}`),
+        code: 'setting.zoneTiming',
+        elements: [device.id, other.device.id],
+        title: `Zone ${level} waits for ${other.device.name}`,
+        value: margin,
+        bound: wanted,
+        unit: 's',
+        sense: 'atLeast',
+        deciding: null,
+        verdict: holds ? 'holds' : 'short',
+        severity: 'error',
+        message: `${device.name}: zone ${level} of ${digits(reach)} Ω ${isPast ? 'reaches past' : 'ends within'} zone ${before.name} of ${other.device.name}, which ends at ${digits(ends)} Ω, and waits ${digits(margin)} s for its zone ${against.name} (required ${wanted} s)`,
+      };
     }
   }
 }
@@ -222,8 +239,10 @@ function* ofTiming(
 const zoneOf = (fn: DistanceFunction, level: number) =>
   fn.zones.find(({ name, enabled, looks }) => name === String(level) && enabled && looks !== 'reverse');
 
-/** Larger ones are not looked for, in ohms. */
+/** Larger ones are not looked for, finer ones not told, in ohms; so many are tried at once. */
 const mostOhm = 400;
+const finestOhm = 0.02;
+const atOnce = 5;
 
 /**
  * The largest resistance of a single-phase fault in the middle of the line that is still seen, in the worst condition. Nearer to the far end the relay there sees
@@ -240,20 +259,26 @@ function* ofResistance(
   const wanted = earthFaultOhm(device.voltageAt!.ratedKv);
   const found = conditions.map((condition) => {
     const study = studies.iec60909({ condition: condition.id });
-    const sees = (ohm: number): boolean => {
-      const fault = { ...solidFault('1ph'), earthOhm: { re: ohm, im: 0 } };
-      const [seen] = seenUnder(study, placeOn(end.line, 0.5), [fault], [device]);
-      const at = seen?.devices[0]?.[input.id];
-      return at !== undefined && tripOf(fn, input.rating, at).trip !== null;
-    };
+    const place = placeOn(end.line, 0.5);
+    // Many resistances at once: what the place needs is found once for all of them.
+    const seen = (ohms: readonly number[]): boolean[] =>
+      seenUnder(
+        study,
+        place,
+        ohms.map((ohm) => ({ ...solidFault('1ph'), earthOhm: { re: ohm, im: 0 } })),
+        [device],
+      ).map((each) => {
+        const at = each?.devices[0]?.[input.id];
+        return at !== undefined && tripOf(fn, input.rating, at).trip !== null;
+      });
     let [low, high] = [0, mostOhm];
-    if (sees(high)) low = high;
-    else
-      while (high - low > 0.02) {
-        const middle = (low + high) / 2;
-        if (sees(middle)) low = middle;
-        else high = middle;
-      }
+    while (high - low > finestOhm) {
+      const step = (high - low) / atOnce;
+      const ohms = Array.from({ length: atOnce }, (_, k) => low + (k + 1) * step);
+      const first = seen(ohms).indexOf(false);
+      if (first < 0) low = high;
+      else [low, high] = [low + first * step, low + (first + 1) * step];
+    }
     return { ohm: low, condition: condition.id };
   });
   const worst = found.reduce((p, q) => (q.ohm < p.ohm ? q : p));
