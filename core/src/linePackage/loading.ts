@@ -3,11 +3,11 @@ import { magnitude } from '../linear/complex';
 import type { LinePackage, LoadCriterion } from '../model/linePackage';
 import { ofKind } from '../model/network';
 import {
+  characteristicOf,
   loadProof,
   pickupProof,
   ratedByReach,
   type Criterion,
-  type LoadCharacteristic,
   type LoadProof,
   type Required,
 } from '../reach/loadability';
@@ -135,35 +135,6 @@ function criterionAt(
 /** Steepest angle that the characteristic can be set to. */
 const steepestOf = ({ relay }: ReachRow): number => (relay?.fn?.characteristic === 'quadrilateral' ? 87 : 90);
 
-/** A zone as the loadability sees it, in primary ohms. */
-function shapeOf({ relay, lineAngleDeg }: ReachRow, reach: number, resistance: number): LoadCharacteristic {
-  const fn = relay?.fn;
-  const angleDeg = lineAngleDeg;
-  const cut = fn?.loadCut && relay?.secondary ? fn.loadCut : null;
-  switch (fn?.characteristic) {
-    case 'mho':
-      return cut
-        ? {
-            type: 'mhoEncroachment',
-            reach,
-            angleDeg,
-            loadR: cut.resistanceOhm / relay!.secondary!,
-            cutDeg: cut.angleDeg,
-          }
-        : { type: 'mho', reach, angleDeg };
-    case 'offsetMho':
-      return { type: 'offsetMho', reach, offset: fn.offsetPercent / 100, angleDeg };
-    default:
-      return {
-        type: 'quadrilateral',
-        resistance,
-        reactance: reach * Math.sin((angleDeg * Math.PI) / 180),
-        lineAngleDeg: angleDeg,
-        tiltDeg: fn?.tiltDeg ?? -3,
-      };
-  }
-}
-
 export function loadingOf(
   studies: Studies,
   pack: LinePackage,
@@ -181,7 +152,15 @@ export function loadingOf(
     const reach = valueOf(zone === 'pilot' ? 'pilot' : `z${zone}`);
     if (reach === null) return [];
     const resistance = valueOf(zone === 'pilot' ? 'z2r' : `z${zone}r`) ?? reach;
-    const proof = loadProof(shapeOf(row, reach, resistance), row.nominalKv, of);
+    const proof = loadProof(
+      characteristicOf(
+        row.relay?.fn ?? null,
+        { reach, resistance, angleDeg: row.lineAngleDeg },
+        row.relay?.secondary ?? 1,
+      ),
+      row.nominalKv,
+      of,
+    );
     return [
       {
         end: row.end,

@@ -3,6 +3,8 @@
  * factor angle of 30° stays outside of the characteristic. Wording and factors of the criteria as remembered.
  */
 
+import type { DistanceFunction } from '../protection/distance/schema';
+
 export type LoadCharacteristic =
   | { readonly type: 'mho'; readonly reach: number; readonly angleDeg: number }
   | {
@@ -13,14 +15,52 @@ export type LoadCharacteristic =
       readonly cutDeg: number;
     }
   /** A circle over the reach and a share of it backward. */
-  | { readonly type: 'offsetMho'; readonly reach: number; readonly offset: number; readonly angleDeg: number }
+  | {
+      readonly type: 'offsetMho';
+      readonly reach: number;
+      readonly offset: number;
+      readonly angleDeg: number;
+      readonly cut?: LoadCutOut | null;
+    }
   | {
       readonly type: 'quadrilateral';
       readonly resistance: number;
       readonly reactance: number;
       readonly lineAngleDeg: number;
       readonly tiltDeg: number;
+      readonly cut?: LoadCutOut | null;
     };
+
+/** Resistance from which on the load is cut out, and up to which angle. */
+export interface LoadCutOut {
+  readonly loadR: number;
+  readonly cutDeg: number;
+}
+
+/** A zone of a distance function as the load meets it, in primary ohms; without a function the quadrilateral that is usual. `secondary`: secondary ohms of a primary one. */
+export function characteristicOf(
+  fn: DistanceFunction | null,
+  zone: { readonly reach: number; readonly resistance: number; readonly angleDeg: number },
+  secondary: number,
+): LoadCharacteristic {
+  const { reach, resistance, angleDeg } = zone;
+  const cut = fn?.loadCut ? { loadR: fn.loadCut.resistanceOhm / secondary, cutDeg: fn.loadCut.angleDeg } : null;
+  switch (fn?.characteristic) {
+    case 'mho':
+      return cut ? { type: 'mhoEncroachment', reach, angleDeg, ...cut } : { type: 'mho', reach, angleDeg };
+    case 'offsetMho':
+      return { type: 'offsetMho', reach, offset: fn.offsetPercent / 100, angleDeg, cut };
+    default:
+      return {
+        type: 'quadrilateral',
+        resistance,
+        reactance: reach * Math.sin(rad(angleDeg)),
+        lineAngleDeg: angleDeg,
+        tiltDeg: fn?.tiltDeg ?? -3,
+        cut,
+      };
+  }
+}
 
 export const loadAngleDeg = 30;
 export const loadVoltage = 0.85;
@@ -32,6 +72,12 @@ const quotientMargin = (has: number, asked: number): number => 100 * (has / aske
 
 /** Reach of a characteristic along an angle, in its ohms; Infinity where it has no end there. */
 export function reachAlong(shape: LoadCharacteristic, deg = loadAngleDeg): number {
+  const whole = uncutReach(shape, deg);
+  const cut = 'cut' in shape ? shape.cut : null;
+  return cut && Math.abs(deg) < cut.cutDeg ? Math.min(whole, cut.loadR / Math.cos(rad(deg))) : whole;
+}
+
+function uncutReach(shape: LoadCharacteristic, deg: number): number {
   switch (shape.type) {
     case 'mho':
       return Math.max(0, shape.reach * Math.cos(rad(shape.angleDeg - deg)));

@@ -11,7 +11,7 @@ import type { DistanceFunction } from '../../protection/distance/schema';
 import { seenUnder } from '../../protection/seen';
 import { farEnds } from '../../protection/zone';
 import { circuitAt, isSameEnd, pathsFrom } from '../../reach/circuits';
-import { loadAngleDeg, loadOhm, reachAlong, type LoadCharacteristic } from '../../reach/loadability';
+import { loadAngleDeg, loadOhm, reachAlong, characteristicOf } from '../../reach/loadability';
 import { placeOn } from '../../reach/ends';
 import { earthFaultOhm } from '../../reach/resistance';
 import type { LineEnd } from '../../reach/seen';
@@ -137,12 +137,8 @@ function* ofLoad(
     .filter(({ enabled, looks }) => enabled && looks !== 'reverse')
     .map((zone) => {
       const reach = zone.reachOhm / secondary;
-      const along = reachAlong(shapeOf(fn, reach, zone.resistanceOhm / secondary), loadAngleDeg);
-      const cut =
-        fn.loadCut && fn.loadCut.angleDeg > loadAngleDeg
-          ? fn.loadCut.resistanceOhm / secondary / Math.cos((loadAngleDeg * Math.PI) / 180)
-          : Infinity;
-      return { name: zone.name, ohm: Math.min(along, cut) };
+      const shape = { reach, resistance: zone.resistanceOhm / secondary, angleDeg: fn.lineAngleDeg };
+      return { name: zone.name, ohm: reachAlong(characteristicOf(fn, shape, secondary)) };
     });
   if (reaches.length === 0) return;
   const worst = reaches.reduce((p, q) => (q.ohm > p.ohm ? q : p));
@@ -167,24 +163,6 @@ function* ofLoad(
     message: `${device.name}: at 0.85 of the nominal voltage the emergency load of ${line.name}, ${digits(load)} Ω, is ${digits(factor)} × the reach of zone ${worst.name} at ${loadAngleDeg}°`,
   };
 }
-
-const shapeOf = (fn: DistanceFunction, reach: number, resistance: number): LoadCharacteristic => {
-  const angleDeg = fn.lineAngleDeg;
-  switch (fn.characteristic) {
-    case 'mho':
-      return { type: 'mho', reach, angleDeg };
-    case 'offsetMho':
-      return { type: 'offsetMho', reach, offset: fn.offsetPercent / 100, angleDeg };
-    case 'quadrilateral':
-      return {
-        type: 'quadrilateral',
-        resistance,
-        reactance: reach * Math.sin((angleDeg * Math.PI) / 180),
-        lineAngleDeg: angleDeg,
-        tiltDeg: fn.tiltDeg,
-      };
-  }
-};
 
 /** Reaches on the steps of relays differ by so much of what they are meant to be. */
 const stepShare = 0.005;
