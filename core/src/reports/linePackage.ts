@@ -148,6 +148,9 @@ function inputs(studies: Studies, { basis }: PackageView): ReportSection {
 
 const valueOf = (of: PackageFigure | undefined): number | null => (of?.value ? magnitude(of.value) : null);
 
+/** What is next to nothing is nothing: residues of the solution, in amperes and kilovolts. */
+const settled = (value: number): number => (Math.abs(value) < 1e-3 ? 0 : value);
+
 /** Of each place and kind the largest and the smallest, with what was out. */
 function runsTable({ network }: Studies, basis: PackageBasis): ReportSection {
   const columns = [
@@ -179,9 +182,9 @@ function runsTable({ network }: Studies, basis: PackageBasis): ReportSection {
               stateText(network, most),
               live(least.largestPhaseA, 'simulated'),
               stateText(network, least),
-              live(residual[residual.length - 1].residualA, 'simulated'),
-              live(residual[0].residualA, 'simulated'),
-              live(by(({ smallestV }) => smallestV)[0].smallestV / 1000, 'simulated'),
+              live(settled(residual[residual.length - 1].residualA), 'simulated'),
+              live(settled(residual[0].residualA), 'simulated'),
+              live(settled(by(({ smallestV }) => smallestV)[0].smallestV / 1000), 'simulated'),
             ],
           },
         ];
@@ -209,10 +212,10 @@ function allRuns({ network }: Studies, basis: PackageBasis) {
           runPlaceTitles[run.place],
           conditionOf(network, run.condition)?.name ?? run.condition,
           out && 'name' in out ? out.name : '',
-          live(run.largestPhaseA, 'simulated'),
-          live(run.residualA, 'simulated'),
+          live(settled(run.largestPhaseA), 'simulated'),
+          live(settled(run.residualA), 'simulated'),
           live(run.residualDeg, 'simulated'),
-          live(run.smallestV / 1000, 'simulated'),
+          live(settled(run.smallestV / 1000), 'simulated'),
         ],
       };
     }),
