@@ -41,6 +41,26 @@ export function circuitsOf(network: Network): readonly Circuit[] {
   return circuits;
 }
 
+const byNode = new WeakMap<Assembly, ReadonlyMap<number, readonly { circuit: Circuit; end: LineEnd }[]>>();
+
+/** Circuits that end at a node, with that end; found once for an assembly. */
+export function circuitsAt(assembly: Assembly, node: number): readonly { circuit: Circuit; end: LineEnd }[] {
+  let all = byNode.get(assembly);
+  if (!all) {
+    const found = new Map<number, { circuit: Circuit; end: LineEnd }[]>();
+    for (const circuit of circuitsOf(assembly.network))
+      for (const end of circuit.ends) {
+        const at = assembly.topology.nodeAt(end.line, end.terminal);
+        if (at === undefined) continue;
+        const list = found.get(at);
+        if (list) list.push({ circuit, end });
+        else found.set(at, [{ circuit, end }]);
+      }
+    byNode.set(assembly, (all = found));
+  }
+  return all.get(node) ?? [];
+}
+
 /** The circuit that an end belongs to. Throws where there is no such line. */
 export function circuitAt(network: Network, { line }: Pick<LineEnd, 'line'>): Circuit {
   const circuit = circuitsOf(network).find(({ lines }) => lines.includes(line));

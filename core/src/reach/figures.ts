@@ -4,7 +4,7 @@ import type { Assembly } from '../assembly/assemble';
 import type { ElementId } from '../model/fields';
 import { ofKind } from '../model/network';
 import type { Studies } from '../studies/studies';
-import { byOhm, circuitAt, circuitsOf, pathsFrom, type Circuit, type Path } from './circuits';
+import { byOhm, circuitAt, circuitsAt, pathsFrom, type Circuit, type Path } from './circuits';
 import type { LineEnd } from './seen';
 
 /** A figure with the elements that it is of. */
@@ -33,8 +33,8 @@ export function aheadOf(studies: Studies, end: LineEnd, { merged }: ReachOptions
   const nodeOf = ({ line, terminal }: LineEnd) => assembly.topology.nodeAt(line, terminal);
   const home = nodeOf(end);
   const remote = [...new Set(paths.map(({ to }) => nodeOf(to)))].filter((node) => node !== undefined);
-  const next = nextFrom(assembly, circuitsOf(network), circuit, home, remote, merged);
-  const behind = home === undefined ? [] : nextFrom(assembly, circuitsOf(network), circuit, undefined, [home], merged);
+  const next = nextFrom(assembly, circuit, home, remote, merged);
+  const behind = home === undefined ? [] : nextFrom(assembly, circuit, undefined, [home], merged);
   const units = transformersAt(assembly, remote);
   const figure = (name: string, value: Complex | null, elements: readonly ElementId[]): ReachFigure => ({
     name,
@@ -67,7 +67,6 @@ const most = (list: readonly Next[]): Next | undefined =>
 /** Circuits that begin at the far ends; ways that lead back to the busbar of the relay are none. */
 function nextFrom(
   assembly: Assembly,
-  circuits: readonly Circuit[],
   own: Circuit,
   home: number | undefined,
   remote: readonly number[],
@@ -76,11 +75,9 @@ function nextFrom(
   const nodeOf = ({ line, terminal }: LineEnd) => assembly.topology.nodeAt(line, terminal);
   const found: { shortest: Next; longest: Next }[] = [];
   const parallel = new Map<string, Path[]>();
-  for (const circuit of circuits) {
-    if (circuit === own) continue;
-    for (const end of circuit.ends) {
-      const from = nodeOf(end);
-      if (from === undefined || !remote.includes(from)) continue;
+  for (const from of remote)
+    for (const { circuit, end } of circuitsAt(assembly, from)) {
+      if (circuit.id === own.id) continue;
       const ways = pathsFrom(assembly, circuit, end)
         .filter(({ to }) => home === undefined || nodeOf(to) !== home)
         .sort(byOhm);
@@ -96,7 +93,6 @@ function nextFrom(
       }));
       found.push({ shortest, longest });
     }
-  }
   for (const ways of parallel.values()) {
     const admittance = ways.reduce((sum, { ohm }) => add(sum, divide({ re: 1, im: 0 }, ohm)), zero);
     const one = { ohm: divide({ re: 1, im: 0 }, admittance), elements: ways.flatMap(linesOf) };

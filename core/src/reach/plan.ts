@@ -2,7 +2,7 @@
 import { angle, magnitude, type Complex } from '../linear/complex';
 import { minimumSources } from '../model/condition';
 import type { ElementId } from '../model/fields';
-import { find, settingsOf } from '../model/network';
+import { find, settingsOf, type Network } from '../model/network';
 import { stationOf } from '../model/stations';
 import { solidFault } from '../faults/kinds';
 import { terminalPlace } from '../faults/iec60909/study';
@@ -162,11 +162,8 @@ function overcurrentAhead(studies: Studies, circuit: Circuit, end: LineEnd): Rea
   const home = nodeOf(end);
   const far = new Set(circuit.ends.map(nodeOf).filter((node) => node !== home));
   let slowest: { timeS: number; device: ElementId } | null = null;
-  for (const device of devicesOf(studies.network)) {
-    const input = device.inputs[0];
-    if (!input || curvesOf(device).functions.length === 0) continue;
-    const node = topology.nodeAt(input.through, input.towards);
-    if (!far.has(node) || farEnds(studies.max, device).some(({ element }) => circuit.lines.includes(element))) continue;
+  for (const device of overcurrentAt(studies, far)) {
+    if (farEnds(studies.max, device).some(({ element }) => circuit.lines.includes(element))) continue;
     const timeS = behindItself(studies, device);
     if (timeS !== null && timeS > (slowest?.timeS ?? -1)) slowest = { timeS, device: device.id };
   }
@@ -175,6 +172,24 @@ function overcurrentAhead(studies: Studies, circuit: Circuit, end: LineEnd): Rea
     value: slowest && { re: slowest.timeS, im: 0 },
     elements: slowest ? [slowest.device] : [],
   };
+}
+
+const standing = new WeakMap<Network, ReadonlyMap<number | undefined, readonly Device[]>>();
+
+/** Devices with overcurrent functions at some nodes; found once for a model. */
+function overcurrentAt({ network, max }: Studies, nodes: ReadonlySet<number | undefined>): Device[] {
+  let all = standing.get(network);
+  if (!all) {
+    const found = new Map<number | undefined, Device[]>();
+    for (const device of devicesOf(network)) {
+      const [input] = device.inputs as readonly (Device['inputs'][number] | undefined)[];
+      if (!input || curvesOf(device).functions.length === 0) continue;
+      const node = max.assembly.topology.nodeAt(input.through, input.towards);
+      found.set(node, [...(found.get(node) ?? []), device]);
+    }
+    standing.set(network, (all = found));
+  }
+  return [...nodes].flatMap((node) => all.get(node) ?? []);
 }
 
 /** Clearing of a three-phase fault right behind a device, with maximum sources; null where it does not trip. */
