@@ -235,7 +235,12 @@ describe('statements of a package', () => {
     expect(third.agreed!.bound).not.toBeCloseTo(third.bound, 2);
   });
   it('that a scheme no longer has are told as gone', () => {
-    const { gone } = resultOf({ ...agreed, scheme: 'stepped' });
+    const fewer: LinePackage = { ...agreed, scheme: 'stepped' };
+    const { gone } = resultOf(fewer);
+    // They come from a worker as copies, and go all the same.
+    const settled = withAgreed(fewer, [], '2026-12-01', structuredClone(gone) as LinePackage['agreed']);
+    expect(settled.agreed).toHaveLength(agreed.agreed.length - gone.length);
+    expect(resultOf(settled).gone).toEqual([]);
     expect(new Set(gone.map(({ statement }) => statement.split('.')[0]))).toEqual(
       new Set(['pilot', 'reverse', 'pilotEarth', 'reverseEarth', 'weak', 'load']),
     );

@@ -6,6 +6,7 @@ import { reachPlan, type ReachRow } from '../reach/plan';
 import type { LineEnd } from '../reach/seen';
 import { bookOf } from '../rules/book';
 import type { Studies } from '../studies/studies';
+import { within } from '../working/steps';
 import { elementsOf, type PackageElement, type PackageEnd } from './elements';
 import { figuresOf } from './figures';
 import { loadingOf, type Loading } from './loading';
@@ -64,13 +65,7 @@ const isProtected = ({ station, relay }: ReachRow) => station !== null || relay 
 export function* packageBasis(studies: Studies, pack: LinePackage): Generator<number, PackageBasis> {
   const line = find(studies.network, 'line', pack.line);
   if (!line) throw new Error(`there is no line "${pack.line}"`);
-  const plan = reachPlan(studies, { merged: false, fromKv: 0 });
-  let step = plan.next();
-  while (!step.done) {
-    yield step.value * 0.1;
-    step = plan.next();
-  }
-  const rows = step.value;
+  const rows = yield* within(reachPlan(studies, { merged: false, fromKv: 0 }), 0, 0.1);
   const circuit = circuitAt(studies.network, { line: pack.line });
   const own = circuit.ends.flatMap((end) => rows.filter((row) => isSameEnd(row.end, end) && isProtected(row)));
   const { conditions } = studies;
@@ -86,12 +81,7 @@ export function* packageBasis(studies: Studies, pack: LinePackage): Generator<nu
           row.end,
         ),
     );
-    let one = steps.next();
-    while (!one.done) {
-      yield 0.1 + (0.9 * (k + one.value)) / own.length;
-      one = steps.next();
-    }
-    const runs = one.value;
+    const runs = yield* within(steps, 0.1 + (0.9 * k) / own.length, 0.9 / own.length);
     ends.push({ row, runs, figures: figuresOf(studies, row, runs, { pack, rows, conditions }) });
   }
   return { ends, rows };
@@ -182,9 +172,17 @@ function statement(pack: LinePackage, given: Omit<Statement, 'state' | 'agreed'>
   return { ...given, state, agreed: agreed && { value: agreed.value, bound: agreed.bound, on: agreed.on } };
 }
 
-/** The package with statements agreed to as they stand. */
-export const withAgreed = (pack: LinePackage, statements: readonly Statement[], on: string): LinePackage => {
-  const keys = new Set(statements.map(({ id, end }) => keyOf(id, end)));
+/** The package with statements agreed to as they stand; those that are none any more go. */
+export const withAgreed = (
+  pack: LinePackage,
+  statements: readonly Statement[],
+  on: string,
+  gone: LinePackage['agreed'] = [],
+): LinePackage => {
+  const keys = new Set([
+    ...statements.map(({ id, end }) => keyOf(id, end)),
+    ...gone.map(({ statement: id, line, terminal }) => keyOf(id, { line, terminal })),
+  ]);
   return {
     ...pack,
     agreed: [

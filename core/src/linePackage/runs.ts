@@ -10,6 +10,7 @@ import { packageRuns, type Run } from '../reach/runs';
 import { neighboursAt } from '../reach/neighbours';
 import type { LineEnd } from '../reach/seen';
 import type { Studies } from '../studies/studies';
+import { within } from '../working/steps';
 
 /** `closeIn`: on the line in front of the relay; `remoteBus`: at a far busbar; `lineEndOpen`: at a far end with its breaker open; `behind`: at the own busbar. */
 export const runPlaces = ['closeIn', 'remoteBus', 'lineEndOpen', 'behind'] as const;
@@ -43,13 +44,7 @@ export function* gatherRuns(
     for (const [k, path] of paths.entries()) {
       const far = neighboursAt(studies, path.to).filter((id) => !behind.includes(id));
       const steps = packageRuns(studies, { condition }, end, path, [...behind, ...far]);
-      let step = steps.next();
-      while (!step.done) {
-        yield (done + step.value) / total;
-        step = steps.next();
-      }
-      done++;
-      const { value } = step;
+      const value = yield* within(steps, done++ / total, 1 / total);
       const at = (place: RunPlace, runs: readonly Run[], out: ElementId | null = null): PackageRun[] =>
         runs.map((run) => ({
           ...run,

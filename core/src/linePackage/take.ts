@@ -8,6 +8,7 @@ import { genericRelays, newFunction } from '../protection/overcurrent/library';
 import type { FunctionCode, OvercurrentFunction } from '../protection/overcurrent/schema';
 import type { DeviceFunction } from '../protection/schemas';
 import { snap } from '../protection/settings/range';
+import { isSameEnd } from '../reach/circuits';
 import { inRelay, withReaches, type ReachRow } from '../reach/plan';
 import type { Decided, Reaches } from '../reach/zones';
 import type { PackageElement } from './elements';
@@ -28,7 +29,9 @@ export function taken(row: ReachRow, elements: readonly PackageElement[], newId:
   const { relay } = row;
   if (!relay || relay.secondary === null || relay.device.element.kind !== 'relay') return null;
   const element: Relay = relay.device.element;
-  const own = new Map(elements.filter(({ end }) => end === row.end).map((each) => [each.kind.id as string, each]));
+  const own = new Map(
+    elements.filter(({ end }) => isSameEnd(end, row.end)).map((each) => [each.kind.id as string, each]),
+  );
   const input = relay.device.inputs[0];
   const before = relay.fn ?? freshDistance(newId(), input.id as ElementId);
   const withZones = withReaches({ ...relay, fn: before }, { ...row, zones: zonesWith(row, own) })!;

@@ -1,6 +1,6 @@
 'use client';
 
-import { Checkbox, NumberInput, Progress } from '@mantine/core';
+import { Checkbox, Progress } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { faultKinds, shortKindTitles } from '@mesura/core/faults/kinds';
 import { formatNumber } from '@mesura/core/fields/quantity';
@@ -13,6 +13,7 @@ import { useMemo, useState } from 'react';
 import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
 import { SortTable, type SortColumn } from '../../card/SortTable';
+import { ResistanceFields } from './FaultFields';
 import { setReach, useReachState } from './state';
 import { keyOfRow } from './ways';
 import bench from '../../card/bench.module.css';
@@ -69,23 +70,7 @@ export function CoverageView({ row, rows }: { row: ReachRow; rows: readonly Reac
   return (
     <div ref={ref}>
       <div className={bench.head}>
-        <NumberInput
-          size="xs"
-          w={110}
-          aria-label="Resistance of the fault in ohms"
-          suffix=" Ω"
-          min={0}
-          max={500}
-          value={resistance}
-          onChange={(next) => setReach({ resistance: Number(next) || 0 })}
-        />
-        <Checkbox
-          size="xs"
-          label="arc"
-          title="An arc by A. R. van C. Warrington’s formula (as remembered) is added, at the current of the solid fault"
-          checked={arc}
-          onChange={(event) => setReach({ arc: event.currentTarget.checked })}
-        />
+        <ResistanceFields />
         <Checkbox
           size="xs"
           label="neighbours out in turn"

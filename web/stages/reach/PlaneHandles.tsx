@@ -17,6 +17,8 @@ interface Props {
   y: Axis;
   paper: Paper;
   device: string;
+  /** A ring is being moved. */
+  isHeld: boolean;
   onMove: (fn: DistanceFunction) => void;
   onStore: (fn: DistanceFunction, what: string) => void;
   onCancel: () => void;
@@ -32,7 +34,19 @@ const fieldOf = (part: Part, isEarth: boolean) =>
       : ('resistanceOhm' as const);
 
 /** What a zone is held by in the plane: the tip of its reach on the angle of the line, its resistance on the axis; on the steps of the relay. */
-export function PlaneHandles({ fn, secondary, isEarth, x, y, paper, device, onMove, onStore, onCancel }: Props) {
+export function PlaneHandles({
+  fn,
+  secondary,
+  isEarth,
+  x,
+  y,
+  paper,
+  device,
+  isHeld,
+  onMove,
+  onStore,
+  onCancel,
+}: Props) {
   const angle = (fn.lineAngleDeg * Math.PI) / 180;
   const set = (zone: DistanceZone, part: Part, secondaryOhm: number): DistanceFunction => {
     const field = fieldOf(part, isEarth);
@@ -97,7 +111,8 @@ export function PlaneHandles({ fn, secondary, isEarth, x, y, paper, device, onMo
                 onPointerUp={(event) => {
                   if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
                   event.currentTarget.releasePointerCapture(event.pointerId);
-                  onStore(dragged(event), title);
+                  // A mere click moves nothing.
+                  if (isHeld) onStore(dragged(event), title);
                 }}
                 onPointerCancel={onCancel}
                 onKeyDown={keyed}

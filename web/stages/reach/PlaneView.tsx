@@ -1,13 +1,11 @@
 'use client';
 
-import { Checkbox, NumberInput, SegmentedControl, Select, Slider } from '@mantine/core';
+import { Checkbox, SegmentedControl, Slider } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
-import { faultKinds, shortKindTitles, type FaultKind } from '@mesura/core/faults/kinds';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import { add, magnitude, type Complex } from '@mesura/core/linear/complex';
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
-import { conditionsOf } from '@mesura/core/model/state';
 import type { ReachRow } from '@mesura/core/reach/plan';
 import { withFunction } from '@mesura/core/protection/device';
 import type { DistanceFunction } from '@mesura/core/protection/distance/schema';
@@ -25,6 +23,7 @@ import { report } from '../../desk/report';
 import { PlaneHandles } from './PlaneHandles';
 import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
+import { ConditionField, KindField, ResistanceFields } from './FaultFields';
 import { setReach, useReachState } from './state';
 import { wayOf } from './ways';
 import bench from '../../card/bench.module.css';
@@ -168,41 +167,9 @@ export function PlaneView({ row, rows }: { row: ReachRow; rows: readonly ReachRo
             { value: 'earth', label: 'earth loops' },
           ]}
         />
-        <Select
-          size="xs"
-          w={130}
-          aria-label="Kind of fault"
-          allowDeselect={false}
-          value={kind}
-          data={faultKinds.map((value) => ({ value, label: shortKindTitles[value] }))}
-          onChange={(value) => setReach({ kind: value as FaultKind })}
-        />
-        <NumberInput
-          size="xs"
-          w={90}
-          aria-label="Resistance of the fault in ohms"
-          suffix=" Ω"
-          min={0}
-          max={500}
-          value={resistance}
-          onChange={(value) => setReach({ resistance: Number(value) || 0 })}
-        />
-        <Checkbox
-          size="xs"
-          label="arc"
-          title="An arc by A. R. van C. Warrington’s formula (as remembered) is added, at the current of the solid fault"
-          checked={arc}
-          onChange={(event) => setReach({ arc: event.currentTarget.checked })}
-        />
-        <Select
-          size="xs"
-          w={150}
-          aria-label="Condition"
-          allowDeselect={false}
-          value={condition}
-          data={conditionsOf(network).map(({ id, name }) => ({ value: id, label: name }))}
-          onChange={(value) => setCondition(value ?? 'maximum')}
-        />
+        <KindField />
+        <ResistanceFields />
+        <ConditionField value={condition} onChange={setCondition} />
         <Checkbox
           size="xs"
           label="swing"
@@ -236,6 +203,7 @@ export function PlaneView({ row, rows }: { row: ReachRow; rows: readonly ReachRo
               y={y}
               paper={paper}
               device={relay.device.name}
+              isHeld={held !== null}
               onMove={setHeld}
               onStore={(next, what) => {
                 setHeld(null);

@@ -107,9 +107,12 @@ export function RouteDiagram({
       if (each.name !== String(zone)) return each;
       const reach = reachOhm === null ? each.reachOhm : snap(fn.ranges.ohm, reachOhm);
       const delay = delayS === null ? each.delayS : snap(fn.ranges.delayS, Math.max(0, delayS));
-      // Earth loops keep their share of the reach.
-      const earth = snap(fn.ranges.ohm, (each.reachEarthOhm * reach) / each.reachOhm);
-      return { ...each, reachOhm: reach, reachEarthOhm: earth, delayS: delay, delayEarthS: delay };
+      // Earth loops keep their share of the reach and their distance in time.
+      const share = each.reachOhm > 0 ? reach / each.reachOhm : 1;
+      const earth = share === 1 ? each.reachEarthOhm : snap(fn.ranges.ohm, each.reachEarthOhm * share);
+      const later = Math.max(0, each.delayEarthS + delay - each.delayS);
+      const delayEarthS = delay === each.delayS ? each.delayEarthS : snap(fn.ranges.delayS, later);
+      return { ...each, reachOhm: reach, reachEarthOhm: earth, delayS: delay, delayEarthS };
     }),
   });
   const store = (row: ReachRow, fn: DistanceFunction, zone: number) =>

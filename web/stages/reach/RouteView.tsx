@@ -1,11 +1,9 @@
 'use client';
 
 import { useState } from 'react';
-import { Checkbox, NumberInput, Progress, SegmentedControl, Select } from '@mantine/core';
-import { faultKinds, shortKindTitles, type FaultKind } from '@mesura/core/faults/kinds';
+import { Progress, SegmentedControl } from '@mantine/core';
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
-import { conditionsOf } from '@mesura/core/model/state';
 import type { ReachRow } from '@mesura/core/reach/plan';
 import type { SweepLine } from '@mesura/core/reach/sweep';
 import { useDesk } from '../../desk/deskState';
@@ -13,7 +11,8 @@ import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
 import { RouteDiagram } from './RouteDiagram';
 import { SweepDiagram } from './SweepDiagram';
-import { setReach, useReachState } from './state';
+import { ConditionField, KindField, ResistanceFields } from './FaultFields';
+import { useReachState } from './state';
 import { wayOf } from './ways';
 import bench from '../../card/bench.module.css';
 
@@ -61,41 +60,9 @@ export function RouteView({ row, rows }: { row: ReachRow; rows: readonly ReachRo
         />
         {by === 'faults' && (
           <>
-            <Select
-              size="xs"
-              w={120}
-              aria-label="Kind of fault"
-              allowDeselect={false}
-              value={kind}
-              data={faultKinds.map((value) => ({ value, label: shortKindTitles[value] }))}
-              onChange={(value) => setReach({ kind: value as FaultKind })}
-            />
-            <NumberInput
-              size="xs"
-              w={90}
-              aria-label="Resistance of the fault in ohms"
-              suffix=" Ω"
-              min={0}
-              max={500}
-              value={resistance}
-              onChange={(value) => setReach({ resistance: Number(value) || 0 })}
-            />
-            <Checkbox
-              size="xs"
-              label="arc"
-              title="An arc by A. R. van C. Warrington’s formula (as remembered) is added, at the current of the solid fault"
-              checked={arc}
-              onChange={(event) => setReach({ arc: event.currentTarget.checked })}
-            />
-            <Select
-              size="xs"
-              w={150}
-              aria-label="Condition"
-              allowDeselect={false}
-              value={state}
-              data={conditionsOf(network).map(({ id, name: label }) => ({ value: id, label }))}
-              onChange={(value) => setState(value ?? 'maximum')}
-            />
+            <KindField />
+            <ResistanceFields />
+            <ConditionField value={state} onChange={setState} />
             {sweep.progress !== null && (
               <Progress value={100 * sweep.progress} w={80} size="sm" aria-label="Moving the fault" />
             )}

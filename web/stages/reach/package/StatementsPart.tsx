@@ -74,11 +74,7 @@ export function StatementsPart({
           size="compact-xs"
           disabled={!isCurrent || (holding.length === 0 && result.gone.length === 0)}
           onClick={() => {
-            const gone = new Set(result.gone);
-            put(
-              withAgreed({ ...pack, agreed: pack.agreed.filter((each) => !gone.has(each)) }, holding, today()),
-              `${holding.length} statements agreed to`,
-            );
+            put(withAgreed(pack, holding, today(), result.gone), `${holding.length} statements agreed to`);
           }}
         >
           Agree to the {holding.length} that hold
