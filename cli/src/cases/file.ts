@@ -16,6 +16,7 @@ import { networkCase } from './networks';
 import { protectionKinds } from './protection';
 import { ratingKinds } from './ratings';
 import { reachKinds } from './reach';
+import { trialPairs } from './trials';
 
 type Computed = (inputs: Record<string, number>, given: Inputs) => unknown;
 
@@ -59,7 +60,8 @@ function pairs(each: ReferenceCase, path: string, ask: Ask, open: Open): Pair[] 
   return (
     answerPairs(each, path, ask) ??
     formulaPairs(each) ??
-    networkCase(each) ?? [{ figure: calc ?? kind ?? '', expected: null, computed: undefined }]
+    networkCase(each) ??
+    trialPairs(each, open) ?? [{ figure: calc ?? kind ?? '', expected: null, computed: undefined }]
   );
 }
 

@@ -42,6 +42,8 @@ export interface AssemblyOptions {
   /** Constant impedances that stand for what has no model of its own, such as loads at the voltage of a load flow; star unearthed. */
   readonly loads?: ReadonlyMap<ElementId, Complex>;
   readonly topology?: Topology;
+  /** Motors alone supply a part: for the moments in which they feed a fault that has been cut off from everything else. */
+  readonly motorsSupply?: boolean;
 }
 
 export interface Assembly extends Spread {
@@ -110,7 +112,7 @@ export function assemble(network: Network, options: AssemblyOptions): Assembly {
   const basis = options.basis ?? 'iec60909';
   const context = contextFor(network, topology, options, new SilentTrace());
   const problems: Problem[] = [...topology.problems];
-  const collected = collect(network, topology, context, options.loads ?? new Map(), problems);
+  const collected = collect(network, topology, context, options.loads ?? new Map(), problems, options.motorsSupply);
   const { couplings, problems: couplingProblems } = couplingsOf(network, context.frequencyHz);
   problems.push(...couplingProblems, ...towerProblems(network));
   const { nodeCount, innerNodes, injections, suppliers, charging } = collected;

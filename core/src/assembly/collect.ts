@@ -53,6 +53,7 @@ export class Collector {
   constructor(
     private readonly topology: Topology,
     private readonly known: ReadonlyMap<number, number> = new Map(),
+    private readonly motorsSupply = false,
   ) {}
 
   get nodeCount(): number {
@@ -82,7 +83,8 @@ export class Collector {
     if (model.injection)
       this.injections.push({ ...model.injection, element: element.id, node: this.node(model.injection.terminal) });
     for (const p of model.positive)
-      if (p.type === 'shunt' && p.supplies) this.suppliers.push({ element: element.id, node: this.node(p.terminal) });
+      if (p.type === 'shunt' && (p.supplies || (this.motorsSupply && p.role === 'source')))
+        this.suppliers.push({ element: element.id, node: this.node(p.terminal) });
   }
 
   private node(local: number): number {
@@ -141,15 +143,16 @@ export class Collector {
   }
 }
 
-/** `loads`: constant impedances in place of the elements' own models. */
+/** `loads`: constant impedances in place of the elements' own models; `motorsSupply`: what cannot keep a network going by itself counts as supply too. */
 export function collect(
   network: Network,
   topology: Topology,
   context: SequenceContext,
   loads: ReadonlyMap<ElementId, Complex>,
   problems: Problem[],
+  motorsSupply = false,
 ): Collector {
-  const collector = new Collector(topology);
+  const collector = new Collector(topology, undefined, motorsSupply);
   for (const [kind, elements] of elementsByKind(network)) {
     if (!hasSequenceModel(kind) && loads.size === 0) continue;
     const { terminals } = kinds[kind];

@@ -59,7 +59,8 @@ export interface Device {
 export const usualOpeningS = 0.06;
 /** From the parting of contacts to the end of the arc, in seconds; typical. */
 export const arcingS = 0.015;
-const clearsAfter = (openingTimeS: number | null) => (openingTimeS ?? usualOpeningS) + arcingS;
+/** From the trip command to the end of the current of a breaker, in seconds. */
+export const clearsAfter = (openingTimeS: number | null) => (openingTimeS ?? usualOpeningS) + arcingS;
 
 const kindOfSwitch = (device: Switch): DeviceKind =>
   device.type === 'fuse'

@@ -176,6 +176,29 @@ export interface Progress {
 
 export const atRest: Progress = { share: 0, tripped: false };
 
+/** What has picked up in one state and runs to a trip by itself: a function, or one of its zones or parts. */
+export interface Timer {
+  /** Within the function; empty where it has but one. */
+  readonly id: string;
+  /** "zone 2"; empty where it is the function as a whole. */
+  readonly name: string;
+  /** Measured value over pickup. */
+  readonly multiple: number;
+  /** From rest to the trip; Infinity where it has picked up and does not trip by itself. */
+  readonly timeS: number;
+}
+
+/** How often and when a device closes again what it has opened. */
+export interface ReclosingSequence {
+  /** Trips to lockout. */
+  readonly shots: number;
+  readonly fastShots: number;
+  /** After each opening but the last. */
+  readonly deadTimesS: readonly number[];
+  /** From closing, or drop-out if that is later, until it begins anew. */
+  readonly reclaimS: number;
+}
+
 /** A choice among named values. */
 export interface Choice {
   readonly field: string;
@@ -233,6 +256,14 @@ export interface Family<F extends FunctionLike = DeviceFunction> {
   respond?(fn: F, rating: InputRating, seen: SeenCurrents, trace: Trace): Response;
   /** What it does while quantities change: `seconds` further at these. Under constant quantities it ends as {@link respond} says. */
   advance?(fn: F, rating: InputRating, before: Progress, seen: SeenCurrents, seconds: number): Progress;
+  /** What of it has picked up, where it times several things apart from each other; the others have dropped out. */
+  timers?(fn: F, rating: InputRating, seen: SeenCurrents): readonly Timer[];
+  /** Seconds to the trip at these quantities; the rest of its time where it is left out. */
+  remaining?(fn: F, rating: InputRating, before: Progress, seen: SeenCurrents): number;
+  /** Begun by a trip of its device's breakers, not by current alone: what it opens in their place. */
+  afterTrip?(fn: F): readonly ElementId[];
+  /** Closes again what its device has opened. */
+  sequence?(fn: F): ReclosingSequence;
   /** Its row on a setting sheet. */
   sheet?(fn: F, rating: InputRating): SheetFunction;
 }

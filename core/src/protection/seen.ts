@@ -5,7 +5,7 @@ import { solidFault, type FaultCondition, type FaultKind } from '../faults/kinds
 import type { Fault, Iec60909Study } from '../faults/iec60909/study';
 import type { Place } from '../faults/solution/solve';
 import { toPhases, type SequenceCurrents, type SequenceValues } from '../sequence/components';
-import { lookAt, type Sighting } from '../studies/seen';
+import { lookAt, type Sighting, type Watch } from '../studies/seen';
 import { timeCurrents, type Device, type DeviceInput } from './device';
 import { familyOf } from './registry';
 import type { DeviceSeen, SeenCurrents, SeenVectors, ThreePhasors } from './family';
@@ -41,6 +41,15 @@ export const seenBy = (
   devices: readonly Device[],
 ): (SeenFault | null)[] => seenUnder(study, place, kinds.map(solidFault), devices);
 
+/** Where devices look; `asking`: which of them ask for voltages, where they have any. */
+export const watchOf = (devices: readonly Device[], asking: readonly boolean[]): Required<Watch> => ({
+  through: devices.flatMap(({ inputs }) => inputs.map((input) => input.through)),
+  voltagesAt: devices.flatMap(({ voltageAt }, k) =>
+    voltageAt && asking[k] ? [{ element: voltageAt.element, terminal: 0 }] : [],
+  ),
+  into: [],
+});
+
 /** The same for faults of any condition. */
 export function seenUnder(
   study: Iec60909Study,
@@ -48,14 +57,10 @@ export function seenUnder(
   conditions: readonly FaultCondition[],
   devices: readonly Device[],
 ): (SeenFault | null)[] {
-  const through = devices.flatMap(({ inputs }) => inputs.map((input) => input.through));
   let count = 0;
   const firsts = devices.map(({ inputs }) => (count += inputs.length) - inputs.length);
   const asking = devices.map(asksForVectors);
-  const voltagesAt = devices.flatMap(({ voltageAt }, k) =>
-    voltageAt && asking[k] ? [{ element: voltageAt.element, terminal: 0 }] : [],
-  );
-  return lookAt(study, place, conditions, { through, voltagesAt, into: [] }).map((looked) =>
+  return lookAt(study, place, conditions, watchOf(devices, asking)).map((looked) =>
     looked.ok
       ? {
           fault: looked.seen.fault,
@@ -66,8 +71,9 @@ export function seenUnder(
   );
 }
 
-function dealt(
-  { through, voltages, voltagesBefore }: Sighting,
+/** What was sighted at the places of {@link watchOf}, device by device; phasors for those that ask for them. */
+export function dealt(
+  { through, voltages, voltagesBefore }: Pick<Sighting, 'through' | 'voltages' | 'voltagesBefore'>,
   devices: readonly Device[],
   asking: readonly boolean[],
 ): (DeviceSeen | null)[] {

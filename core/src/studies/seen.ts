@@ -75,7 +75,7 @@ interface Row {
 }
 
 /** A place and what is watched from it: the parts of the inverses in between, for every kind of fault. */
-class View {
+export class View {
   private readonly port: Port;
   private readonly cuts: readonly (Cut | null)[];
   private readonly nodes: readonly (number | undefined)[];

@@ -82,6 +82,12 @@ export class Studies {
     return made.study;
   }
 
+  /** The same for a state that is passed through once: nothing is kept of it. */
+  passing(state: State): Iec60909Study {
+    const key = this.keyOf(state, {});
+    return (this.made.get(key) ?? this.make(state, {})).study;
+  }
+
   /** Fault duties by IEEE C37.010 in a state, its machines running as in maximum sources. The condition must exist. */
   c37(state: State): C37Study {
     return this.remembered(`c37 ${this.keyOf(state, {})}`, () => c37Study(networkIn(this.network, state)));

@@ -49,7 +49,7 @@ import { voltageFactor } from './voltageFactor';
 export interface Iec60909Study {
   readonly assembly: Assembly;
   readonly faultCase: FaultCase;
-  readonly options: Required<StudyOptions>;
+  readonly options: Required<Omit<StudyOptions, 'motorsSupply'>>;
   readonly c: (nominalKv: number) => number;
   /** Full-size converters; null without any. */
   readonly converters: Converters | null;
@@ -64,6 +64,8 @@ export interface StudyOptions {
   readonly peak?: PeakMethod;
   /** Line capacitances in the zero sequence. */
   readonly charging?: Charging;
+  /** As in {@link AssemblyOptions}. */
+  readonly motorsSupply?: boolean;
 }
 
 interface NodeImpedances {
@@ -113,9 +115,9 @@ export interface Fault {
 export type FaultResult = { ok: true; fault: Fault } | { ok: false; problems: Problem[] };
 
 export function iec60909Study(network: Network, faultCase: FaultCase, options: StudyOptions = {}): Iec60909Study {
-  const { charging = 'auto' } = options;
+  const { charging = 'auto', motorsSupply = false } = options;
   const factor = voltageFactor(settingsOf(network).lowVoltageTolerancePercent);
-  return studyOf(assemble(network, { faultCase, voltageFactor: factor, charging }), options);
+  return studyOf(assemble(network, { faultCase, voltageFactor: factor, charging, motorsSupply }), options);
 }
 
 function studyOf(assembly: Assembly, { peak = 'equivalentFrequency', charging = 'auto' }: StudyOptions): Iec60909Study {

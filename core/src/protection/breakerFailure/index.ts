@@ -62,6 +62,7 @@ export const breakerFailure: Family<BreakerFailureFunction> = {
     if (before.tripped || phaseA > fn.pickup * primaryA) return travelled(before, fn.delayS, seconds);
     return atRest;
   },
+  afterTrip: ({ opens }) => opens,
   sheet: (fn, { primaryA, secondaryA }) => ({
     code: '50BF',
     curve: 'definite',

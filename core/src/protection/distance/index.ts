@@ -10,6 +10,7 @@ import {
   type Response,
   type SeenCurrents,
   type Setting,
+  type Timer,
 } from '../family';
 import type { ElementId } from '../../model/fields';
 import { travelled } from '../travel';
@@ -155,6 +156,7 @@ export const distance: Family<DistanceFunction> = {
     const { latestS } = respond(fn, rating, seen, null).band;
     return latestS < Infinity ? travelled(before, latestS, seconds) : before.tripped ? before : atRest;
   },
+  timers,
   sheet: (fn, { primaryA, secondaryA }) => ({
     code: '21',
     curve: fn.characteristic,
@@ -394,24 +396,24 @@ function isAhead(fn: DistanceFunction, loops: readonly Loop[]): boolean {
   return deg > fn.fromDeg && deg < fn.toDeg;
 }
 
-/** What trips first, and all that has picked up; null where nothing trips. */
-export function tripOf(
+/** All that leads to a trip, and the loops that are measured. */
+export function tripsOf(
   fn: DistanceFunction,
   rating: InputRating,
   seen: SeenCurrents,
-): { readonly loops: readonly Loop[]; readonly trip: Trip | null } {
+): { readonly loops: readonly Loop[]; readonly trips: readonly Trip[] } {
   const { vectors } = seen;
   const perUnit = seen.phaseA / rating.primaryA;
   const plain = (by: Trip['by'], delayS: number): Trip => ({ by, zone: null, loop: null, delayS });
-  if (seen.isClosing && fn.onClosing && perUnit >= fn.onClosing.pickup) return { loops: [], trip: plain('closing', 0) };
+  if (seen.isClosing && fn.onClosing && perUnit >= fn.onClosing.pickup) return { loops: [], trips: [plain('closing', 0)] };
   if (hasFailed(seen) && !seen.isClosing) {
     const { voltageFailure } = fn;
     return {
       loops: [],
-      trip:
+      trips:
         vectors && voltageFailure && perUnit >= voltageFailure.pickup
-          ? plain('voltageFailure', voltageFailure.delayS)
-          : null,
+          ? [plain('voltageFailure', voltageFailure.delayS)]
+          : [],
     };
   }
   const parallel = parallelOf(fn, seen.inputs);
@@ -424,8 +426,8 @@ export function tripOf(
     (starting.by === 'overcurrent'
       ? perUnit >= starting.pickup
       : loops.some(({ impedance }) => impedance !== null && magnitude(impedance) <= starting.reachOhm));
-  if (!starts) return { loops, trip: null };
-  const [first] = zonesHit(fn, loops, 1, loopsFor);
+  if (!starts) return { loops, trips: [] };
+  const zones = zonesHit(fn, loops, 1, loopsFor);
   const ends =
     starting === null || loops.length === 0
       ? []
@@ -433,8 +435,33 @@ export function tripOf(
           ...(starting.endForwardS !== null && isAhead(fn, loops) ? [plain('endForward', starting.endForwardS)] : []),
           ...(starting.endS !== null ? [plain('end', starting.endS)] : []),
         ];
-  const all: Trip[] = [...(first ? [{ by: 'zone' as const, ...first }] : []), ...ends];
-  return { loops, trip: all.length > 0 ? all.reduce((p, q) => (q.delayS < p.delayS ? q : p)) : null };
+  return { loops, trips: [...zones.map((hit): Trip => ({ by: 'zone', ...hit })), ...ends] };
+}
+
+/** What trips first, and all loops that are measured; null where nothing trips. */
+export function tripOf(
+  fn: DistanceFunction,
+  rating: InputRating,
+  seen: SeenCurrents,
+): { readonly loops: readonly Loop[]; readonly trip: Trip | null } {
+  const { loops, trips } = tripsOf(fn, rating, seen);
+  return { loops, trip: trips.length > 0 ? trips.reduce((p, q) => (q.delayS < p.delayS ? q : p)) : null };
+}
+
+/** Each zone and each end time by its own timer, by its quickest loop. */
+function timers(fn: DistanceFunction, rating: InputRating, seen: SeenCurrents): readonly Timer[] {
+  const { loops, trips } = tripsOf(fn, rating, seen);
+  const multiple = seen.phaseA / (fn.startPickup * rating.primaryA);
+  const found = new Map<string, Timer>();
+  for (const trip of trips) {
+    const id = trip.zone ? trip.zone.name : trip.by;
+    const timeS = trip.delayS + fn.operatingS;
+    const before = found.get(id);
+    if (!before || before.timeS > timeS)
+      found.set(id, { id, name: trip.zone ? zoneTitle(trip.zone.name).toLowerCase() : tripTitles[trip.by], multiple, timeS });
+  }
+  if (found.size === 0 && loops.length > 0) return [{ id: 'started', name: 'no zone', multiple, timeS: Infinity }];
+  return [...found.values()];
 }
 
 const tripTitles: Readonly<Record<Trip['by'], string>> = {

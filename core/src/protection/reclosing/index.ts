@@ -1,4 +1,4 @@
-/** Automatic reclosing. Its sequence is stored; it is not played through yet. */
+/** Automatic reclosing: its sequence is played through in trials (`trials/play`). */
 import type { Family } from '../family';
 import type { ReclosingFunction } from './schema';
 
@@ -28,4 +28,5 @@ export const reclosing: Family<ReclosingFunction> = {
     { field: 'reclaimS', title: 'Reclaim time', unit: 's', value: fn.reclaimS, range: null, role: 'time' },
   ],
   withSetting: (fn, field, value) => ({ ...fn, [field]: value }),
+  sequence: ({ shots, fastShots, deadTimesS, reclaimS }) => ({ shots, fastShots, deadTimesS, reclaimS }),
 };

@@ -148,6 +148,13 @@ export const release: Family<ReleaseFunction> = {
   timeCurrents: releaseCurves,
   respond,
   advance,
+  timers: (fn, _, seen) =>
+    releaseCurves(fn).flatMap((part) => {
+      const currentA = measured(part, seen);
+      const { latestS: timeS } = part.at(currentA);
+      const name = partNames[part.part as ReleasePart];
+      return timeS < Infinity ? [{ id: part.part!, name, multiple: currentA / part.pickupA, timeS }] : [];
+    }),
   sheet: (fn, { primaryA }) => ({
     code: 'release',
     curve: fn.parts.join('+'),

@@ -53,6 +53,8 @@ export const thermal: Family<ThermalFunction> = {
   timeCurrents: (fn, rating) => [timeCurrentOf(fn, rating)],
   respond,
   advance,
+  remaining: (fn, { primaryA }, { share }, { phaseA }) =>
+    timeToTrip(fn.tauS, fn.k, phaseA / (fn.pickup * primaryA), fn.k * Math.sqrt(share)),
   sheet: (fn, { primaryA, secondaryA }) => ({
     code: '49',
     curve: 'thermal',

@@ -1,0 +1,284 @@
+/**
+ * The network as a trial goes through it: what devices see, and who is supplied, with some switches opened and faults on. A link that has molten in some phases stands
+ * as a conductor broken there.
+ */
+import { magnitude, zero, type Complex } from '../linear/complex';
+import type { FaultCondition, Phase } from '../faults/kinds';
+import { faultAtPlace, iec60909Study, type Iec60909Study } from '../faults/iec60909/study';
+import type { Disturbance, DisturbanceResult, Place } from '../faults/solution/solve';
+import { newElement } from '../model/defaults';
+import type { Element } from '../model/element';
+import type { Connection } from '../model/switching';
+import type { ElementId } from '../model/fields';
+import { networkOf, type Network } from '../model/network';
+import type { Problem } from '../model/problem';
+import { conditionOf, networkIn, together, type State } from '../model/state';
+import { faultCaseOf, type Alterations } from '../model/condition';
+import type { Device } from '../protection/device';
+import type { DeviceSeen, SeenCurrents, ThreePhasors } from '../protection/family';
+import { dealt, watchOf } from '../protection/seen';
+import { toComponents, toPhases } from '../sequence/components';
+import type { FaultCase } from '../sequence/stamp';
+import { View } from '../studies/seen';
+import { lookTogether } from '../studies/seenTogether';
+import type { Studies } from '../studies/studies';
+import { Supply, type Supplied } from './supply';
+
+/** Switches in another position than in the state that the trial began in. */
+export interface Scene {
+  readonly open: ReadonlySet<ElementId>;
+  /** Closed with some phases open. */
+  readonly partly: ReadonlyMap<ElementId, readonly Phase[]>;
+  /** None: the fault is gone. */
+  readonly faults: readonly Disturbance[];
+}
+
+export interface Sight {
+  /** In the order of the devices; null where the current is not determined. */
+  readonly devices: readonly (DeviceSeen | null)[];
+  /** Currents into the faults by phase, in amperes, in the order of the faults; of a broken conductor those through it. */
+  readonly faultA: readonly (readonly [number, number, number])[];
+  /** Largest of them into a shunt fault. */
+  readonly largestA: number;
+  /** Whether anything but motors feeds it. */
+  readonly fed: boolean;
+}
+
+export class GridProblem extends Error {
+  constructor(readonly problems: readonly Problem[]) {
+    super(problems.map(({ message }) => message).join('; '));
+  }
+}
+
+/** Smallest current that feeds a fault, in amperes. */
+const leastA = 1e-3;
+/** Ohms of what stands for a link with phases open. */
+const joiningOhm = 1e-4;
+/** Of the current that would flow with all phases closed: what is below is rounding. */
+const roundingShare = 1e-5;
+/** Assemblies kept for the states of one grid. */
+const mostKept = 60;
+
+export class Grid {
+  private readonly kept = new Map<string, Iec60909Study>();
+  private readonly views = new Map<string, View>();
+  readonly supply: Supply;
+  private readonly watching: ReturnType<typeof watchOf>;
+  private readonly asking: readonly boolean[];
+  private readonly nothing: readonly DeviceSeen[];
+
+  constructor(
+    private readonly studies: Studies,
+    private readonly state: State,
+    readonly devices: readonly Device[],
+  ) {
+    this.asking = devices.map(() => true);
+    this.watching = watchOf(devices, this.asking);
+    this.supply = new Supply(networkIn(studies.network, state));
+    this.nothing = devices.map(({ inputs }) =>
+      Object.fromEntries(inputs.map(({ id }) => [id, { phaseA: 0, residualA: 0, negativeA: 0 }])),
+    );
+  }
+
+  /** The network with these switches opened on top of the state. */
+  get network(): Network {
+    return this.supply.network;
+  }
+
+  /** Throws a {@link GridProblem} where the fault cannot be computed. */
+  look(scene: Scene): Sight {
+    const shunts = scene.faults.filter((each) => each.type === 'shunt');
+    const fedBy = shunts.map(({ place }) => this.supply.at(scene.open, place));
+    if (!fedBy.some((each) => each !== 'nothing')) return this.still(scene);
+    const own = fedBy.some((each) => each === 'source');
+    const sight =
+      scene.partly.size === 0 && scene.faults.length === 1 && shunts.length === 1
+        ? this.one(scene, shunts[0].place, shunts[0], !own)
+        : this.several(scene, !own);
+    return { ...sight, fed: own && sight.largestA > leastA };
+  }
+
+  supplied(scene: Scene): Supplied {
+    return this.supply.of(scene.open, scene.partly);
+  }
+
+  private still({ faults }: Scene): Sight {
+    return { devices: this.nothing, faultA: faults.map(() => [0, 0, 0]), largestA: 0, fed: false };
+  }
+
+  private one(scene: Scene, place: Place, condition: FaultCondition, motors: boolean): Sight {
+    const study = motors ? this.byMotors(scene.open) : this.study(scene.open);
+    const found = faultAtPlace(study, place, condition);
+    if (!found.ok) {
+      if (found.problems.every(({ code }) => code === 'supply.none')) return this.still(scene);
+      throw new GridProblem(found.problems);
+    }
+    const { fault } = found;
+    const key = `${keyOf(scene.open)} ${placeKey(place)} ${motors}`;
+    let view = this.views.get(key);
+    if (!view || view.study !== fault.study) {
+      view = new View(fault.study, place, this.watching);
+      trimmed(this.views, 16).set(key, view);
+    }
+    const { l1, l2, l3 } = fault.phases;
+    const faultA = [magnitude(l1), magnitude(l2), magnitude(l3)] as const;
+    return {
+      devices: dealt(view.of(fault), this.devices, this.asking),
+      faultA: [faultA],
+      largestA: Math.max(...faultA),
+      fed: true,
+    };
+  }
+
+  private several({ open, partly, faults }: Scene, motors: boolean): Sight {
+    const alive = faults.filter((each) => each.type === 'open' || this.supply.at(open, each.place) !== 'nothing');
+    const study = partly.size > 0 ? this.joined(open, partly) : motors ? this.byMotors(open) : this.study(open);
+    const broken = [...partly].map(([element, phases]): Disturbance => ({
+      type: 'open',
+      element: joiningId(element),
+      terminal: 0,
+      phases,
+    }));
+    const faultsNow = alive.map((each) => beyondJoints(each, partly));
+    const looked = lookTogether(study, [...faultsNow, ...broken], this.watching);
+    if (!looked.ok) throw new GridProblem(looked.problems);
+    const { seen, results } = looked;
+    const found = dealt(seen, this.devices, this.asking);
+    if (partly.size === 0) return { devices: found, ...this.drawn(faults, alive, results, 0), fed: true };
+    // What the joints leave of a current that does not flow is no more than rounding.
+    const whole = this.look({ open, partly: new Map(), faults }).largestA;
+    const roundingA = roundingShare * whole;
+    return {
+      devices: found.map((each) => each && withoutRounding(each, roundingA)),
+      ...this.drawn(faults, alive, results, roundingA),
+      fed: true,
+    };
+  }
+
+  private drawn(
+    faults: readonly Disturbance[],
+    alive: readonly Disturbance[],
+    results: readonly DisturbanceResult[],
+    roundingA: number,
+  ): Pick<Sight, 'faultA' | 'largestA'> {
+    let next = 0;
+    const size = (current: Complex) => (magnitude(current) > roundingA ? magnitude(current) : 0);
+    const faultA = faults.map((each): [number, number, number] => {
+      if (!alive.includes(each)) return [0, 0, 0];
+      const { l1, l2, l3 } = toPhases(results[next++].current);
+      return [size(l1), size(l2), size(l3)];
+    });
+    const largestA = Math.max(0, ...faults.flatMap((each, k) => (each.type === 'shunt' ? faultA[k] : [])));
+    return { faultA, largestA };
+  }
+
+  /** What motors feed when they are cut off from everything else. */
+  private byMotors(open: ReadonlySet<ElementId>): Iec60909Study {
+    const key = `${keyOf(open)} by motors`;
+    let study = this.kept.get(key);
+    if (!study) {
+      study = iec60909Study(networkIn(this.studies.network, this.opened(open)), this.faultCase, { motorsSupply: true });
+      trimmed(this.kept, mostKept).set(key, study);
+    }
+    return study;
+  }
+
+  private get faultCase(): FaultCase {
+    return faultCaseOf(conditionOf(this.studies.network, this.state.condition)!);
+  }
+
+  private study(open: ReadonlySet<ElementId>): Iec60909Study {
+    if (open.size === 0) return this.studies.iec60909(this.state);
+    const key = keyOf(open);
+    let study = this.kept.get(key);
+    if (!study) {
+      study = this.studies.passing(this.opened(open));
+      trimmed(this.kept, mostKept).set(key, study);
+    }
+    return study;
+  }
+
+  private opened(open: ReadonlySet<ElementId>): State {
+    const more: Alterations = { open: [...open] };
+    return { ...this.state, alterations: this.state.alterations ? together(this.state.alterations, more) : more };
+  }
+
+  /** With links replaced by what a conductor can be broken at. */
+  private joined(open: ReadonlySet<ElementId>, partly: Scene['partly']): Iec60909Study {
+    const key = `${keyOf(open)} joined ${keyOf(new Set(partly.keys()))}`;
+    let study = this.kept.get(key);
+    if (!study) {
+      const network = withJoints(networkIn(this.studies.network, this.opened(open)), [...partly.keys()]);
+      study = iec60909Study(network, this.faultCase, { motorsSupply: true });
+      trimmed(this.kept, mostKept).set(key, study);
+    }
+    return study;
+  }
+}
+
+const keyOf = (ids: ReadonlySet<ElementId>): string => [...ids].sort().join(' ');
+export const placeKey = (place: Place): string =>
+  place.at === 'line' ? `${place.element}@${place.fraction}` : `${place.element}:${place.terminal}`;
+
+/** The oldest entry leaves where there are too many. */
+function trimmed<V>(map: Map<string, V>, most: number): Map<string, V> {
+  if (map.size >= most) map.delete(map.keys().next().value!);
+  return map;
+}
+
+const joiningId = (element: ElementId): ElementId => `${element}~joint` as ElementId;
+
+/** With a reactor of next to no impedance on the lower side of each of these switches, at which a conductor can be broken. */
+function withJoints(network: Network, switches: readonly ElementId[]): Network {
+  const isLower = ({ element, terminal }: { element: ElementId; terminal: number }) =>
+    terminal === 1 && switches.includes(element);
+  const moved = (end: Connection['from']): Connection['from'] =>
+    isLower(end) ? { element: joiningId(end.element), terminal: 1 } : end;
+  const elements = [...network.elements.values()].map((element): Element =>
+    element.kind === 'connection' ? { ...element, from: moved(element.from), to: moved(element.to) } : element,
+  );
+  return networkOf([
+    ...elements,
+    ...switches.flatMap((id): Element[] => {
+      const joint = newElement('seriesReactor', joiningId(id), id, {
+        ratedKv: 1,
+        ratedA: 1000,
+        // X = uk·Un/(√3·Ir).
+        ukPercent: 100 * Math.sqrt(3) * joiningOhm,
+        rOverX: 0,
+        x0OverX1: 1,
+      });
+      const wire = `${id}~jointed` as ElementId;
+      return [
+        joint,
+        { kind: 'connection', id: wire, from: { element: id, terminal: 1 }, to: { element: joint.id, terminal: 0 } },
+      ];
+    }),
+  ]);
+}
+
+/** Phases that carry nothing but rounding carry nothing. */
+function withoutRounding(seen: DeviceSeen, roundingA: number): DeviceSeen {
+  const cleaned = (at: SeenCurrents): SeenCurrents => {
+    const { vectors } = at;
+    if (!vectors || vectors.currents.every((each) => magnitude(each) > roundingA)) return at;
+    const currents = vectors.currents.map((each) =>
+      magnitude(each) > roundingA ? each : zero,
+    ) as unknown as ThreePhasors;
+    const { negative, zero: homopolar } = toComponents(...(currents as [Complex, Complex, Complex]));
+    return {
+      ...at,
+      phaseA: Math.max(...currents.map(magnitude)),
+      residualA: 3 * magnitude(homopolar),
+      negativeA: magnitude(negative),
+      vectors: { ...vectors, currents },
+    };
+  };
+  return Object.fromEntries(Object.entries(seen).map(([id, at]) => [id, cleaned(at)]));
+}
+
+/** Below a link the fault lies beyond the joint. */
+const beyondJoints = (each: Disturbance, partly: Scene['partly']): Disturbance =>
+  each.type === 'shunt' && each.place.at === 'terminal' && each.place.terminal === 1 && partly.has(each.place.element)
+    ? { ...each, place: { ...each.place, element: joiningId(each.place.element) } }
+    : each;
