@@ -6,6 +6,7 @@ import { Refusal } from '../options';
 import { answerPairs, type Ask } from './answer';
 import { compared, pairsOf, type Compared, type Inputs, type Pair, type ReferenceCase } from './case';
 import { courseKinds } from './course';
+import { differentialNetworkKinds, differentialPairs } from './differential';
 import { distanceKinds, type NetworkKind, type Open } from './distance';
 import { formulaPairs } from './formulas';
 import { linePackageKinds } from './linePackage';
@@ -29,7 +30,12 @@ const kinds: Readonly<Record<string, Computed>> = {
 };
 
 /** By the kind, on a network of their own. */
-const networkKinds: Readonly<Record<string, NetworkKind>> = { ...distanceKinds, ...reachKinds, ...linePackageKinds };
+const networkKinds: Readonly<Record<string, NetworkKind>> = {
+  ...distanceKinds,
+  ...reachKinds,
+  ...linePackageKinds,
+  ...differentialNetworkKinds,
+};
 
 /** All figures of the cases in a file. Refusals: no JSON, no list of cases. */
 export function comparisons(path: string, read: Read, ask: Ask): Compared[] {
@@ -58,6 +64,7 @@ function pairs(each: ReferenceCase, path: string, ask: Ask, open: Open): Pair[] 
         : kinds[kind];
   if (computed && inputs) return pairsOf(expected, computed(inputs as Record<string, number>, inputs));
   return (
+    differentialPairs(kind, inputs, expected, each.tolerance) ??
     answerPairs(each, path, ask) ??
     formulaPairs(each) ??
     networkCase(each) ??

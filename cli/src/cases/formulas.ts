@@ -10,6 +10,7 @@ import { loopsOf, residualFactor } from '@mesura/core/protection/distance/loops'
 import { apparentWithInfeed } from '@mesura/core/reach/infeed';
 import { largestReach, loadOhm } from '@mesura/core/reach/loadability';
 import type { Pair, ReferenceCase } from './case';
+import { differentialFormulas } from './differential';
 import { protectionFormulas } from './protection';
 
 type Numbers = Record<string, number>;
@@ -101,7 +102,9 @@ export function formulaPairs({ calc, inputs, expected }: ReferenceCase): Pair[] 
   const known =
     calc === undefined
       ? undefined
-      : (formulas[calc] ?? (complexFormulas[calc] as unknown as (typeof formulas)[string]));
+      : (formulas[calc] ??
+        (complexFormulas[calc] as unknown as (typeof formulas)[string] | undefined) ??
+        (differentialFormulas[calc] as unknown as (typeof formulas)[string] | undefined));
   if (!known || !inputs) return null;
   const computed = [known(inputs as Numbers, inputs as Record<string, string>)].flat() as number[];
   const wanted = [expected].flat() as number[];

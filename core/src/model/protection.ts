@@ -1,15 +1,41 @@
 /** Relays with their inputs, functions and trip circuits. */
 import { z } from 'zod';
 import { functionSchema } from '../protection/schemas';
-import { choice, elementIdSchema, placed, reference, type ElementId } from './fields';
+import { choice, elementIdSchema, placed, quantity, reference, withDefault, type ElementId } from './fields';
 import { firstCircuit, firstInput } from './upgrade';
 
-/** Where a relay measures: a current transformer with its direction, or a voltage transformer. */
+/** Elements whose star point can be measured at. */
+export const starPointKinds = [
+  'transformer',
+  'threeWindingTransformer',
+  'earthingTransformer',
+  'synchronousMachine',
+  'asynchronousMotor',
+] as const;
+
+/**
+ * Where a relay measures: a current transformer with its direction, a voltage transformer; the current in the star point of a machine or transformer, or the currents of the
+ * windings of a machine on the side of its star point, by current transformers that are not drawn.
+ */
 export const relayInputSchema = z.object({
   /** Within the relay. */
   id: elementIdSchema,
-  type: choice('Input', ['current', 'voltage']),
-  element: reference(['currentTransformer', 'voltageTransformer'], 'field').nullable().meta({ title: 'Measures at' }),
+  type: choice('Input', ['current', 'voltage', 'neutral', 'winding']),
+  element: reference(['currentTransformer', 'voltageTransformer', ...starPointKinds], 'field')
+    .nullable()
+    .meta({ title: 'Measures at' }),
+  /** At a star point: the side of a transformer, by its terminal, and the current transformer there. */
+  star: withDefault(
+    z
+      .object({
+        side: z.int().min(0).max(2).meta({ title: 'Side' }),
+        primaryA: quantity('Rated primary current', 'A', { above: 0, max: 1e5 }),
+        secondaryA: quantity('Rated secondary current', 'A', { above: 0, max: 10 }),
+      })
+      .nullable()
+      .meta({ title: 'At the star point' }),
+    null,
+  ),
   /** Terminal of the CT on the protected side, which is also the forward direction; 1 stands below on an unturned drawing. */
   towards: z
     .union([z.literal(0), z.literal(1)])
@@ -19,6 +45,8 @@ export const relayInputSchema = z.object({
   reversed: z.boolean().default(false).meta({ title: 'Polarity reversed' }),
 });
 export type RelayInput = z.infer<typeof relayInputSchema>;
+
+export const isStarPoint = ({ type }: Pick<RelayInput, 'type'>): boolean => type === 'neutral' || type === 'winding';
 
 /** A trip circuit: the breakers that it opens together. */
 export const tripCircuitSchema = z.object({
@@ -49,6 +77,7 @@ export const currentInput = (element: ElementId | null, towards: 0 | 1 = 1): Rel
   element,
   towards,
   reversed: false,
+  star: null,
 });
 
 /** A relay's only trip circuit, as most have it. */

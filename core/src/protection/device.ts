@@ -22,6 +22,10 @@ export interface DeviceInput {
   readonly towards: 0 | 1;
   readonly reversed: boolean;
   readonly rating: InputRating;
+  /** At a star point rather than at a current transformer that is drawn: what enters there from earth, or through the windings. */
+  readonly star?: { readonly terminal: number; readonly of: 'neutral' | 'winding' };
+  /** Of another relay, which sends what it measures. */
+  readonly from?: ElementId;
 }
 
 export type DeviceKind = 'relay' | 'fuse' | 'release' | 'recloser' | 'motorProtection';
@@ -89,10 +93,8 @@ export function deviceFrom(network: Network, element: DeviceElement): Device | n
       voltageAt: null,
     };
   }
-  const inputs = element.inputs.flatMap(({ id: input, element: at, towards, reversed }): DeviceInput[] => {
-    const ct = find(network, 'currentTransformer', at);
-    return ct ? [{ id: input, through: ct.id, towards, reversed, rating: ct }] : [];
-  });
+  const own = inputsOf(network, element);
+  const inputs = [...own, ...functions.flatMap((fn) => inputsHeard(network, fn))];
   const opens = [...new Set(element.circuits.flatMap(({ breakers }) => breakers))];
   const opening = opens.map((breaker) => clearsAfter(find(network, 'switch', breaker)?.openingTimeS ?? null));
   const vt = element.inputs.find(({ type }) => type === 'voltage');
@@ -107,6 +109,36 @@ export function deviceFrom(network: Network, element: DeviceElement): Device | n
       ? { element: measuring.id, reversed: vt.reversed, ratedKv: measuring.primaryKv, secondaryV: measuring.secondaryV }
       : null,
   };
+}
+
+/** Those at current transformers first: the first of all stands for the device. */
+function inputsOf(network: Network, { inputs }: Relay): DeviceInput[] {
+  const found = inputs.flatMap(({ id, type, element: at, towards, reversed, star }): DeviceInput[] => {
+    if (type === 'voltage' || at === null) return [];
+    if (type === 'current') {
+      const ct = find(network, 'currentTransformer', at);
+      return ct ? [{ id, through: ct.id, towards, reversed, rating: ct }] : [];
+    }
+    const terminal = star?.side ?? 0;
+    const rating = { primaryA: star?.primaryA ?? 1, secondaryA: star?.secondaryA ?? 1 };
+    return network.elements.has(at)
+      ? [{ id, through: at, towards, reversed, rating, star: { terminal, of: type } }]
+      : [];
+  });
+  return [...found.filter(({ star }) => !star), ...found.filter(({ star }) => star)];
+}
+
+/** How the input of another relay is called here. */
+export const heardInput = (from: ElementId): string => `from ${from}`;
+
+/** What the relays at the other ends measure with the function that hears of this one. */
+function inputsHeard(network: Network, fn: DeviceFunction): DeviceInput[] {
+  return (familyOf(fn).hears?.(fn) ?? []).flatMap((id): DeviceInput[] => {
+    const relay = find(network, 'relay', id);
+    const there = relay?.functions.find((other) => familyOf(other).hears && (other as typeof fn).family === fn.family);
+    const at = relay && inputsOf(network, relay).find((input) => input.id === there?.input);
+    return at ? [{ ...at, id: heardInput(id), from: id }] : [];
+  });
 }
 
 /** Networks never change: what has been made of one stands. */

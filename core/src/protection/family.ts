@@ -35,10 +35,21 @@ export interface SeenVectors {
 export interface SeenCurrents extends Readonly<Record<`${Quantity}A`, number>> {
   /** Known where the device asks for directions or voltages. */
   readonly vectors?: SeenVectors;
+  /** Zones of a device that protects busbars, as they stand with the switches of the moment; by busbar. */
+  readonly zones?: ReadonlyMap<ElementId, ProtectedZone>;
   /** The breaker has just closed: nothing flowed before. */
   readonly isClosing?: boolean;
   /** What the device sees at its other inputs, for functions that look at more than one. */
   readonly inputs?: Readonly<Record<string, SeenCurrents>>;
+}
+
+/** What is connected to a busbar, as far as the current transformers of a device. */
+export interface ProtectedZone {
+  /** Itself, and others that it is joined with. */
+  readonly buses: readonly ElementId[];
+  readonly inputs: readonly string[];
+  /** Of those that the device opens. */
+  readonly breakers: readonly ElementId[];
 }
 
 /** What a device sees in one state of the system, by its inputs. */
@@ -186,6 +197,8 @@ export interface Timer {
   readonly multiple: number;
   /** From rest to the trip; Infinity where it has picked up and does not trip by itself. */
   readonly timeS: number;
+  /** What it opens, where that is not the same at all times. */
+  readonly opens?: readonly ElementId[];
 }
 
 /** How often and when a device closes again what it has opened. */
@@ -236,6 +249,12 @@ export interface Family<F extends FunctionLike = DeviceFunction> {
   name(fn: F): string;
   /** Whether it does nothing without a voltage transformer. */
   measuresVoltage?(fn: F): boolean;
+  /** Whether it compares currents, of all inputs of its device, as phasors. */
+  looksAtAll?(fn: F): boolean;
+  /** Relays that send it what they measure. */
+  hears?(fn: F): readonly ElementId[];
+  /** Busbars that it protects, each by what is connected to it. */
+  zones?(fn: F): readonly ElementId[];
   /** Values in use. */
   settings(fn: F): readonly Setting[];
   withSetting(fn: F, field: string, value: number): F;

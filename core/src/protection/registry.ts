@@ -2,6 +2,7 @@
 import type { z } from 'zod';
 import type { Family } from './family';
 import { breakerFailure } from './breakerFailure';
+import { differential } from './differential';
 import { distance } from './distance';
 import { fuse } from './fuse';
 import { miniature } from './miniature';
@@ -24,6 +25,7 @@ const builtIn: { readonly [F in FamilyId]: Family<FunctionOf<F>> } = {
   undercurrent,
   breakerFailure,
   distance,
+  differential,
 };
 
 const families = new Map<string, Family>(Object.entries(builtIn as unknown as Record<string, Family>));

@@ -4,6 +4,7 @@
  */
 import { z } from 'zod';
 import { breakerFailureFunctionSchema } from './breakerFailure/schema';
+import { differentialFunctionSchema } from './differential/schema';
 import { distanceFunctionSchema } from './distance/schema';
 import { fuseFunctionSchema } from './fuse/schema';
 import { miniatureFunctionSchema } from './miniature/schema';
@@ -25,6 +26,7 @@ const builtIn = [
   undercurrentFunctionSchema,
   breakerFailureFunctionSchema,
   distanceFunctionSchema,
+  differentialFunctionSchema,
 ] as const;
 
 export type DeviceFunction = z.infer<(typeof builtIn)[number]>;

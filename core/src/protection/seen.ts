@@ -4,9 +4,17 @@ import { largestPhase } from '../faults/solution/contributions';
 import { solidFault, type FaultCondition, type FaultKind } from '../faults/kinds';
 import type { Fault, Iec60909Study } from '../faults/iec60909/study';
 import type { Place } from '../faults/solution/solve';
-import { toPhases, type SequenceCurrents, type SequenceValues } from '../sequence/components';
+import type { Topology } from '../model/topology';
+import {
+  noCurrents,
+  scaleComponents,
+  toPhases,
+  type SequenceCurrents,
+  type SequenceValues,
+} from '../sequence/components';
 import { lookAt, type Sighting, type Watch } from '../studies/seen';
 import { timeCurrents, type Device, type DeviceInput } from './device';
+import { zonesIn } from './busZones';
 import { familyOf } from './registry';
 import type { DeviceSeen, SeenCurrents, SeenVectors, ThreePhasors } from './family';
 
@@ -22,7 +30,9 @@ export const figuresOf = (components: SequenceCurrents): SeenCurrents => {
 /** Whether a device asks for more than magnitudes: a direction, a voltage. */
 export const asksForVectors = (device: Device): boolean =>
   timeCurrents(device).some(({ measure }) => measure !== undefined) ||
-  device.functions.some((fn) => fn.enabled && (familyOf(fn).measuresVoltage?.(fn) ?? false));
+  device.functions.some(
+    (fn) => fn.enabled && ((familyOf(fn).measuresVoltage?.(fn) ?? false) || (familyOf(fn).looksAtAll?.(fn) ?? false)),
+  );
 
 /** One fault as several devices see it. */
 export interface SeenFault {
@@ -43,11 +53,13 @@ export const seenBy = (
 
 /** Where devices look; `asking`: which of them ask for voltages, where they have any. */
 export const watchOf = (devices: readonly Device[], asking: readonly boolean[]): Required<Watch> => ({
-  through: devices.flatMap(({ inputs }) => inputs.map((input) => input.through)),
+  through: devices.flatMap(({ inputs }) => inputs.filter(({ star }) => !star).map((input) => input.through)),
   voltagesAt: devices.flatMap(({ voltageAt }, k) =>
     voltageAt && asking[k] ? [{ element: voltageAt.element, terminal: 0 }] : [],
   ),
-  into: [],
+  into: devices.flatMap(({ inputs }) =>
+    inputs.flatMap(({ through, star }) => (star ? [{ element: through, terminal: star.terminal }] : [])),
+  ),
 });
 
 /** The same for faults of any condition. */
@@ -58,31 +70,37 @@ export function seenUnder(
   devices: readonly Device[],
 ): (SeenFault | null)[] {
   let count = 0;
-  const firsts = devices.map(({ inputs }) => (count += inputs.length) - inputs.length);
+  const firsts = devices.map(({ inputs }) => {
+    const own = inputs.filter(({ star }) => !star).length;
+    return (count += own) - own;
+  });
   const asking = devices.map(asksForVectors);
   return lookAt(study, place, conditions, watchOf(devices, asking)).map((looked) =>
     looked.ok
       ? {
           fault: looked.seen.fault,
-          devices: dealt(looked.seen, devices, asking),
+          devices: dealt(looked.seen, devices, asking, looked.seen.fault.study.assembly.topology),
           main: firsts.map((k) => looked.seen.through[k] ?? null),
         }
       : null,
   );
 }
 
-/** What was sighted at the places of {@link watchOf}, device by device; phasors for those that ask for them. */
+/** What was sighted at the places of {@link watchOf}, device by device; phasors for those that ask for them. `topology`: of the state, for zones of busbars. */
 export function dealt(
-  { through, voltages, voltagesBefore }: Pick<Sighting, 'through' | 'voltages' | 'voltagesBefore'>,
+  { through, voltages, voltagesBefore, into }: Pick<Sighting, 'through' | 'voltages' | 'voltagesBefore' | 'into'>,
   devices: readonly Device[],
   asking: readonly boolean[],
+  topology: Topology,
 ): (DeviceSeen | null)[] {
   let next = 0;
   let voltage = 0;
+  let star = 0;
   return devices.map((device, d) => {
-    const own = through.slice(next, (next += device.inputs.length));
+    const own = device.inputs.map((input) => (input.star ? atStarPoint(into[star++], input.star.of) : through[next++]));
     const at = device.voltageAt && asking[d] ? voltage++ : null;
     if (!own[0]) return null;
+    const zones = zonesIn(topology, device);
     const seen: DeviceSeen = Object.fromEntries(
       device.inputs.flatMap((input, k): [string, SeenCurrents][] => {
         const components = own[k];
@@ -91,14 +109,22 @@ export function dealt(
         if (!asking[d]) return [[input.id, figures]];
         const during = at === null ? null : voltages[at];
         const before = at === null ? null : voltagesBefore[at];
-        return [[input.id, { ...figures, vectors: vectorsOf(device, input, components, during, before) }]];
+        const vectors = vectorsOf(device, input, components, during, before);
+        return [[input.id, { ...figures, vectors, ...(zones && { zones }) }]];
       }),
     );
-    // A function may look at more than one input: that of a parallel line.
+    // A function may look at more than one input: that of a parallel line, the other sides of a transformer.
     return asking[d] && device.inputs.length > 1
-      ? Object.fromEntries(Object.entries(seen).map(([id, at]) => [id, { ...at, inputs: seen }]))
+      ? Object.fromEntries(Object.entries(seen).map(([id, each]) => [id, { ...each, inputs: seen }]))
       : seen;
   });
+}
+
+/** From the star point into the windings: the opposite of what flows in at the terminals; in the neutral the sum of all phases. */
+function atStarPoint(into: SequenceCurrents | null, of: 'neutral' | 'winding'): SequenceCurrents | null {
+  if (!into) return null;
+  const out = scaleComponents(into, -1);
+  return of === 'winding' ? out : { ...noCurrents, zero: out.zero };
 }
 
 const phasorsOf = (values: SequenceValues, factor: number): ThreePhasors => {
@@ -109,12 +135,12 @@ const phasorsOf = (values: SequenceValues, factor: number): ThreePhasors => {
 /** Currents count towards the protected side; a reversed polarity turns them, or the voltages, for the relay. */
 function vectorsOf(
   { voltageAt }: Device,
-  { towards, reversed }: DeviceInput,
+  { towards, reversed, star }: DeviceInput,
   components: SequenceCurrents,
   during: SequenceValues | null,
   before: SequenceValues | null,
 ): SeenVectors {
-  const currents = phasorsOf(components, (towards === 1 ? 1 : -1) * (reversed ? -1 : 1));
+  const currents = phasorsOf(components, (towards === 1 || star ? 1 : -1) * (reversed ? -1 : 1));
   const way = voltageAt?.reversed ? -1 : 1;
   const ratedV = (voltageAt?.ratedKv ?? 0) * 1000;
   const voltages = during && phasorsOf(during, way);

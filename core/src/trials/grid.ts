@@ -123,7 +123,7 @@ export class Grid {
     const { l1, l2, l3 } = fault.phases;
     const faultA = [magnitude(l1), magnitude(l2), magnitude(l3)] as const;
     return {
-      devices: dealt(view.of(fault), this.devices, this.asking),
+      devices: dealt(view.of(fault), this.devices, this.asking, fault.study.assembly.topology),
       faultA: [faultA],
       largestA: Math.max(...faultA),
       fed: true,
@@ -143,7 +143,7 @@ export class Grid {
     const looked = lookTogether(study, [...faultsNow, ...broken], this.watching);
     if (!looked.ok) throw new GridProblem(looked.problems);
     const { seen, results } = looked;
-    const found = dealt(seen, this.devices, this.asking);
+    const found = dealt(seen, this.devices, this.asking, study.assembly.topology);
     if (partly.size === 0) return { devices: found, ...this.drawn(faults, alive, results, 0), fed: true };
     // What the joints leave of a current that does not flow is no more than rounding.
     const whole = this.look({ open, partly: new Map(), faults }).largestA;

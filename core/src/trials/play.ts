@@ -360,9 +360,10 @@ class Course {
       code: named(stage, running),
       multiple: running.multiple,
     });
-    this.command(stage.opens, because, stage.clears);
+    const opens = running.opens ?? stage.opens;
+    this.command(opens, because, stage.clears);
     // What breaker failure opens is not closed again.
-    if (owner.actor.sequence && stage.after === null) for (const each of stage.opens) owner.awaiting.add(each);
+    if (owner.actor.sequence && stage.after === null) for (const each of opens) owner.awaiting.add(each);
   }
 
   private command(breakers: readonly ElementId[], because: number, clears: boolean): void {

@@ -1,11 +1,18 @@
 'use client';
 
-import { ActionIcon, Button, Checkbox, Group, MultiSelect, Select, TextInput } from '@mantine/core';
+import { ActionIcon, Button, Checkbox, Group, MultiSelect, NumberInput, Select, TextInput } from '@mantine/core';
 import { IconPlus, IconTrash } from '@tabler/icons-react';
 import { kinds, nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find, ofKind } from '@mesura/core/model/network';
-import type { Relay, RelayInput, TripCircuit } from '@mesura/core/model/protection';
+import {
+  currentInput,
+  isStarPoint,
+  starPointKinds,
+  type Relay,
+  type RelayInput,
+  type TripCircuit,
+} from '@mesura/core/model/protection';
 import { entriesFor, secondaryIn, withEntry } from '@mesura/core/equipment/use';
 import { newId } from '../../project/newId';
 import { useProject } from '../../project/ProjectContext';
@@ -33,7 +40,18 @@ export function RelayForm({ relay }: { relay: Relay }) {
     store({ ...relay, circuits: relay.circuits.map((each) => (each.id === circuit.id ? circuit : each)) }, what);
   const addInput = (type: RelayInput['type']) =>
     store(
-      { ...relay, inputs: [...relay.inputs, { id: newId(), type, element: null, towards: 1, reversed: false }] },
+      {
+        ...relay,
+        inputs: [
+          ...relay.inputs,
+          {
+            ...currentInput(null),
+            id: newId(),
+            type,
+            star: isStarPoint({ type }) ? { side: 0, primaryA: 100, secondaryA: 1 } : null,
+          },
+        ],
+      },
       `add a ${type} input`,
     );
   const add = (label: string, act: () => void) => (
@@ -92,6 +110,7 @@ export function RelayForm({ relay }: { relay: Relay }) {
         <Group gap={4}>
           {add('Current input', () => addInput('current'))}
           {add('Voltage input', () => addInput('voltage'))}
+          {add('Star-point input', () => addInput('neutral'))}
           {add('Trip circuit', () =>
             store(
               {
@@ -121,20 +140,26 @@ function InputFields({
   onRemove?: () => void;
 }) {
   const network = useProject((state) => state.network);
-  const kind = input.type === 'current' ? 'currentTransformer' : 'voltageTransformer';
   const ct = find(network, 'currentTransformer', input.element);
+  const at =
+    input.type === 'current'
+      ? (['currentTransformer'] as const)
+      : input.type === 'voltage'
+        ? (['voltageTransformer'] as const)
+        : starPointKinds;
+  const title = input.type in starTitles ? 'Star point of' : kinds[at[0]].title;
   return (
     <>
       <Group gap={4} wrap="nowrap" align="flex-end">
         <Select
           style={{ flex: 1 }}
-          label={`${kinds[kind].title}${number}`}
+          label={`${title}${number}`}
           size="xs"
           searchable
           clearable
-          data={ofKind(network, kind).map((each) => ({ value: each.id, label: each.name }))}
+          data={at.flatMap((kind) => ofKind(network, kind).map((each) => ({ value: each.id, label: each.name })))}
           value={input.element}
-          onChange={(id) => onChange({ ...input, element: id as ElementId | null }, kinds[kind].title.toLowerCase())}
+          onChange={(id) => onChange({ ...input, element: id as ElementId | null }, title.toLowerCase())}
           classNames={row}
         />
         {onRemove && (
@@ -143,6 +168,7 @@ function InputFields({
           </ActionIcon>
         )}
       </Group>
+      {input.star && <StarFields input={input} star={input.star} number={number} onChange={onChange} />}
       {input.type === 'current' && (
         <>
           <Select
@@ -166,6 +192,76 @@ function InputFields({
           />
         </>
       )}
+    </>
+  );
+}
+
+const starTitles = { neutral: 'in its neutral', winding: 'through its windings' } as const;
+const sideTitles = ['HV', 'MV or LV', 'LV'];
+
+/** A current transformer at a star point, which is not drawn. */
+function StarFields({
+  input,
+  star,
+  number,
+  onChange,
+}: {
+  input: RelayInput;
+  star: NonNullable<RelayInput['star']>;
+  number: string;
+  onChange: (input: RelayInput, what: string) => void;
+}) {
+  const network = useProject((state) => state.network);
+  const element = input.element && network.elements.get(input.element);
+  const sides = element ? Math.min(kinds[element.kind].terminals, 3) : 1;
+  const put = (more: Partial<typeof star>, what: string) => onChange({ ...input, star: { ...star, ...more } }, what);
+  const current = (field: 'primaryA' | 'secondaryA', label: string) => (
+    <NumberInput
+      label={`${label}${number}`}
+      size="xs"
+      min={0.01}
+      defaultValue={star[field]}
+      rightSection={<span className={card.unit}>A</span>}
+      classNames={row}
+      onBlur={(event) => {
+        const value = Number(event.currentTarget.value);
+        if (value > 0 && value !== star[field]) put({ [field]: value }, label.toLowerCase());
+      }}
+    />
+  );
+  return (
+    <>
+      <Select
+        label={`Measured${number}`}
+        size="xs"
+        allowDeselect={false}
+        data={Object.entries(starTitles).map(([value, label]) => ({ value, label }))}
+        value={input.type}
+        onChange={(type) => onChange({ ...input, type: type as RelayInput['type'] }, 'what is measured')}
+        classNames={row}
+      />
+      {sides > 1 && (
+        <Select
+          label={`Side${number}`}
+          size="xs"
+          allowDeselect={false}
+          data={Array.from({ length: sides }, (_, k) => ({
+            value: String(k),
+            label: sides === 2 && k === 1 ? 'LV' : sideTitles[k],
+          }))}
+          value={String(Math.min(star.side, sides - 1))}
+          onChange={(side) => put({ side: Number(side) }, 'side')}
+          classNames={row}
+        />
+      )}
+      {current('primaryA', 'Primary current')}
+      {current('secondaryA', 'Secondary current')}
+      <Checkbox
+        size="xs"
+        label={`Polarity reversed${number}`}
+        checked={input.reversed}
+        onChange={(event) => onChange({ ...input, reversed: event.currentTarget.checked }, 'polarity')}
+      />
     </>
   );
 }

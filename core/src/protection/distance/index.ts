@@ -405,7 +405,8 @@ export function tripsOf(
   const { vectors } = seen;
   const perUnit = seen.phaseA / rating.primaryA;
   const plain = (by: Trip['by'], delayS: number): Trip => ({ by, zone: null, loop: null, delayS });
-  if (seen.isClosing && fn.onClosing && perUnit >= fn.onClosing.pickup) return { loops: [], trips: [plain('closing', 0)] };
+  if (seen.isClosing && fn.onClosing && perUnit >= fn.onClosing.pickup)
+    return { loops: [], trips: [plain('closing', 0)] };
   if (hasFailed(seen) && !seen.isClosing) {
     const { voltageFailure } = fn;
     return {
@@ -458,7 +459,12 @@ function timers(fn: DistanceFunction, rating: InputRating, seen: SeenCurrents): 
     const timeS = trip.delayS + fn.operatingS;
     const before = found.get(id);
     if (!before || before.timeS > timeS)
-      found.set(id, { id, name: trip.zone ? zoneTitle(trip.zone.name).toLowerCase() : tripTitles[trip.by], multiple, timeS });
+      found.set(id, {
+        id,
+        name: trip.zone ? zoneTitle(trip.zone.name).toLowerCase() : tripTitles[trip.by],
+        multiple,
+        timeS,
+      });
   }
   if (found.size === 0 && loops.length > 0) return [{ id: 'started', name: 'no zone', multiple, timeS: Infinity }];
   return [...found.values()];
