@@ -151,7 +151,7 @@ export function playedCase(given: TrialCase, studies: Studies): CaseTrial {
   };
   const devices = given.devices.map((each) => deviceOf(each, network));
   const dead = given.devices.flatMap((each) => (each.kind === 'relay' && !each.inService ? [elementId(each.id)] : []));
-  const actors = actorsOf(devices, dead).map((actor, k) => adjusted(actor, given.devices[k]));
+  const actors = actorsOf(devices, { dead, silent: [] }).map((actor, k) => adjusted(actor, given.devices[k]));
   const grid = new Grid(studies, state, devices);
   const { then = [], goneAfterDeadS, ...first } = given.fault;
   const faults: FaultStage[] = [

@@ -40,6 +40,7 @@ type Undrawn =
   | 'projectSettings'
   | 'gradingChart'
   | 'linePackage'
+  | 'trial'
   | 'condition'
   | 'libraryEntry'
   | 'tower'

@@ -15,6 +15,7 @@ import { chartPictureSchema, pageSchema, panelSchema, textNoteSchema } from './s
 import { choice, elementIdSchema, quantity, withDefault, type ElementId, reference } from './fields';
 import { gradingChartSchema, pairRulingSchema } from './chart';
 import { linePackageSchema } from './linePackage';
+import { trialSchema } from './trial';
 import { relaySchema } from './protection';
 import { upgradedElement } from './upgrade';
 import {
@@ -168,6 +169,7 @@ const elementUnion = z.discriminatedUnion('kind', [
   relaySchema,
   gradingChartSchema,
   linePackageSchema,
+  trialSchema,
   conditionSchema,
   libraryEntrySchema,
   textNoteSchema,
@@ -215,6 +217,7 @@ export const kinds: Readonly<Record<ElementKind, { title: string; terminals: num
   relay: { title: 'Relay', terminals: 0 },
   gradingChart: { title: 'Grading chart', terminals: 0 },
   linePackage: { title: 'Line package', terminals: 0 },
+  trial: { title: 'Trial', terminals: 0 },
   condition: { title: 'Condition', terminals: 0 },
   libraryEntry: { title: 'Type', terminals: 0 },
   rulebook: { title: 'Rulebook', terminals: 0 },

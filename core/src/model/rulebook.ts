@@ -4,7 +4,7 @@ import { choice, elementIdSchema } from './fields';
 
 /**
  * What a rule is about: a function by what it is there for, a pair of devices, a current transformer, a zone of distance protection, a part of the
- * protection of a line.
+ * protection of a line; how long a fault may last, by the protection meant for it, and where something has failed.
  */
 export const ruleSubjects = [
   'phaseDelayed',
@@ -32,6 +32,8 @@ export const ruleSubjects = [
   'lineBreakerFailure',
   'lineSynchrocheck',
   'lineReclosing',
+  'faultTime',
+  'faultTimeBackup',
 ] as const;
 export type RuleSubject = (typeof ruleSubjects)[number];
 

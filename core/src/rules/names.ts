@@ -81,6 +81,12 @@ const linePackage: readonly Name[] = [
   { name: 'deionisation', title: 'Time after which an arc in air does not come again, by the voltage', unit: 's' },
 ];
 
+/** How long a fault may last. */
+const faultTime: readonly Name[] = [
+  { name: 'voltage', title: 'Nominal voltage at the fault, between phases', unit: 'V' },
+  { name: 'margin', title: 'Required grading margin of the project', unit: 's' },
+];
+
 const functionNames = [...load, ...fault, ...plant, ...direction];
 
 const primaryNames = [...load, ...fault];
@@ -97,7 +103,9 @@ export const namesFor = (subject: RuleSubject): readonly Name[] =>
         ? zone
         : subject.startsWith('line')
           ? linePackage
-          : functionNames;
+          : subject.startsWith('faultTime')
+            ? faultTime
+            : functionNames;
 
 /** Unit of what a rule bounds. */
 export const unitOf = (bound: RuleBound): string => units[bound];

@@ -3,6 +3,7 @@ import type { ElementId } from '../model/fields';
 import type { Rulebook } from '../model/rulebook';
 import { linePractice } from './linePractice';
 import { rule } from './practice';
+import { trialPractice } from './trialPractice';
 import { zonePractice } from './zonePractice';
 
 export const plainPractice: Rulebook = {
@@ -474,5 +475,6 @@ export const plainPractice: Rulebook = {
       importance: 4,
       enabled: false,
     }),
+    ...trialPractice,
   ],
 };

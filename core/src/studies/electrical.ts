@@ -6,6 +6,7 @@ const silent: ReadonlySet<ElementKind> = new Set<ElementKind>([
   'relay',
   'gradingChart',
   'linePackage',
+  'trial',
   'condition',
   'libraryEntry',
   'textNote',

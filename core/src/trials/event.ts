@@ -7,6 +7,7 @@ export const eventKinds = [
   'fault',
   'change',
   'extinguish',
+  'motors',
   'gone',
   'again',
   'pickUp',
@@ -20,7 +21,6 @@ export const eventKinds = [
   'ready',
   'send',
   'receive',
-  'end',
 ] as const;
 export type EventKind = (typeof eventKinds)[number];
 

@@ -10,7 +10,7 @@ import { newElement } from '../model/defaults';
 import type { Element } from '../model/element';
 import type { Connection } from '../model/switching';
 import type { ElementId } from '../model/fields';
-import { networkOf, type Network } from '../model/network';
+import { networkOf, ofKind, type Network } from '../model/network';
 import type { Problem } from '../model/problem';
 import { conditionOf, networkIn, together, type State } from '../model/state';
 import { faultCaseOf, type Alterations } from '../model/condition';
@@ -22,13 +22,15 @@ import type { FaultCase } from '../sequence/stamp';
 import { View } from '../studies/seen';
 import { lookTogether } from '../studies/seenTogether';
 import type { Studies } from '../studies/studies';
-import { Supply, type Supplied } from './supply';
+import { motorKinds, Supply, type FedBy, type Supplied } from './supply';
 
 /** Switches in another position than in the state that the trial began in. */
 export interface Scene {
   readonly open: ReadonlySet<ElementId>;
   /** Closed with some phases open. */
   readonly partly: ReadonlyMap<ElementId, readonly Phase[]>;
+  /** Motors feed nothing any more. */
+  readonly motorsOut?: boolean;
   /** None: the fault is gone. */
   readonly faults: readonly Disturbance[];
 }
@@ -89,13 +91,21 @@ export class Grid {
   look(scene: Scene): Sight {
     const shunts = scene.faults.filter((each) => each.type === 'shunt');
     const fedBy = shunts.map(({ place }) => this.supply.at(scene.open, place));
-    if (!fedBy.some((each) => each !== 'nothing')) return this.still(scene);
+    const isFed = (by: FedBy) => by === 'source' || (by === 'motors' && !scene.motorsOut);
+    if (!fedBy.some(isFed)) return this.still(scene);
     const own = fedBy.some((each) => each === 'source');
     const sight =
       scene.partly.size === 0 && scene.faults.length === 1 && shunts.length === 1
         ? this.one(scene, shunts[0].place, shunts[0], !own)
         : this.several(scene, !own);
     return { ...sight, fed: own && sight.largestA > leastA };
+  }
+
+  /** Nominal voltage at a place, in kV; 0 where it is not known. */
+  nominalKv(place: Place): number {
+    const { topology } = this.studies.iec60909(this.state).assembly;
+    const node = topology.nodeAt(place.element, place.at === 'line' ? 0 : place.terminal);
+    return node === undefined ? 0 : (topology.nodes[node].nominalKv ?? 0);
   }
 
   supplied(scene: Scene): Supplied {
@@ -107,14 +117,14 @@ export class Grid {
   }
 
   private one(scene: Scene, place: Place, condition: FaultCondition, motors: boolean): Sight {
-    const study = motors ? this.byMotors(scene.open) : this.study(scene.open);
+    const study = motors ? this.byMotors(scene.open) : this.study(scene.open, scene.motorsOut);
     const found = faultAtPlace(study, place, condition);
     if (!found.ok) {
       if (found.problems.every(({ code }) => code === 'supply.none')) return this.still(scene);
       throw new GridProblem(found.problems);
     }
     const { fault } = found;
-    const key = `${keyOf(scene.open)} ${placeKey(place)} ${motors}`;
+    const key = `${keyOf(scene.open)} ${placeKey(place)} ${motors} ${scene.motorsOut ?? false}`;
     let view = this.views.get(key);
     if (!view || view.study !== fault.study) {
       view = new View(fault.study, place, this.watching);
@@ -130,9 +140,14 @@ export class Grid {
     };
   }
 
-  private several({ open, partly, faults }: Scene, motors: boolean): Sight {
+  private several({ open, partly, faults, motorsOut }: Scene, motors: boolean): Sight {
     const alive = faults.filter((each) => each.type === 'open' || this.supply.at(open, each.place) !== 'nothing');
-    const study = partly.size > 0 ? this.joined(open, partly) : motors ? this.byMotors(open) : this.study(open);
+    const study =
+      partly.size > 0
+        ? this.joined(open, partly, motorsOut)
+        : motors
+          ? this.byMotors(open)
+          : this.study(open, motorsOut);
     const broken = [...partly].map(([element, phases]): Disturbance => ({
       type: 'open',
       element: joiningId(element),
@@ -146,7 +161,7 @@ export class Grid {
     const found = dealt(seen, this.devices, this.asking, study.assembly.topology);
     if (partly.size === 0) return { devices: found, ...this.drawn(faults, alive, results, 0), fed: true };
     // What the joints leave of a current that does not flow is no more than rounding.
-    const whole = this.look({ open, partly: new Map(), faults }).largestA;
+    const whole = this.look({ open, partly: new Map(), faults, motorsOut }).largestA;
     const roundingA = roundingShare * whole;
     return {
       devices: found.map((each) => each && withoutRounding(each, roundingA)),
@@ -183,32 +198,36 @@ export class Grid {
     return study;
   }
 
+  private get motors(): ElementId[] {
+    return motorKinds.flatMap((kind) => ofKind(this.network, kind).map(({ id }) => id));
+  }
+
   private get faultCase(): FaultCase {
     return faultCaseOf(conditionOf(this.studies.network, this.state.condition)!);
   }
 
-  private study(open: ReadonlySet<ElementId>): Iec60909Study {
-    if (open.size === 0) return this.studies.iec60909(this.state);
-    const key = keyOf(open);
+  private study(open: ReadonlySet<ElementId>, motorsOut = false): Iec60909Study {
+    if (open.size === 0 && !motorsOut) return this.studies.iec60909(this.state);
+    const key = `${keyOf(open)} ${motorsOut}`;
     let study = this.kept.get(key);
     if (!study) {
-      study = this.studies.passing(this.opened(open));
+      study = this.studies.passing(this.opened(open, motorsOut));
       trimmed(this.kept, mostKept).set(key, study);
     }
     return study;
   }
 
-  private opened(open: ReadonlySet<ElementId>): State {
-    const more: Alterations = { open: [...open] };
+  private opened(open: ReadonlySet<ElementId>, motorsOut = false): State {
+    const more: Alterations = { open: [...open], ...(motorsOut && { stopped: this.motors }) };
     return { ...this.state, alterations: this.state.alterations ? together(this.state.alterations, more) : more };
   }
 
   /** With links replaced by what a conductor can be broken at. */
-  private joined(open: ReadonlySet<ElementId>, partly: Scene['partly']): Iec60909Study {
-    const key = `${keyOf(open)} joined ${keyOf(new Set(partly.keys()))}`;
+  private joined(open: ReadonlySet<ElementId>, partly: Scene['partly'], motorsOut = false): Iec60909Study {
+    const key = `${keyOf(open)} joined ${keyOf(new Set(partly.keys()))} ${motorsOut}`;
     let study = this.kept.get(key);
     if (!study) {
-      const network = withJoints(networkIn(this.studies.network, this.opened(open)), [...partly.keys()]);
+      const network = withJoints(networkIn(this.studies.network, this.opened(open, motorsOut)), [...partly.keys()]);
       study = iec60909Study(network, this.faultCase, { motorsSupply: true });
       trimmed(this.kept, mostKept).set(key, study);
     }

@@ -13,8 +13,10 @@ import {
   type SeenCurrents,
 } from '../protection/family';
 import { familyOf } from '../protection/registry';
-import type { EventKind, Failures, FaultStage, Outcome, TrialEvent } from './event';
+import type { DeviceFunction } from '../protection/schemas';
+import { noFailures, type EventKind, type Failures, type FaultStage, type Outcome, type TrialEvent } from './event';
 import type { Scene, Sight } from './grid';
+import type { Pilot } from './signals';
 import { seenOfPhase, stagesOf, type Running, type Stage } from './stage';
 
 /** A device as it takes part: not at all where it has failed. */
@@ -30,40 +32,6 @@ export interface Stand {
   look(scene: Scene): Sight;
 }
 
-/** Signals between devices, as a trial asks them. */
-export interface Signalling {
-  /** What the schemes do at this moment; called whenever something has picked up, dropped out or arrived. */
-  act(at: Moment): readonly SignalAct[];
-}
-
-/** What signalling looks at. */
-export interface Moment {
-  readonly atS: number;
-  /** What has picked up of a function, by timer; empty where nothing has. */
-  running(device: ElementId, fn: ElementId): readonly Running[];
-  isOpen(element: ElementId): boolean;
-}
-
-export type SignalAct =
-  /** To be heard by the other end after the time of the channel. */
-  | {
-      readonly act: 'send';
-      readonly key: string;
-      readonly signal: string;
-      readonly device: ElementId;
-      readonly afterS: number;
-    }
-  | { readonly act: 'stop'; readonly key: string }
-  /** A trip by way of a signal, after a time, unless what it goes by is gone by then. */
-  | {
-      readonly act: 'trip';
-      readonly key: string;
-      readonly device: ElementId;
-      readonly fn: ElementId;
-      readonly code: string;
-      readonly afterS: number;
-    };
-
 export interface Setup {
   readonly actors: readonly Actor[];
   readonly stand: Stand;
@@ -73,6 +41,10 @@ export interface Setup {
   /** The fault goes out for good once it has had no current for so long; null: it stays. */
   readonly goneAfterDeadS?: number | null;
   readonly failures: Failures;
+  /** Schemes with signals between the ends of lines. */
+  readonly pilots?: readonly Pilot[];
+  /** From then on motors feed the fault no more; null: as long as they are connected. */
+  readonly motorsFeedS?: number | null;
   /** Nothing is played beyond, in seconds. */
   readonly untilS: number;
   /** Keeps what every function had come to at the beginning of each interval. */
@@ -118,6 +90,10 @@ export interface Played {
   readonly cutOff: boolean;
 }
 
+/** IEEE C37.2: carrier or pilot-wire relay. */
+const pilotCode = '85';
+/** What goes on without anything to see of it where nothing feeds the fault. */
+const unnoticed: readonly Due['what'][] = ['change', 'motors', 'arrive'];
 /** Two events closer than this happen at once. */
 const atOnceS = 1e-9;
 
@@ -131,6 +107,8 @@ interface Lane {
 interface StageState {
   readonly stage: Stage;
   readonly owner: ActorState;
+  /** Trips by what another stage of the device measures and what it hears from the other ends. */
+  readonly pilot?: PilotState;
   readonly lanes: readonly Lane[];
   picked: boolean;
   tripped: boolean;
@@ -152,6 +130,17 @@ interface ActorState {
   isClosing: boolean;
 }
 
+/** An end of a scheme as it stands. */
+interface PilotState {
+  readonly pilot: Pilot;
+  readonly end: number;
+  readonly of: StageState;
+  /** By the ends of the scheme. */
+  readonly heard: boolean[];
+  sending: boolean;
+  sent: number | null;
+}
+
 type Due =
   | { readonly atS: number; readonly what: 'open'; readonly element: ElementId; readonly because: number }
   | {
@@ -170,15 +159,30 @@ type Due =
     }
   | { readonly atS: number; readonly what: 'ready'; readonly owner: ActorState; readonly because: number }
   | { readonly atS: number; readonly what: 'change'; readonly stage: number; readonly because: number }
+  | { readonly atS: number; readonly what: 'motors'; readonly because: number }
+  | {
+      readonly atS: number;
+      readonly what: 'arrive';
+      readonly from: StageState;
+      readonly on: boolean;
+      readonly because: number;
+    }
   | { readonly atS: number; readonly what: 'extinguish'; readonly because: number };
 
-/** The devices of a trial; those that have failed do nothing. */
-export const actorsOf = (devices: readonly Device[], dead: readonly ElementId[] = []): Actor[] =>
+/** The devices of a trial; those that have failed do nothing, and what hears nothing from its other ends is blocked. */
+export const actorsOf = (
+  devices: readonly Device[],
+  { dead, silent }: Pick<Failures, 'dead' | 'silent'> = noFailures,
+): Actor[] =>
   devices.map((device) => {
     const works = !dead.includes(device.id);
+    const hears = (fn: DeviceFunction) =>
+      (familyOf(fn).hears?.(fn) ?? []).every((from) =>
+        [from, device.id].every((id) => !silent.includes(id) && (id === device.id || !dead.includes(id))),
+      );
     return {
       device,
-      stages: works ? stagesOf(device) : [],
+      stages: works ? stagesOf(device).filter(({ fn }) => hears(fn)) : [],
       sequence: works ? sequenceOf(device) : null,
     };
   });
@@ -205,6 +209,8 @@ class Course {
   private queue: Due[] = [];
   private faultStage = 0;
   private extinguished = false;
+  private motorsOut = false;
+  private readonly pilots: readonly StageState[];
   private fed = false;
   private sight: Sight | null = null;
   /** What brought about the present state of the network. */
@@ -234,12 +240,33 @@ class Course {
       return owner;
     });
     this.after = this.owners.flatMap(({ stages }) => stages.filter(({ stage }) => stage.after !== null));
+    this.pilots = (setup.pilots ?? []).flatMap((pilot) =>
+      pilot.ends.flatMap(({ device, fn }, end): StageState[] => {
+        const owner = this.owners.find(({ actor }) => actor.device.id === device);
+        const of = owner?.stages.find(({ stage }) => stage.fn.id === fn);
+        if (!owner || !of) return [];
+        const state: StageState = {
+          stage: { ...of.stage, code: pilotCode, byPhase: false, leastA: null },
+          owner,
+          pilot: { pilot, end, of, heard: pilot.ends.map(() => false), sending: false, sent: null },
+          lanes: [freshLane(null)],
+          picked: false,
+          tripped: false,
+          since: null,
+        };
+        owner.stages.push(state);
+        return [state];
+      }),
+    );
   }
 
   run(): Played {
     const { faults, untilS } = this.setup;
     this.note('fault', null);
     faults.slice(1).forEach(({ atS }, k) => this.queue.push({ atS, what: 'change', stage: k + 1, because: 0 }));
+    const { motorsFeedS } = this.setup;
+    if (motorsFeedS === 0) this.motorsOut = true;
+    else if (motorsFeedS) this.queue.push({ atS: motorsFeedS, what: 'motors', because: 0 });
     this.look();
     let cutOff = false;
     for (;;) {
@@ -277,7 +304,7 @@ class Course {
   private next(): number {
     let next = Infinity;
     // A fault that nothing feeds may become another one unnoticed.
-    for (const each of this.queue) if (this.fed || each.what !== 'change') next = Math.min(next, each.atS);
+    for (const each of this.queue) if (this.fed || !unnoticed.includes(each.what)) next = Math.min(next, each.atS);
     // With nothing pending a fault that motors alone feed has been dealt with.
     if (!this.fed && next === Infinity) return next;
     for (const state of this.all())
@@ -404,6 +431,12 @@ class Course {
         this.faultStage = due.stage;
         this.lastChange = this.note('change', due.because);
         return true;
+      case 'motors':
+        this.motorsOut = true;
+        this.lastChange = this.note('motors', due.because);
+        return true;
+      case 'arrive':
+        return this.arrives(due.from, due.on, due.because);
       case 'extinguish':
         this.extinguished = true;
         this.lastChange = this.note('extinguish', due.because);
@@ -470,8 +503,38 @@ class Course {
     return true;
   }
 
+  /** What a scheme's ends send, by what their relays measure now. */
+  private send(): void {
+    for (const state of this.pilots) {
+      const { pilot, end, of, sending } = state.pilot!;
+      const sends = state.owner.actor.stages.length > 0 && pilot.ends[end].sends(zonesOf(of));
+      if (sends === sending) continue;
+      state.pilot!.sending = sends;
+      const { id } = state.owner.actor.device;
+      if (sends) state.pilot!.sent = this.note('send', of.since ?? this.lastChange, { device: id, signal: pilot.name });
+      if (this.setup.failures.silent.includes(pilot.id)) continue;
+      const because = state.pilot!.sent ?? this.lastChange;
+      this.queue.push({ atS: this.t + pilot.channelS, what: 'arrive', from: state, on: sends, because });
+    }
+  }
+
+  /** A signal comes in, or ceases, at all other ends. The network stays as it is. */
+  private arrives(from: StageState, on: boolean, because: number): boolean {
+    for (const state of this.pilots) {
+      if (state === from || state.pilot!.pilot !== from.pilot!.pilot) continue;
+      state.pilot!.heard[from.pilot!.end] = on;
+      const { name } = state.pilot!.pilot;
+      const received = on ? this.note('receive', because, { device: state.owner.actor.device.id, signal: name }) : null;
+      this.measure(state);
+      this.judge(state);
+      if (received !== null && state.picked) state.since = received;
+    }
+    return false;
+  }
+
   private scene(): Scene {
     return {
+      motorsOut: this.motorsOut,
       open: this.open,
       partly: this.partly,
       faults: this.extinguished ? [] : this.setup.faults[this.faultStage].faults,
@@ -490,6 +553,7 @@ class Course {
       }
       owner.isClosing = false;
     }
+    this.send();
     if (fed !== this.fed) {
       this.fed = fed;
       this.followFed();
@@ -535,6 +599,7 @@ class Course {
 
   /** What has picked up of a function. */
   private measure(state: StageState): void {
+    if (state.pilot) return this.measurePilot(state, state.pilot);
     const { stage, lanes, owner } = state;
     const found = this.seenBy(owner.index, stage.input.id);
     const idle =
@@ -547,6 +612,17 @@ class Course {
       const hasMolten = stage.melts && lane.progress.get('')?.tripped;
       lane.running = idle || hasMolten ? [] : stage.running(lane.seen!);
     }
+  }
+
+  private measurePilot(state: StageState, { pilot, end, of, heard }: PilotState): void {
+    const lost = this.setup.failures.silent.includes(pilot.id);
+    const [lane] = state.lanes;
+    lane.seen = of.lanes[0].seen;
+    const others = heard.filter((_, k) => k !== end);
+    const timeS = pilot.ends[end].trips(zonesOf(of), others, lost);
+    const [first] = of.lanes[0].running;
+    lane.running =
+      timeS === null || !first ? [] : [{ id: 'pilot', name: 'by signal', multiple: first.multiple, timeS }];
   }
 
   private judge(state: StageState): void {
@@ -563,6 +639,11 @@ class Course {
     const picked = running.length > 0;
     if (picked === state.picked) return;
     state.picked = picked;
+    if (state.pilot) {
+      if (!picked) state.tripped = false;
+      state.since = picked ? this.lastChange : null;
+      return;
+    }
     const about = { device: owner.actor.device.id, fn: stage.fn.id };
     if (picked) {
       const most = running.reduce((p, q) => (q.timeS < p.timeS ? q : p));
@@ -641,6 +722,10 @@ class Course {
     );
   }
 }
+
+/** Zones of a distance function that have picked up. */
+const zonesOf = ({ lanes }: StageState): ReadonlySet<string> =>
+  new Set(lanes.flatMap(({ running }) => running.map(({ id }) => id)));
 
 const freshLane = (phase: Phase | null): Lane => ({ phase, progress: new Map(), running: [], seen: null });
 

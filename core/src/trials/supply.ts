@@ -3,7 +3,7 @@ import { kinds } from '../model/element';
 import type { Phase } from '../faults/kinds';
 import type { Place } from '../faults/solution/solve';
 import type { ElementId } from '../model/fields';
-import { ofKind, type Network } from '../model/network';
+import { find, ofKind, type Network } from '../model/network';
 import { terminalKey, type TerminalKey } from '../model/topology';
 
 export const phases: readonly Phase[] = [0, 1, 2];
@@ -28,7 +28,7 @@ const sourceKinds = [
   'converterSource',
   'doublyFedMachine',
 ] as const;
-const motorKinds = ['asynchronousMotor', 'staticDrive'] as const;
+export const motorKinds = ['asynchronousMotor', 'staticDrive'] as const;
 /** Elements that currents pass through. */
 const passed = new Set([
   'line',
@@ -57,6 +57,7 @@ export class Supply {
   private readonly feeders: readonly number[];
   private readonly motors: readonly number[];
   private readonly kept = new Map<string, Parts>();
+  private byVertex: ReadonlyMap<number, readonly Edge[]> | null = null;
 
   constructor(readonly network: Network) {
     const parent: number[] = [];
@@ -98,6 +99,48 @@ export class Supply {
     this.feeders = of(['networkFeeder']);
   }
 
+  /** Whether two places hang together with these switches open. */
+  joins(open: ReadonlySet<ElementId>, first: TerminalKey, second: TerminalKey): boolean {
+    const parts = this.parts(open);
+    const [a, b] = [this.vertexOf.get(first), this.vertexOf.get(second)];
+    return a !== undefined && b !== undefined && parts[a] === parts[b];
+  }
+
+  /**
+   * The switches that part a place from all sources, the nearest ones: of those that may open, the ones between the place and the rest. Empty where nothing feeds it;
+   * null where something feeds it past all of them.
+   */
+  around(place: Place, mayOpen: ReadonlySet<ElementId>): readonly ElementId[] | null {
+    const start = this.vertexOf.get(terminalKey(place.element, place.at === 'line' ? 0 : place.terminal));
+    if (start === undefined) return [];
+    const reached = new Set([start]);
+    const edge = new Set<Edge>();
+    for (const vertex of reached)
+      for (const each of this.edgesAt(vertex))
+        if (mayOpen.has(each.id)) edge.add(each);
+        else reached.add(each.a === vertex ? each.b : each.a);
+    if (this.sources.some((each) => reached.has(each))) return null;
+    // What lies between two of its own parts opens nothing.
+    const ways = [...edge].filter(({ a, b }) => !(reached.has(a) && reached.has(b)));
+    const parts = this.parts(new Set(ways.map(({ id }) => id)));
+    const fed = new Set(this.sources.map((each) => parts[each]));
+    return ways.filter(({ a, b }) => fed.has(parts[reached.has(a) ? b : a])).map(({ id }) => id);
+  }
+
+  private edgesAt(vertex: number): readonly Edge[] {
+    if (!this.byVertex) {
+      const found = new Map<number, Edge[]>();
+      for (const each of this.edges)
+        for (const end of [each.a, each.b]) {
+          const list = found.get(end);
+          if (list) list.push(each);
+          else found.set(end, [each]);
+        }
+      this.byVertex = found;
+    }
+    return this.byVertex.get(vertex) ?? [];
+  }
+
   /** What feeds a place with these switches open. */
   at(open: ReadonlySet<ElementId>, place: Place): FedBy {
     const vertex = this.vertexOf.get(terminalKey(place.element, place.at === 'line' ? 0 : place.terminal));
@@ -126,8 +169,13 @@ export class Supply {
       buses: buses.filter((each) => each.times === fed.length).map(({ id }) => id),
       partly: buses.filter((each) => each.times > 0 && each.times < fed.length).map(({ id }) => id),
       lost: loads.map(({ id }) => id),
-      lostVa: loads.reduce((sum, load) => sum + load.ratedMva * 1e6, 0),
+      lostVa: this.powerOf(loads.map(({ id }) => id)),
     };
+  }
+
+  /** Apparent power of loads, in VA. */
+  powerOf(loads: readonly ElementId[]): number {
+    return loads.reduce((sum, id) => sum + (find(this.network, 'load', id)?.ratedMva ?? 0) * 1e6, 0);
   }
 
   private parts(open: ReadonlySet<ElementId>): Parts {

@@ -28,6 +28,8 @@ export const subjectTitles: Readonly<Record<RuleSubject, string>> = {
   lineBreakerFailure: 'Line package, breaker failure',
   lineSynchrocheck: 'Line package, synchrocheck',
   lineReclosing: 'Line package, autoreclosing',
+  faultTime: 'Duration of a fault',
+  faultTimeBackup: 'Duration of a fault, by backup',
 };
 export const boundTitles: Readonly<Record<RuleBound, { short: string; long: string; isWhole?: true }>> = {
   pickup: { short: 'pickup', long: 'Pickup' },

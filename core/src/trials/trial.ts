@@ -1,0 +1,114 @@
+/** A stored trial made ready for the network, played, and judged. */
+import type { Disturbance, Place } from '../faults/solution/solve';
+import { longestFaultS } from './limits';
+import type { Phase } from '../faults/kinds';
+import type { ElementId } from '../model/fields';
+import { find, type Network } from '../model/network';
+import type { Problem } from '../model/problem';
+import { conditionOf, type State } from '../model/state';
+import { maximumSources } from '../model/condition';
+import type { Trial, TrialFault } from '../model/trial';
+import { clearsAfter, devicesOf, type Device } from '../protection/device';
+import type { Studies } from '../studies/studies';
+import type { Failures, FaultStage } from './event';
+import { Grid, GridProblem } from './grid';
+import { actorsOf, play, type Played } from './play';
+import { pilotsOf } from './signals';
+import { judged, neededAround, type Judged } from './verdict';
+
+export const placeOf = ({
+  element,
+  terminal,
+  fraction,
+}: Pick<TrialFault, 'element' | 'terminal' | 'fraction'>): Place =>
+  fraction === null ? { at: 'terminal', element, terminal: terminal ?? 0 } : { at: 'line', element, fraction };
+
+export const disturbanceOf = (fault: TrialFault): Disturbance =>
+  fault.type === 'open'
+    ? { type: 'open', element: fault.element, terminal: fault.terminal ?? 0, phases: [fault.odd as Phase] }
+    : {
+        type: 'shunt',
+        place: placeOf(fault),
+        kind: fault.kind,
+        odd: fault.odd as Phase,
+        phaseOhm: { re: fault.phaseOhm, im: 0 },
+        earthOhm: { re: fault.earthOhm, im: 0 },
+      };
+
+export const stagesOfTrial = ({ faults, then }: Pick<Trial, 'faults' | 'then'>): FaultStage[] => [
+  { atS: 0, faults: faults.map(disturbanceOf) },
+  ...[...then]
+    .sort((p, q) => p.atS - q.atS)
+    .map(({ atS, faults: later }) => ({ atS, faults: later.map(disturbanceOf) })),
+];
+
+export const stateOfTrial = (network: Network, { condition, outage }: Pick<Trial, 'condition' | 'outage'>): State => ({
+  condition: conditionOf(network, condition) ? condition : maximumSources.id,
+  outage,
+});
+
+/** Nothing is played beyond, in seconds. */
+export const longestTrialS = 3600;
+
+export interface TrialResult {
+  readonly trial: Trial;
+  readonly played: Played;
+  readonly judged: Judged;
+  readonly devices: readonly Device[];
+}
+
+export type Ran =
+  { readonly ok: true; readonly result: TrialResult } | { readonly ok: false; readonly problems: readonly Problem[] };
+
+export const openingIn =
+  (network: Network) =>
+  (element: ElementId): number => {
+    const breaker = find(network, 'switch', element);
+    return breaker?.type === 'fuse' ? 0 : clearsAfter(breaker?.openingTimeS ?? null);
+  };
+
+/** Problems: a place that is not there, no supply, data that are missing. */
+export function runTrial(studies: Studies, trial: Trial, detail = true): Ran {
+  const { network } = studies;
+  const devices = devicesOf(network);
+  const grid = new Grid(studies, stateOfTrial(network, trial), devices);
+  const failures: Failures = trial;
+  try {
+    const played = play({
+      actors: actorsOf(devices, failures),
+      stand: grid,
+      openingS: openingIn(network),
+      faults: stagesOfTrial(trial),
+      goneAfterDeadS: trial.goneAfterDeadS,
+      motorsFeedS: trial.motorsFeedS,
+      failures,
+      pilots: pilotsOf(studies),
+      untilS: longestTrialS,
+      detail,
+    });
+    return { ok: true, result: { trial, played, devices, judged: judgedBy(grid, devices, trial, played, network) } };
+  } catch (error) {
+    if (error instanceof GridProblem) return { ok: false, problems: error.problems };
+    throw error;
+  }
+}
+
+export const hasFailures = ({ stuck, dead, silent }: Failures): boolean =>
+  stuck.length + dead.length + silent.length > 0;
+
+function judgedBy(grid: Grid, devices: readonly Device[], trial: Trial, played: Played, network: Network): Judged {
+  const shunts = trial.faults.filter(({ type }) => type === 'shunt');
+  const places = shunts.map(placeOf);
+  const wanted = {
+    opens: trial.opens ?? neededAround(grid.supply, devices, places, trial),
+    withinS: trial.withinS ?? withinOf(network, grid, places, hasFailures(trial)),
+  };
+  const scene = { open: new Set(played.open), partly: new Map(played.partly), faults: [] };
+  return judged(played, grid.supply, grid.supplied(scene), wanted);
+}
+
+/** By the rulebook, for the voltage at the place. */
+export function withinOf(network: Network, grid: Grid, places: readonly Place[], byBackup: boolean): number {
+  const kv = Math.max(0, ...places.map((place) => grid.nominalKv(place)));
+  return longestFaultS(network, kv, byBackup);
+}
