@@ -188,27 +188,18 @@ const isStar = (winding: Winding) => winding !== 'D';
 
 /** Of a two-winding transformer; `reference`: the side that stays as it is. */
 function transformer(given: Inputs): unknown {
-  const {
-    ratedMva,
-    hvKv,
-    lvKv,
-    vectorGroup,
-    reference,
-    zeroSequenceRemovedOnStar,
-    IhvA,
-    IlvA,
-    characteristics,
-  } = given as unknown as {
-    ratedMva: number;
-    hvKv: number;
-    lvKv: number;
-    vectorGroup: string;
-    reference: 'hv' | 'delta';
-    zeroSequenceRemovedOnStar: boolean;
-    IhvA: Three;
-    IlvA: Three;
-    characteristics: Readonly<Record<string, CharacteristicCase>>;
-  };
+  const { ratedMva, hvKv, lvKv, vectorGroup, reference, zeroSequenceRemovedOnStar, IhvA, IlvA, characteristics } =
+    given as unknown as {
+      ratedMva: number;
+      hvKv: number;
+      lvKv: number;
+      vectorGroup: string;
+      reference: 'hv' | 'delta';
+      zeroSequenceRemovedOnStar: boolean;
+      IhvA: Three;
+      IlvA: Three;
+      characteristics: Readonly<Record<string, CharacteristicCase>>;
+    };
   const { hv, lv, clock } = parseVectorGroup(vectorGroup)!;
   const zeroOf = (winding: Winding) => (isStar(winding) && zeroSequenceRemovedOnStar ? 'removed' : 'kept');
   const turns =

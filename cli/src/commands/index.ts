@@ -15,6 +15,8 @@ import { gradingCommand } from './grading';
 import { matrixCommand } from './matrix';
 import { outagesCommand } from './outages';
 import { ratingsCommand } from './ratings';
+import { searchCommand } from './search';
+import { trialCommand } from './trial';
 import { verifyCommand } from './verify';
 
 export const commands: readonly Command[] = [
@@ -30,6 +32,8 @@ export const commands: readonly Command[] = [
   reachCommand,
   coverageCommand,
   packageCommand,
+  trialCommand,
+  searchCommand,
   curveCommand,
   verifyCommand,
   casesCommand,

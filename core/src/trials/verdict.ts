@@ -7,8 +7,8 @@ import type { Played } from './play';
 import type { Supply, Supplied } from './supply';
 
 /**
- * selective: the smallest set of breakers, in time; tooSlow: the right ones, later than wanted; tooMuchLost: others as well, and supply with them; wrongBreaker: others in the
- * place of the right ones; notCleared: the fault goes on; noCurrent: it draws none, so that nothing can see it.
+ * selective: the smallest set of breakers, in time; tooSlow: the right ones, later than wanted; tooMuchLost: others as well, and supply with them, or others because nothing
+ * that looks at the fault opens the nearest ones; wrongBreaker: others in the place of the right ones, whose devices saw the fault too; notCleared: the fault goes on; noCurrent: it draws none, so that nothing can see it.
  */
 export const verdicts = ['selective', 'tooSlow', 'tooMuchLost', 'wrongBreaker', 'notCleared', 'noCurrent'] as const;
 export type Verdict = (typeof verdicts)[number];
@@ -50,7 +50,16 @@ export function neededAround(
   return [...new Set(places.flatMap((place) => supply.around(place, mayOpen) ?? []))];
 }
 
-export function judged(played: Played, supply: Supply, supplied: Supplied, wanted: Wanted): Judged {
+/** A fault that nothing clears counts as lasting so long at least, in seconds. */
+const unclearedS = 10;
+
+export function judged(
+  played: Played,
+  devices: readonly Device[],
+  supply: Supply,
+  supplied: Supplied,
+  wanted: Wanted,
+): Judged {
   const opened = [
     ...new Set(played.events.flatMap(({ kind, element }) => (kind === 'open' && element ? [element] : []))),
   ];
@@ -63,15 +72,22 @@ export function judged(played: Played, supply: Supply, supplied: Supplied, wante
   const verdict = (): Verdict => {
     if (played.outcome === 'noCurrent') return 'noCurrent';
     if (played.outcome === 'stillFed' || played.cutOff || played.clearedS === null) return 'notCleared';
-    // A recloser's or a fuse's own way of clearing: what it opens for a time is what was wanted.
-    if (extra.length > 0 && missing.length > 0) return 'wrongBreaker';
+    if (extra.length > 0 && missing.length > 0)
+      return missing.some((id) => isWatched(played, devices, id)) ? 'wrongBreaker' : 'tooMuchLost';
     if (extra.length > 0 && (lost.length > 0 || fewer.length > 0)) return 'tooMuchLost';
     return played.clearedS > wanted.withinS + 1e-9 ? 'tooSlow' : 'selective';
   };
   return { verdict: verdict(), wanted, opened, extra, missing, lost, lostVa, energyA2s: energyOf(played) };
 }
 
-function energyOf({ intervals, endS }: Played): number {
+/** Whether a device that would open this breaker has picked up. */
+const isWatched = ({ events }: Played, devices: readonly Device[], breaker: ElementId): boolean =>
+  devices.some(
+    ({ id, opens }) => opens.includes(breaker) && events.some(({ kind, device }) => kind === 'pickUp' && device === id),
+  );
+
+function energyOf({ intervals, endS: playedS, outcome }: Played): number {
+  const endS = outcome === 'stillFed' ? Math.max(playedS, unclearedS) : playedS;
   return intervals.reduce((sum, { fromS, sight }, k) => {
     const toS = intervals[k + 1]?.fromS ?? endS;
     return sum + sight.largestA ** 2 * (toS - fromS);

@@ -68,7 +68,7 @@ export const freshDifferential = (
   scheme: 'biased',
   sides: input === null ? [] : [{ input, baseA: 1000, clock: 0, zero: 'kept' }],
   partners: [],
-  zones: [],
+  buses: [],
   restraint: 'mean',
   pickup: 0.3,
   slope1Percent: 30,
@@ -109,7 +109,7 @@ export const differential: Family<DifferentialFunction> = {
   measuresVoltage: ({ chargingA }) => chargingA !== null,
   looksAtAll: () => true,
   hears: ({ partners }) => partners,
-  zones: ({ code, zones }) => (code === '87B' ? zones : []),
+  zones: ({ code, buses }) => (code === '87B' ? buses : []),
   settings: settingsOf,
   withSetting: (fn, field, value) => {
     const [part, index, inner] = field.split('.');
@@ -145,11 +145,11 @@ export const differential: Family<DifferentialFunction> = {
 
 /** What operates: elements of the plane, the unrestrained element, or the scheme of high impedance. */
 function timers(fn: DifferentialFunction, rating: InputRating, seen: SeenCurrents): readonly Timer[] {
-  if (fn.code === '87B' && fn.zones.length > 0)
-    return fn.zones.flatMap((bus) => {
+  if (fn.code === '87B' && fn.buses.length > 0)
+    return fn.buses.flatMap((bus) => {
       const zone = seen.zones?.get(bus);
       // Two busbars that are joined are one zone: the first of them stands for both.
-      if (!zone || fn.zones.some((other) => other < bus && zone.buses.includes(other))) return [];
+      if (!zone || fn.buses.some((other) => other < bus && zone.buses.includes(other))) return [];
       return operatingOf(fn, rating, seen, zone.inputs).map((timer) => ({
         ...timer,
         id: `${bus} ${timer.id}`,

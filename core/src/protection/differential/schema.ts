@@ -34,7 +34,7 @@ export const differentialFunctionSchema = z.object({
     .default([])
     .meta({ title: 'Other ends' }),
   /** Of busbars: each a zone of its own, of the bays that are connected to it. */
-  zones: z
+  buses: z
     .array(reference(['bus'], 'entry'))
     .max(12)
     .default([])
