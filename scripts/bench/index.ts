@@ -4,6 +4,7 @@ import { demo } from './demo';
 import { kernel } from './kernel';
 import { reach } from './reach';
 import { flows, studies, sweeps } from './studies';
+import { trials } from './trials';
 
 const groups: Readonly<Record<string, () => void>> = {
   kernel,
@@ -15,6 +16,7 @@ const groups: Readonly<Record<string, () => void>> = {
   checks,
   conditions,
   reach,
+  trials,
 };
 
 groups[process.argv[2]]();

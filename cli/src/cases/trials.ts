@@ -423,7 +423,7 @@ function currents(given: TrialCase, played: Played, grid: Grid): Pair[] {
       ...given.devices.flatMap((each, d): Pair[] => {
         const expected = seenA[each.at] as (typeof seenA)[string] | undefined;
         if (!expected) return [];
-        const seen = sight?.devices[d]?.[grid.devices[d].inputs[0].id];
+        const seen = sight?.seen(d)?.[grid.devices[d].inputs[0].id];
         const phases = seen?.vectors?.currents.map(magnitude) ?? (seen ? [0, 0, 0] : []);
         return [
           ...expected.phases.map((value, k) => beside(`${each.id} L${k + 1}`, value, phases[k])),

@@ -277,6 +277,8 @@ export interface Family<F extends FunctionLike = DeviceFunction> {
   advance?(fn: F, rating: InputRating, before: Progress, seen: SeenCurrents, seconds: number): Progress;
   /** What of it has picked up, where it times several things apart from each other; the others have dropped out. */
   timers?(fn: F, rating: InputRating, seen: SeenCurrents): readonly Timer[];
+  /** Largest phase current below which nothing of it picks up, in primary amperes; null where more than a current decides. */
+  leastA?(fn: F, rating: InputRating): number | null;
   /** Seconds to the trip at these quantities; the rest of its time where it is left out. */
   remaining?(fn: F, rating: InputRating, before: Progress, seen: SeenCurrents): number;
   /** Begun by a trip of its device's breakers, not by current alone: what it opens in their place. */

@@ -12,7 +12,8 @@ import {
   type SequenceCurrents,
   type SequenceValues,
 } from '../sequence/components';
-import { lookAt, type Sighting, type Watch } from '../studies/seen';
+import type { ElementId } from '../model/fields';
+import { lookAt, type Glance, type Sighting, type Watch } from '../studies/seen';
 import { timeCurrents, type Device, type DeviceInput } from './device';
 import { zonesIn } from './busZones';
 import { familyOf } from './registry';
@@ -51,16 +52,36 @@ export const seenBy = (
   devices: readonly Device[],
 ): (SeenFault | null)[] => seenUnder(study, place, kinds.map(solidFault), devices);
 
+/** Where in a watch the inputs and the voltage of a device stand. */
+interface Slots {
+  /** Of the currents through elements, or into them at star points. */
+  readonly inputs: readonly { readonly star: boolean; readonly at: number }[];
+  readonly voltage: number | null;
+}
+
+export interface DeviceWatch {
+  readonly watch: Required<Watch>;
+  readonly slots: readonly Slots[];
+}
+
 /** Where devices look; `asking`: which of them ask for voltages, where they have any. */
-export const watchOf = (devices: readonly Device[], asking: readonly boolean[]): Required<Watch> => ({
-  through: devices.flatMap(({ inputs }) => inputs.filter(({ star }) => !star).map((input) => input.through)),
-  voltagesAt: devices.flatMap(({ voltageAt }, k) =>
-    voltageAt && asking[k] ? [{ element: voltageAt.element, terminal: 0 }] : [],
-  ),
-  into: devices.flatMap(({ inputs }) =>
-    inputs.flatMap(({ through, star }) => (star ? [{ element: through, terminal: star.terminal }] : [])),
-  ),
-});
+export function watchOf(devices: readonly Device[], asking: readonly boolean[]): DeviceWatch {
+  const watch = { through: [] as ElementId[], into: [] as NodeAt[], voltagesAt: [] as NodeAt[] };
+  const slots = devices.map(({ inputs, voltageAt }, d): Slots => {
+    const at = inputs.map(({ through, star }) => {
+      if (star) return { star: true, at: watch.into.push({ element: through, terminal: star.terminal }) - 1 };
+      return { star: false, at: watch.through.push(through) - 1 };
+    });
+    const hasVoltage = voltageAt && asking[d];
+    return {
+      inputs: at,
+      voltage: hasVoltage ? watch.voltagesAt.push({ element: voltageAt.element, terminal: 0 }) - 1 : null,
+    };
+  });
+  return { watch, slots };
+}
+
+type NodeAt = { readonly element: ElementId; readonly terminal: number };
 
 /** The same for faults of any condition. */
 export function seenUnder(
@@ -69,55 +90,101 @@ export function seenUnder(
   conditions: readonly FaultCondition[],
   devices: readonly Device[],
 ): (SeenFault | null)[] {
-  let count = 0;
-  const firsts = devices.map(({ inputs }) => {
-    const own = inputs.filter(({ star }) => !star).length;
-    return (count += own) - own;
-  });
   const asking = devices.map(asksForVectors);
-  return lookAt(study, place, conditions, watchOf(devices, asking)).map((looked) =>
-    looked.ok
-      ? {
-          fault: looked.seen.fault,
-          devices: dealt(looked.seen, devices, asking, looked.seen.fault.study.assembly.topology),
-          main: firsts.map((k) => looked.seen.through[k] ?? null),
-        }
-      : null,
-  );
+  const { watch, slots } = watchOf(devices, asking);
+  return lookAt(study, place, conditions, watch).map((looked) => {
+    if (!looked.ok) return null;
+    const { seen } = looked;
+    const { topology } = seen.fault.study.assembly;
+    const glance = glanceOf(seen);
+    return {
+      fault: seen.fault,
+      devices: devices.map((device, d) => dealt(glance, device, slots[d], asking[d], topology)),
+      main: slots.map(({ inputs }) => (inputs[0] && !inputs[0].star ? glance.through(inputs[0].at) : null)),
+    };
+  });
 }
 
-/** What was sighted at the places of {@link watchOf}, device by device; phasors for those that ask for them. `topology`: of the state, for zones of busbars. */
+/** No phase is above this. */
+const sizeOf = (found: SequenceCurrents | null): number =>
+  found ? magnitude(found.positive) + magnitude(found.negative) + magnitude(found.zero) : 0;
+
+/** What is seen at all places of a watch that has been looked at. */
+export const glanceOf = ({
+  through,
+  into,
+  voltages,
+  voltagesBefore,
+}: Pick<Sighting, 'through' | 'voltages' | 'voltagesBefore' | 'into'>): Glance => ({
+  through: (k) => through[k] ?? null,
+  mostA: (k) => sizeOf(through[k] ?? null),
+  into: (k) => into[k] ?? null,
+  voltage: (k) => voltages[k],
+  voltageBefore: (k) => voltagesBefore[k],
+});
+
+/** Components at an input of a device; null where the current is not determined. */
+function componentsAt(glance: Glance, { inputs }: Slots, device: Device, k: number): SequenceCurrents | null {
+  const { star, at } = inputs[k];
+  return star ? atStarPoint(glance.into(at), device.inputs[k].star!.of) : glance.through(at);
+}
+
+/** What a device sees, with phasors if it asks for them. `topology`: of the state, for zones of busbars. Null where its first input sees nothing that is determined. */
 export function dealt(
-  { through, voltages, voltagesBefore, into }: Pick<Sighting, 'through' | 'voltages' | 'voltagesBefore' | 'into'>,
-  devices: readonly Device[],
-  asking: readonly boolean[],
+  glance: Glance,
+  device: Device,
+  slots: Slots,
+  asks: boolean,
   topology: Topology,
-): (DeviceSeen | null)[] {
-  let next = 0;
-  let voltage = 0;
-  let star = 0;
-  return devices.map((device, d) => {
-    const own = device.inputs.map((input) => (input.star ? atStarPoint(into[star++], input.star.of) : through[next++]));
-    const at = device.voltageAt && asking[d] ? voltage++ : null;
-    if (!own[0]) return null;
-    const zones = zonesIn(topology, device);
-    const seen: DeviceSeen = Object.fromEntries(
-      device.inputs.flatMap((input, k): [string, SeenCurrents][] => {
-        const components = own[k];
-        if (!components) return [];
-        const figures = figuresOf(components);
-        if (!asking[d]) return [[input.id, figures]];
-        const during = at === null ? null : voltages[at];
-        const before = at === null ? null : voltagesBefore[at];
-        const vectors = vectorsOf(device, input, components, during, before);
-        return [[input.id, { ...figures, vectors, ...(zones && { zones }) }]];
-      }),
-    );
-    // A function may look at more than one input: that of a parallel line, the other sides of a transformer.
-    return asking[d] && device.inputs.length > 1
-      ? Object.fromEntries(Object.entries(seen).map(([id, each]) => [id, { ...each, inputs: seen }]))
-      : seen;
-  });
+): DeviceSeen | null {
+  const own = device.inputs.map((_, k) => componentsAt(glance, slots, device, k));
+  if (!own[0]) return null;
+  const zones = zonesIn(topology, device);
+  const during = slots.voltage === null ? null : glance.voltage(slots.voltage);
+  const before = slots.voltage === null ? null : glance.voltageBefore(slots.voltage);
+  const seen: DeviceSeen = Object.fromEntries(
+    device.inputs.flatMap((input, k): [string, SeenCurrents][] => {
+      const components = own[k];
+      if (!components) return [];
+      const figures = figuresOf(components);
+      if (!asks) return [[input.id, figures]];
+      const vectors = vectorsOf(device, input, components, during, before);
+      return [[input.id, { ...figures, vectors, ...(zones && { zones }) }]];
+    }),
+  );
+  // A function may look at more than one input: that of a parallel line, the other sides of a transformer.
+  return asks && device.inputs.length > 1
+    ? Object.fromEntries(Object.entries(seen).map(([id, each]) => [id, { ...each, inputs: seen }]))
+    : seen;
+}
+
+/** What all devices see of one fault, found for each when it is asked for. */
+export class SeenByAll {
+  private readonly known: (DeviceSeen | null | undefined)[];
+
+  constructor(
+    private readonly glance: Glance,
+    private readonly devices: readonly Device[],
+    private readonly slots: readonly Slots[],
+    private readonly topology: Topology,
+  ) {
+    this.known = devices.map(() => undefined);
+  }
+
+  of(index: number): DeviceSeen | null {
+    const known = this.known[index];
+    if (known !== undefined) return known;
+    return (this.known[index] = dealt(this.glance, this.devices[index], this.slots[index], true, this.topology));
+  }
+
+  /** No phase current at any of its inputs is above this, in amperes. */
+  mostA(index: number): number {
+    let most = 0;
+    const slots = this.slots[index];
+    for (const { star, at } of slots.inputs)
+      most = Math.max(most, star ? sizeOf(this.glance.into(at)) : this.glance.mostA(at));
+    return most;
+  }
 }
 
 /** From the star point into the windings: the opposite of what flows in at the terminals; in the neutral the sum of all phases. */

@@ -3,10 +3,11 @@
  * networks' inverse between the fault and these places is looked at, whatever the size of the network; the same figures as the
  * currents of the whole network give (`faults/flows`), which tests hold against it.
  */
-import { add, multiply, scale, subtract, zero, type Complex } from '../linear/complex';
+import { add, magnitude, multiply, scale, subtract, zero, type Complex } from '../linear/complex';
 import { entry } from '../linear/dense';
 import type { ElementId } from '../model/fields';
 import type { Problem } from '../model/problem';
+import type { Assembly } from '../assembly/assemble';
 import { groupAdmittance } from '../assembly/coupling';
 import { terminalRow, type SequenceNetwork, type Sparse } from '../assembly/sequenceNetwork';
 import type { Raised } from '../faults/iec60909/converters';
@@ -44,6 +45,16 @@ export interface Sighting {
   readonly into: readonly (SequenceCurrents | null)[];
 }
 
+/** The same, found place by place when it is asked for; by the places of the watch. */
+export interface Glance {
+  through(k: number): SequenceCurrents | null;
+  /** No phase of {@link through} is above this, in amperes. */
+  mostA(k: number): number;
+  into(k: number): SequenceCurrents | null;
+  voltage(k: number): SequenceValues | null;
+  voltageBefore(k: number): SequenceValues | null;
+}
+
 export type Looked = { ok: true; seen: Sighting } | { ok: false; problems: readonly Problem[] };
 
 /** Solid faults of several kinds at one place, as seen from the places watched. Problems as in {@link faultAtPlace}. */
@@ -68,21 +79,69 @@ export function lookAt(
   });
 }
 
-interface Row {
-  readonly sense: Sparse;
-  /** What a fault inside a line adds to this current for each ampere that it draws. */
-  readonly inside: Complex;
+interface Share extends SequenceCurrents {
+  readonly sizes: readonly number[];
+}
+
+/** Of an end that carries current: what its voltages make of it, by sequence. */
+interface End {
+  readonly element: ElementId;
+  readonly terminal: number;
+  readonly sense: Record<Sequence, Sparse>;
+}
+
+/** What is watched of an assembly, wherever the fault is: made once for a watch. */
+interface Sensors {
+  readonly cuts: readonly (Cut | null)[];
+  readonly nodes: readonly (number | undefined)[];
+  readonly into: readonly { readonly key: string; readonly node: number | undefined }[];
+  readonly ends: ReadonlyMap<string, End>;
+  /** All whose voltages are asked for. */
+  readonly needed: Record<Sequence, readonly number[]>;
+}
+
+const sensorsOf = new WeakMap<Assembly, WeakMap<Watch, Sensors>>();
+
+function sensorsFor(assembly: Assembly, watch: Watch): Sensors {
+  let known = sensorsOf.get(assembly);
+  if (!known) sensorsOf.set(assembly, (known = new WeakMap()));
+  let sensors = known.get(watch);
+  if (!sensors) known.set(watch, (sensors = madeSensors(assembly, watch)));
+  return sensors;
+}
+
+function madeSensors(assembly: Assembly, watch: Watch): Sensors {
+  const { network, topology } = assembly;
+  const cuts = watch.through.map((element) => cutAt(network, topology, element));
+  const into = (watch.into ?? []).map((each) => ({ key: `${each.element}:${each.terminal}`, ...each }));
+  const nodes = (watch.voltagesAt ?? []).map(({ element, terminal }) => topology.nodeAt(element, terminal));
+  const ends = new Map(
+    [...cuts.flatMap((cut) => cut?.carrying ?? []), ...into].map(({ key, element, terminal }): [string, End] => [
+      key,
+      { element, terminal, sense: bySequence((sequence) => rowOf(assembly[sequence], element, terminal)) },
+    ]),
+  );
+  const watched = nodes.filter((node) => node !== undefined);
+  return {
+    cuts,
+    nodes,
+    into: into.map(({ key, element, terminal }) => ({ key, node: topology.nodeAt(element, terminal) })),
+    ends,
+    needed: bySequence((sequence) => [
+      ...new Set([...watched, ...[...ends.values()].flatMap(({ sense }) => sense[sequence].node)]),
+    ]),
+  };
 }
 
 /** A place and what is watched from it: the parts of the inverses in between, for every kind of fault. */
 export class View {
   private readonly port: Port;
-  private readonly cuts: readonly (Cut | null)[];
-  private readonly nodes: readonly (number | undefined)[];
-  private readonly ends: readonly { readonly key: string; readonly node: number | undefined }[];
+  private readonly sensors: Sensors;
   /** Volts at the watched nodes for an ampere put in at the place. */
-  private readonly transfer: Record<Sequence, ReadonlyMap<number, Complex>>;
-  private readonly rows: Record<Sequence, ReadonlyMap<string, Row>>;
+  private readonly transfer: Record<Sequence, Transfer>;
+  private readonly shares: (Share | null | undefined)[] = [];
+  /** Lines that a fault inside a line reaches past the nodes: itself, and those coupled with it. */
+  private readonly reached: Record<Sequence, ReadonlySet<ElementId>>;
 
   constructor(
     readonly study: Iec60909Study,
@@ -90,36 +149,16 @@ export class View {
     watch: Watch,
   ) {
     const { assembly } = study;
-    const { network, topology } = assembly;
     this.port = portAt(assembly, place)!;
-    this.cuts = watch.through.map((element) => cutAt(network, topology, element));
-    this.nodes = (watch.voltagesAt ?? []).map(({ element, terminal }) => topology.nodeAt(element, terminal));
-    this.ends = (watch.into ?? []).map(({ element, terminal }) => ({
-      key: `${element}:${terminal}`,
-      node: topology.nodeAt(element, terminal),
-    }));
-    const ends = [
-      ...this.cuts.flatMap((cut) => cut?.carrying ?? []),
-      ...(watch.into ?? []).map((each) => ({ key: `${each.element}:${each.terminal}`, ...each })),
-    ];
-    this.rows = bySequence(
-      (sequence) =>
-        new Map(
-          ends.map(({ key, element, terminal }) => [
-            key,
-            {
-              sense: rowOf(assembly[sequence], element, terminal),
-              inside: insideShare(assembly[sequence], this.port, sequence, element, terminal),
-            },
-          ]),
-        ),
-    );
-    const watched = this.nodes.filter((node) => node !== undefined);
-    const needed = bySequence((sequence) => [
-      ...new Set([...watched, ...[...this.rows[sequence].values()].flatMap(({ sense }) => sense.node)]),
-    ]);
+    this.sensors = sensorsFor(assembly, watch);
+    this.reached = bySequence((sequence) => {
+      const { inside } = this.port[sequence];
+      if (!inside) return noElements;
+      const network = assembly[sequence];
+      return new Set(groupAdmittance(network, inside.branch).members.map((k) => network.series[k].element));
+    });
     const transferOf = (sequence: Sequence) =>
-      transferTo(assembly[sequence], this.port[sequence].inject, needed[sequence]);
+      transferTo(assembly[sequence], this.port[sequence].inject, this.sensors.needed[sequence]);
     const positive = transferOf('positive');
     this.transfer = {
       positive,
@@ -129,18 +168,71 @@ export class View {
   }
 
   of(fault: Fault): Sighting {
-    const raised = fault.raised();
+    const glance = this.glance(fault);
     return {
       fault,
-      through: this.cuts.map((cut) => cut && this.through(fault, raised, cut)),
-      voltages: this.nodes.map((node) => (node === undefined ? null : this.voltage(fault, raised, node))),
-      voltagesBefore: this.nodes.map((node) => (node === undefined ? null : this.voltageBefore(fault, raised, node))),
-      into: this.ends.map(({ key, node }) =>
-        node === undefined
-          ? null
-          : turned(scaleComponents(this.outOf(fault, raised, key), -1), this.lagBetween(node, fault.node)),
-      ),
+      through: this.sensors.cuts.map((_, k) => glance.through(k)),
+      voltages: this.sensors.nodes.map((_, k) => glance.voltage(k)),
+      voltagesBefore: this.sensors.nodes.map((_, k) => glance.voltageBefore(k)),
+      into: this.sensors.into.map((_, k) => glance.into(k)),
     };
+  }
+
+  /** As {@link of}, found when asked for. */
+  glance(fault: Fault): Glance {
+    const raised = fault.raised();
+    const { positive, negative, zero: homopolar } = fault.components;
+    const sizes = [magnitude(positive), magnitude(negative), magnitude(homopolar)];
+    return {
+      through: (k) => {
+        const cut = this.sensors.cuts[k];
+        // What converters feed in does not follow the current of the fault.
+        if (raised || !cut) return cut && this.through(fault, raised, cut);
+        const share = this.shareOf(fault, k, cut);
+        return {
+          positive: multiply(share.positive, positive),
+          negative: multiply(share.negative, negative),
+          zero: multiply(share.zero, homopolar),
+        };
+      },
+      mostA: (k) => {
+        const cut = this.sensors.cuts[k];
+        if (!cut) return 0;
+        if (raised) {
+          const through = this.through(fault, raised, cut);
+          return magnitude(through.positive) + magnitude(through.negative) + magnitude(through.zero);
+        }
+        const { sizes: share } = this.shareOf(fault, k, cut);
+        return share[0] * sizes[0] + share[1] * sizes[1] + share[2] * sizes[2];
+      },
+      into: (k) => {
+        const { key, node } = this.sensors.into[k];
+        return node === undefined
+          ? null
+          : turned(scaleComponents(this.outOf(fault, raised, key), -1), this.lagBetween(node, fault.node));
+      },
+      voltage: (k) => {
+        const node = this.sensors.nodes[k];
+        return node === undefined ? null : this.voltage(fault, raised, node);
+      },
+      voltageBefore: (k) => {
+        const node = this.sensors.nodes[k];
+        return node === undefined ? null : this.voltageBefore(fault, raised, node);
+      },
+    };
+  }
+
+  /** Of each ampere that the fault draws, what flows through a cut: the same for all kinds of fault at the place. */
+  private shareOf(fault: Fault, k: number, cut: Cut): Share {
+    let share = this.shares[k];
+    if (!share) {
+      const one = { re: 1, im: 0 };
+      const unit = { ...fault, components: { positive: one, negative: one, zero: one } };
+      const { positive, negative, zero: homopolar } = this.through(unit, null, cut);
+      const sizes = [magnitude(positive), magnitude(negative), magnitude(homopolar)];
+      this.shares[k] = share = { positive, negative, zero: homopolar, sizes };
+    }
+    return share;
   }
 
   private lagBetween(node: number, from: number): number {
@@ -160,10 +252,16 @@ export class View {
   /** Out of an element into its node, in the phase position of the part's first node. */
   private outOf(fault: Fault, raised: Raised | null, key: string): SequenceCurrents {
     const into = (sequence: Sequence): Complex => {
-      const { sense, inside } = this.rows[sequence].get(key)!;
+      const { element, terminal, sense: rows } = this.sensors.ends.get(key)!;
+      const sense = rows[sequence];
       const drawn = fault.components[sequence];
       const more = sequence === 'positive' ? raised : null;
-      let current = multiply(inside, drawn);
+      let current: Complex = zero;
+      // What a fault inside a line adds past the nodes.
+      if (this.reached[sequence].has(element)) {
+        const { assembly } = this.study;
+        current = multiply(insideShare(assembly[sequence], this.port, sequence, element, terminal), drawn);
+      }
       for (let k = 0; k < sense.node.length; k++) {
         const at = sense.node[k];
         const voltage = this.change(sequence, at, drawn, more);
@@ -182,7 +280,7 @@ export class View {
 
   /** What the fault, and the converters that feed it, change at a node. */
   private change(sequence: Sequence, node: number, drawn: Complex, raised: Raised | null): Complex {
-    const changed = scale(multiply(this.transfer[sequence].get(node)!, drawn), -1);
+    const changed = scale(multiply(this.transfer[sequence](node), drawn), -1);
     return raised ? add(changed, { re: raised.values.re[node], im: raised.values.im[node] }) : changed;
   }
 
@@ -209,7 +307,16 @@ export class View {
   }
 }
 
-function transferTo(network: SequenceNetwork, inject: Sparse, to: readonly number[]): Map<number, Complex> {
+/** With more nodes watched than these one solution of the whole network is the shorter way. */
+const manyNodes = 24;
+
+type Transfer = (node: number) => Complex;
+
+function transferTo(network: SequenceNetwork, inject: Sparse, to: readonly number[]): Transfer {
+  if (to.length > manyNodes) {
+    const { re, im } = network.solve(inject);
+    return (node) => ({ re: re[node], im: im[node] });
+  }
   const result = new Map<number, Complex>();
   const nodes = [...inject.node, ...to];
   const block = network.inverse()?.between(nodes);
@@ -222,8 +329,10 @@ function transferTo(network: SequenceNetwork, inject: Sparse, to: readonly numbe
       });
     result.set(node, sum);
   });
-  return result;
+  return (node) => result.get(node)!;
 }
+
+const noElements: ReadonlySet<ElementId> = new Set();
 
 const rowsOf = new WeakMap<SequenceNetwork, Map<string, Sparse>>();
 

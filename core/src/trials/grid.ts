@@ -16,10 +16,10 @@ import { conditionOf, networkIn, together, type State } from '../model/state';
 import { faultCaseOf, type Alterations } from '../model/condition';
 import type { Device } from '../protection/device';
 import type { DeviceSeen, SeenCurrents, ThreePhasors } from '../protection/family';
-import { dealt, watchOf } from '../protection/seen';
+import { glanceOf, SeenByAll, watchOf, type DeviceWatch } from '../protection/seen';
 import { toComponents, toPhases } from '../sequence/components';
 import type { FaultCase } from '../sequence/stamp';
-import { View } from '../studies/seen';
+import { View, type Glance } from '../studies/seen';
 import { lookTogether } from '../studies/seenTogether';
 import type { Studies } from '../studies/studies';
 import { motorKinds, Supply, type FedBy, type Supplied } from './supply';
@@ -36,8 +36,10 @@ export interface Scene {
 }
 
 export interface Sight {
-  /** In the order of the devices; null where the current is not determined. */
-  readonly devices: readonly (DeviceSeen | null)[];
+  /** By the order of the devices; null where the current is not determined. */
+  seen(device: number): DeviceSeen | null;
+  /** No phase current of the device is above this, in amperes. */
+  mostA(device: number): number;
   /** Currents into the faults by phase, in amperes, in the order of the faults; of a broken conductor those through it. */
   readonly faultA: readonly (readonly [number, number, number])[];
   /** Largest of them into a shunt fault. */
@@ -65,8 +67,7 @@ export class Grid {
   private readonly kept = new Map<string, Iec60909Study>();
   private readonly views = new Map<string, View>();
   readonly supply: Supply;
-  private readonly watching: ReturnType<typeof watchOf>;
-  private readonly asking: readonly boolean[];
+  private readonly watching: DeviceWatch;
   private readonly nothing: readonly DeviceSeen[];
 
   constructor(
@@ -74,8 +75,10 @@ export class Grid {
     private readonly state: State,
     readonly devices: readonly Device[],
   ) {
-    this.asking = devices.map(() => true);
-    this.watching = watchOf(devices, this.asking);
+    this.watching = watchOf(
+      devices,
+      devices.map(() => true),
+    );
     this.supply = new Supply(networkIn(studies.network, state));
     this.nothing = devices.map(({ inputs }) =>
       Object.fromEntries(inputs.map(({ id }) => [id, { phaseA: 0, residualA: 0, negativeA: 0 }])),
@@ -113,7 +116,13 @@ export class Grid {
   }
 
   private still({ faults }: Scene): Sight {
-    return { devices: this.nothing, faultA: faults.map(() => [0, 0, 0]), largestA: 0, fed: false };
+    return {
+      seen: (k) => this.nothing[k],
+      mostA: () => 0,
+      faultA: faults.map(() => [0, 0, 0]),
+      largestA: 0,
+      fed: false,
+    };
   }
 
   private one(scene: Scene, place: Place, condition: FaultCondition, motors: boolean): Sight {
@@ -127,13 +136,15 @@ export class Grid {
     const key = `${keyOf(scene.open)} ${placeKey(place)} ${motors} ${scene.motorsOut ?? false}`;
     let view = this.views.get(key);
     if (!view || view.study !== fault.study) {
-      view = new View(fault.study, place, this.watching);
+      view = new View(fault.study, place, this.watching.watch);
       trimmed(this.views, 16).set(key, view);
     }
     const { l1, l2, l3 } = fault.phases;
     const faultA = [magnitude(l1), magnitude(l2), magnitude(l3)] as const;
+    const all = this.dealtTo(view.glance(fault), fault.study);
     return {
-      devices: dealt(view.of(fault), this.devices, this.asking, fault.study.assembly.topology),
+      seen: (k) => all.of(k),
+      mostA: (k) => all.mostA(k),
       faultA: [faultA],
       largestA: Math.max(...faultA),
       fed: true,
@@ -155,19 +166,33 @@ export class Grid {
       phases,
     }));
     const faultsNow = alive.map((each) => beyondJoints(each, partly));
-    const looked = lookTogether(study, [...faultsNow, ...broken], this.watching);
+    const looked = lookTogether(study, [...faultsNow, ...broken], this.watching.watch);
     if (!looked.ok) throw new GridProblem(looked.problems);
     const { seen, results } = looked;
-    const found = dealt(seen, this.devices, this.asking, study.assembly.topology);
-    if (partly.size === 0) return { devices: found, ...this.drawn(faults, alive, results, 0), fed: true };
+    const all = this.dealtTo(glanceOf(seen), study);
+    if (partly.size === 0)
+      return {
+        seen: (k) => all.of(k),
+        mostA: (k) => all.mostA(k),
+        ...this.drawn(faults, alive, results, 0),
+        fed: true,
+      };
     // What the joints leave of a current that does not flow is no more than rounding.
     const whole = this.look({ open, partly: new Map(), faults, motorsOut }).largestA;
     const roundingA = roundingShare * whole;
     return {
-      devices: found.map((each) => each && withoutRounding(each, roundingA)),
+      seen: (k) => {
+        const own = all.of(k);
+        return own && withoutRounding(own, roundingA);
+      },
+      mostA: (k) => all.mostA(k),
       ...this.drawn(faults, alive, results, roundingA),
       fed: true,
     };
+  }
+
+  private dealtTo(glance: Glance, study: Iec60909Study): SeenByAll {
+    return new SeenByAll(glance, this.devices, this.watching.slots, study.assembly.topology);
   }
 
   private drawn(

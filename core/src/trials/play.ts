@@ -5,13 +5,7 @@
 import type { Phase } from '../faults/kinds';
 import type { ElementId } from '../model/fields';
 import type { Device } from '../protection/device';
-import {
-  atRest,
-  type DeviceSeen,
-  type Progress,
-  type ReclosingSequence,
-  type SeenCurrents,
-} from '../protection/family';
+import { atRest, type Progress, type ReclosingSequence, type SeenCurrents } from '../protection/family';
 import { familyOf } from '../protection/registry';
 import type { DeviceFunction } from '../protection/schemas';
 import { noFailures, type EventKind, type Failures, type FaultStage, type Outcome, type TrialEvent } from './event';
@@ -24,6 +18,8 @@ export interface Actor {
   readonly device: Device;
   readonly stages: readonly Stage[];
   readonly sequence: ReclosingSequence | null;
+  /** Below this phase current nothing of it picks up; null where more than a current decides. */
+  readonly leastA: number | null;
 }
 
 /** What a trial needs of a network. */
@@ -128,6 +124,10 @@ interface ActorState {
   readyAt: number | null;
   closedBy: number | null;
   isClosing: boolean;
+  /** Below this current nothing of it picks up; null where more than a current decides. */
+  readonly leastA: number | null;
+  /** Has been asked before. */
+  awake: boolean;
 }
 
 /** An end of a scheme as it stands. */
@@ -180,10 +180,13 @@ export const actorsOf = (
       (familyOf(fn).hears?.(fn) ?? []).every((from) =>
         [from, device.id].every((id) => !silent.includes(id) && (id === device.id || !dead.includes(id))),
       );
+    const stages = works ? stagesOf(device).filter(({ fn }) => hears(fn)) : [];
+    const least = stages.map(({ leastA }) => leastA);
     return {
       device,
-      stages: works ? stagesOf(device).filter(({ fn }) => hears(fn)) : [],
+      stages,
       sequence: works ? sequenceOf(device) : null,
+      leastA: least.every((each) => each !== null) ? Math.min(Infinity, ...least) : null,
     };
   });
 
@@ -228,22 +231,21 @@ class Course {
         readyAt: null,
         closedBy: null,
         isClosing: false,
+        leastA: actor.leastA,
+        awake: false,
       };
-      owner.stages = actor.stages.map((stage) => ({
-        stage,
-        owner,
-        lanes: (stage.byPhase ? ([0, 1, 2] as const) : [null]).map(freshLane),
-        picked: false,
-        tripped: false,
-        since: null,
-      }));
       return owner;
     });
-    this.after = this.owners.flatMap(({ stages }) => stages.filter(({ stage }) => stage.after !== null));
+    // Most devices see nothing of a fault: only those that do are made ready.
+    this.after = this.owners.flatMap((owner) =>
+      owner.actor.stages.some((stage) => stage.after !== null)
+        ? awakened(owner).stages.filter(({ stage }) => stage.after !== null)
+        : [],
+    );
     this.pilots = (setup.pilots ?? []).flatMap((pilot) =>
       pilot.ends.flatMap(({ device, fn }, end): StageState[] => {
         const owner = this.owners.find(({ actor }) => actor.device.id === device);
-        const of = owner?.stages.find(({ stage }) => stage.fn.id === fn);
+        const of = owner && awakened(owner).stages.find(({ stage }) => stage.fn.id === fn);
         if (!owner || !of) return [];
         const state: StageState = {
           stage: { ...of.stage, code: pilotCode, byPhase: false, leastA: null },
@@ -317,7 +319,7 @@ class Course {
   /** Stages that may still trip. */
   private *all(): Generator<StageState> {
     for (const owner of this.owners)
-      for (const state of owner.stages) if (!state.tripped && this.isInUse(state)) yield state;
+      if (owner.awake) for (const state of owner.stages) if (!state.tripped && this.isInUse(state)) yield state;
   }
 
   private isInUse({ stage, owner, since }: StageState): boolean {
@@ -332,7 +334,8 @@ class Course {
     this.t = to;
     if (seconds <= 0) return;
     for (const owner of this.owners)
-      for (const { stage, lanes } of owner.stages) for (const lane of lanes) advanceLane(stage, lane, seconds);
+      if (owner.awake)
+        for (const { stage, lanes } of owner.stages) for (const lane of lanes) advanceLane(stage, lane, seconds);
   }
 
   /** All that is due now. Whether the network has changed. */
@@ -547,9 +550,13 @@ class Course {
     if (this.meltedWithoutCurrent()) this.sight = this.setup.stand.look(this.scene());
     const { fed } = this.sight;
     for (const owner of this.owners) {
-      for (const state of owner.stages) {
-        this.measure(state);
-        this.judge(state);
+      // What sees next to nothing and has seen nothing before need not be asked.
+      const idles = !owner.awake && owner.leastA !== null && this.sight.mostA(owner.index) <= owner.leastA;
+      if (!idles) {
+        for (const state of awakened(owner).stages) {
+          this.measure(state);
+          this.judge(state);
+        }
       }
       owner.isClosing = false;
     }
@@ -593,19 +600,21 @@ class Course {
   }
 
   private seenBy(index: number, input: string): SeenCurrents | null {
-    const seen: DeviceSeen | null = this.sight!.devices[index];
-    return seen?.[input] ?? null;
+    return this.sight!.seen(index)?.[input] ?? null;
   }
 
   /** What has picked up of a function. */
   private measure(state: StageState): void {
     if (state.pilot) return this.measurePilot(state, state.pilot);
     const { stage, lanes, owner } = state;
+    const isAsleep = stage.after !== null && state.since === null;
+    const isBelow = stage.leastA !== null && this.sight!.mostA(owner.index) <= stage.leastA;
+    if ((isAsleep || isBelow) && !state.picked && lanes.every(({ progress }) => progress.size === 0)) {
+      for (const lane of lanes) lane.running = [];
+      return;
+    }
     const found = this.seenBy(owner.index, stage.input.id);
-    const idle =
-      !found ||
-      (stage.leastA !== null && found.phaseA <= stage.leastA) ||
-      (stage.after !== null && state.since === null);
+    const idle = !found || isAsleep || (stage.leastA !== null && found.phaseA <= stage.leastA);
     const seen = found && owner.isClosing ? { ...found, isClosing: true } : found;
     for (const lane of lanes) {
       lane.seen = seen && (lane.phase === null ? seen : seenOfPhase(seen, lane.phase));
@@ -627,16 +636,15 @@ class Course {
 
   private judge(state: StageState): void {
     const { stage, lanes, owner } = state;
-    const running = this.isInUse(state) ? lanes.flatMap((lane) => lane.running) : [];
     if (stage.melts) return;
+    const picked = lanes.some(({ running }) => running.length > 0) && this.isInUse(state);
     if (stage.after !== null) {
-      if (running.length === 0) {
+      if (!picked) {
         state.since = null;
         for (const lane of lanes) lane.progress.clear();
       }
       return;
     }
-    const picked = running.length > 0;
     if (picked === state.picked) return;
     state.picked = picked;
     if (state.pilot) {
@@ -646,7 +654,7 @@ class Course {
     }
     const about = { device: owner.actor.device.id, fn: stage.fn.id };
     if (picked) {
-      const most = running.reduce((p, q) => (q.timeS < p.timeS ? q : p));
+      const most = lanes.flatMap(({ running }) => running).reduce((p, q) => (q.timeS < p.timeS ? q : p));
       state.since = this.note('pickUp', this.lastChange, {
         ...about,
         code: named(stage, most),
@@ -726,6 +734,21 @@ class Course {
 /** Zones of a distance function that have picked up. */
 const zonesOf = ({ lanes }: StageState): ReadonlySet<string> =>
   new Set(lanes.flatMap(({ running }) => running.map(({ id }) => id)));
+
+/** With all its stages at rest, once it has something to see. */
+function awakened(owner: ActorState): ActorState {
+  if (owner.awake) return owner;
+  owner.awake = true;
+  owner.stages = owner.actor.stages.map((stage) => ({
+    stage,
+    owner,
+    lanes: (stage.byPhase ? ([0, 1, 2] as const) : [null]).map(freshLane),
+    picked: false,
+    tripped: false,
+    since: null,
+  }));
+  return owner;
+}
 
 const freshLane = (phase: Phase | null): Lane => ({ phase, progress: new Map(), running: [], seen: null });
 

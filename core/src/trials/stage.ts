@@ -86,7 +86,7 @@ function stageOf(device: Device, fn: DeviceFunction, family: Family): Stage | nu
       ...common,
       byPhase: false,
       clears: curves.length > 0 && curves.every(({ clears }) => clears),
-      leastA: leastOf(curves),
+      leastA: family.leastA ? family.leastA(fn, rating) : leastOf(curves),
       running: (seen) => timers(fn, rating, seen),
       advance: (before, _, running, seconds) => (running ? travelled(before, running.timeS, seconds) : atRest),
       remaining: rest,

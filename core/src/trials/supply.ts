@@ -57,6 +57,7 @@ export class Supply {
   private readonly feeders: readonly number[];
   private readonly motors: readonly number[];
   private readonly kept = new Map<string, Parts>();
+  private readonly supplied = new Map<string, Supplied>();
   private byVertex: ReadonlyMap<number, readonly Edge[]> | null = null;
 
   constructor(readonly network: Network) {
@@ -151,6 +152,17 @@ export class Supply {
   }
 
   of(open: ReadonlySet<ElementId>, partly: ReadonlyMap<ElementId, readonly Phase[]> = new Map()): Supplied {
+    if (partly.size > 0) return this.found(open, partly);
+    const key = keyOf(open);
+    let known = this.supplied.get(key);
+    if (!known) {
+      if (this.supplied.size > mostKept) this.supplied.clear();
+      this.supplied.set(key, (known = this.found(open, partly)));
+    }
+    return known;
+  }
+
+  private found(open: ReadonlySet<ElementId>, partly: ReadonlyMap<ElementId, readonly Phase[]>): Supplied {
     const partings =
       partly.size === 0
         ? [this.parts(open)]
@@ -179,10 +191,10 @@ export class Supply {
   }
 
   private parts(open: ReadonlySet<ElementId>): Parts {
-    const key = [...open].sort().join(' ');
+    const key = keyOf(open);
     let parts = this.kept.get(key);
     if (!parts) {
-      if (this.kept.size > 400) this.kept.clear();
+      if (this.kept.size > mostKept) this.kept.clear();
       const parent = Array.from({ length: this.count }, (_, k) => k);
       for (const { id, a, b } of this.edges) if (!open.has(id)) join(parent, a, b);
       this.kept.set(key, (parts = Int32Array.from(parent, (_, k) => rootOf(parent, k))));
@@ -190,6 +202,10 @@ export class Supply {
     return parts;
   }
 }
+
+/** Sets of open switches that are remembered. */
+const mostKept = 400;
+const keyOf = (ids: ReadonlySet<ElementId>): string => (ids.size === 0 ? '' : [...ids].sort().join(' '));
 
 function rootOf(parent: number[], vertex: number): number {
   let root = vertex;

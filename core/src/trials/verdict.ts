@@ -66,8 +66,11 @@ export function judged(
   const extra = opened.filter((id) => !wanted.opens.includes(id));
   const missing = wanted.opens.filter((id) => !opened.includes(id));
   const least = supply.of(new Set(wanted.opens));
-  const lost = supplied.lost.filter((id) => !least.lost.includes(id));
-  const fewer = least.buses.filter((id) => !supplied.buses.includes(id));
+  const isSame = supplied === least;
+  const before = new Set(least.lost);
+  const lost = isSame ? [] : supplied.lost.filter((id) => !before.has(id));
+  const left = new Set(isSame ? [] : supplied.buses);
+  const fewer = isSame ? [] : least.buses.filter((id) => !left.has(id));
   const lostVa = supply.powerOf(lost);
   const verdict = (): Verdict => {
     if (played.outcome === 'noCurrent') return 'noCurrent';

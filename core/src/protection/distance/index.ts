@@ -1,5 +1,5 @@
 /** Distance protection: up to five zones and an overreaching one, on six loops; circles or quadrilaterals. IEEE C37.113, IEC 60255-121. */
-import { add, magnitude, type Complex } from '../../linear/complex';
+import { add, magnitude, subtract, type Complex } from '../../linear/complex';
 import { formula, quantityOf as figure, type Trace } from '../../working/trace';
 import {
   atRest,
@@ -14,7 +14,7 @@ import {
 } from '../family';
 import type { ElementId } from '../../model/fields';
 import { travelled } from '../travel';
-import { inZone, measuredLoops, withZoneK0 } from './measured';
+import { inZone, measuredLoops, rad, secondaryOf, withZoneK0 } from './measured';
 import { zoneNames, type DistanceFunction, type DistanceZone, type ZoneName } from './schema';
 import type { Loop } from './loops';
 
@@ -157,6 +157,7 @@ export const distance: Family<DistanceFunction> = {
     return latestS < Infinity ? travelled(before, latestS, seconds) : before.tripped ? before : atRest;
   },
   timers,
+  leastA,
   sheet: (fn, { primaryA, secondaryA }) => ({
     code: '21',
     curve: fn.characteristic,
@@ -449,9 +450,48 @@ export function tripOf(
   return { loops, trip: trips.length > 0 ? trips.reduce((p, q) => (q.delayS < p.delayS ? q : p)) : null };
 }
 
+/** A loop carries twice the largest phase current at most, or with the residual current of three phases as compensation has it. */
+function leastA(fn: DistanceFunction, { primaryA }: InputRating): number | null {
+  if (fn.parallelInput !== null) return null;
+  const factors = fn.zones.map(({ k0 }) => k0 ?? 0);
+  const most = fn.compensation === 'factor' ? Math.max(fn.k0, ...factors) : Math.max(fn.kr, fn.kx, ...factors);
+  const loop = fn.startPickup / Math.max(2, 1 + 3 * most);
+  const others = [fn.onClosing?.pickup, fn.voltageFailure?.pickup].filter((each) => each !== undefined);
+  return Math.min(loop, ...others) * primaryA;
+}
+
+/** Of a quadrilateral the farthest corner, in secondary ohms: what lies beyond is in no zone. Null for shapes that depend on more than the impedance. */
+function farthestCorner(fn: DistanceFunction): number | null {
+  if (fn.characteristic !== 'quadrilateral' || fn.starting !== null) return null;
+  const tilt = Math.abs(Math.tan(rad(fn.tiltDeg)));
+  const corners = fn.zones.map(({ reachOhm, reachEarthOhm, resistanceOhm, resistanceEarthOhm }) => {
+    const [x, r] = [Math.max(reachOhm, reachEarthOhm), Math.max(resistanceOhm, resistanceEarthOhm)];
+    // The side along the line leans by as much as the line does.
+    const along = r + x / Math.tan(rad(fn.lineAngleDeg));
+    return Math.hypot(along, x + along * tilt);
+  });
+  return 1.01 * Math.max(...corners);
+}
+
+/** Whether no loop can lie in any zone: all impedances are beyond the farthest corner. Cheaper than the zones themselves. */
+function isFar(fn: DistanceFunction, rating: InputRating, { vectors, phaseA }: SeenCurrents): boolean {
+  const corner = farthestCorner(fn);
+  if (corner === null || !vectors?.voltages) return false;
+  const reach = corner / secondaryOf(rating, vectors);
+  const most = fn.compensation === 'factor' ? Math.max(fn.k0, ...fn.zones.map(({ k0 }) => k0 ?? 0)) : null;
+  if (most === null || fn.parallelInput !== null) return false;
+  const [u, v, w] = vectors.voltages;
+  const phase = Math.min(magnitude(u), magnitude(v), magnitude(w));
+  const between = Math.min(magnitude(subtract(u, v)), magnitude(subtract(v, w)), magnitude(subtract(w, u)));
+  const [p, q, r] = vectors.currents;
+  const residual = magnitude(add(p, add(q, r)));
+  return phase > reach * (phaseA + most * residual) && between > reach * 2 * phaseA;
+}
+
 /** Each zone and each end time by its own timer, by its quickest loop. */
 function timers(fn: DistanceFunction, rating: InputRating, seen: SeenCurrents): readonly Timer[] {
-  const { loops, trips } = tripsOf(fn, rating, seen);
+  if (!seen.isClosing && isFar(fn, rating, seen)) return [];
+  const { trips } = tripsOf(fn, rating, seen);
   const multiple = seen.phaseA / (fn.startPickup * rating.primaryA);
   const found = new Map<string, Timer>();
   for (const trip of trips) {
@@ -466,7 +506,6 @@ function timers(fn: DistanceFunction, rating: InputRating, seen: SeenCurrents): 
         timeS,
       });
   }
-  if (found.size === 0 && loops.length > 0) return [{ id: 'started', name: 'no zone', multiple, timeS: Infinity }];
   return [...found.values()];
 }
 
