@@ -12,6 +12,7 @@ import { reachStage } from './reach/stage';
 import { settingsStage } from './settings/stage';
 import { sheetsStage } from './sheets/stage';
 import { tablesStage } from './tables/stage';
+import { trialsStage } from './trials/stage';
 
 export const stages: readonly Stage[] = [
   networkStage,
@@ -24,6 +25,7 @@ export const stages: readonly Stage[] = [
   settingsStage,
   gradingStage,
   reachStage,
+  trialsStage,
   findingsStage,
   sheetsStage,
 ];

@@ -51,6 +51,10 @@ import { compareFaults, type BusDifference } from '@mesura/core/studies/compare'
 import type { Complex } from '@mesura/core/linear/complex';
 import type { ReachOptions } from '@mesura/core/reach/figures';
 import { circuitsOf, isSameEnd } from '@mesura/core/reach/circuits';
+import type { DeviceElement } from '@mesura/core/protection/device';
+import type { Trial } from '@mesura/core/model/trial';
+import { trialAnswer, type TrialAnswered } from '@mesura/core/trials/answer';
+import { search, type Search, type SearchOptions } from '@mesura/core/trials/search';
 import { CoverageKeeper, coveringEnds, usualCoverage, type Covered } from '@mesura/core/reach/coverage';
 import { neighboursOf } from '@mesura/core/reach/neighbours';
 import type { LinePackage } from '@mesura/core/model/linePackage';
@@ -388,6 +392,31 @@ export class CoreService {
       for (const each of one.value) found.push(each);
     }
     return found;
+  }
+
+  /** A fault played until nothing more happens, and what ought to have happened; with a device set otherwise, where one is tried. */
+  trial(trial: Trial, tried: DeviceElement | null): TrialAnswered {
+    const { studies } = this.engine;
+    if (!tried) return trialAnswer(studies, trial);
+    // No current depends on how a device is set.
+    const network = withElements(this.network, [tried]);
+    return trialAnswer(new Studies(network, { studies, changed: [tried.id] }), trial);
+  }
+
+  trials(list: readonly Trial[]): TrialAnswered[] {
+    return list.map((trial) => trialAnswer(this.engine.studies, trial));
+  }
+
+  /** All faults of the network played and judged, in slices. Errors as in {@link faults}. */
+  async trialSearch(
+    conditions: readonly ElementId[] | null,
+    options: SearchOptions,
+    ticket: number,
+    onProgress: (share: number) => void,
+  ): Promise<Search> {
+    const { studies } = this.engine;
+    const asked = studies.conditions.filter(({ id }) => conditions === null || conditions.includes(id));
+    return (await this.inSlices(ticket, onProgress, search(studies, asked, options))).value;
   }
 
   /** A line package computed, in slices. Errors as in {@link faults}. */

@@ -9,6 +9,13 @@ export interface RecordedChannel {
   readonly values: readonly number[];
 }
 
+/** What is on or off: a pickup, a trip, a breaker. */
+export interface RecordedState {
+  readonly name: string;
+  /** Nought or one for each sample. */
+  readonly values: ArrayLike<number>;
+}
+
 export interface Recorded {
   readonly station: string;
   readonly device: string;
@@ -18,6 +25,7 @@ export interface Recorded {
   /** Sample at which the fault begins. */
   readonly triggerSample: number;
   readonly channels: readonly RecordedChannel[];
+  readonly states?: readonly RecordedState[];
 }
 
 /** Data values of the ASCII form. */
@@ -33,7 +41,7 @@ const plain = (text: string, most: number): string =>
 const when = '01/01/2000,00:00:00.000000';
 
 /** The configuration and the data file; lines end as the standard asks, with CR and LF. */
-export function comtrade({ station, device, frequencyHz, rateHz, triggerSample, channels }: Recorded): {
+export function comtrade({ station, device, frequencyHz, rateHz, triggerSample, channels, states = [] }: Recorded): {
   readonly cfg: string;
   readonly dat: string;
 } {
@@ -61,11 +69,13 @@ export function comtrade({ station, device, frequencyHz, rateHz, triggerSample, 
       'P',
     ].join(',');
   });
+  const digital = states.map(({ name }, k) => [k + 1, plain(name, 64), '', '', 0].join(','));
   const trigger = `01/01/2000,${clock(triggerSample / rateHz)}`;
   const cfg = [
     `${plain(station, 64)},${plain(device, 64)},1999`,
-    `${channels.length},${channels.length}A,0D`,
+    `${channels.length + states.length},${channels.length}A,${states.length}D`,
     ...analog,
+    ...digital,
     String(frequencyHz),
     '1',
     `${rateHz},${count}`,
@@ -75,7 +85,12 @@ export function comtrade({ station, device, frequencyHz, rateHz, triggerSample, 
     '1',
   ];
   const dat = Array.from({ length: count }, (_, j) =>
-    [j + 1, Math.round((1e6 * j) / rateHz), ...scaled.map(({ integers }) => integers[j])].join(','),
+    [
+      j + 1,
+      Math.round((1e6 * j) / rateHz),
+      ...scaled.map(({ integers }) => integers[j]),
+      ...states.map(({ values }) => values[j]),
+    ].join(','),
   );
   return { cfg: `${cfg.join('\r\n')}\r\n`, dat: `${dat.join('\r\n')}\r\n` };
 }
