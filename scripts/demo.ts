@@ -1,4 +1,5 @@
 /** Builds the demo project: the networks of Sorrel Island from 132 to 0.4 kV. All of it is invented. Run by `npm run generate`. */
+import { withDifferential } from './demoDifferential';
 import { newElement, type PlaceableKind } from '../core/src/model/defaults';
 import { defaultSettings, type Element, type ElementOf } from '../core/src/model/element';
 import { elementId, type ElementId, type Neutral, neutralOf } from '../core/src/model/fields';
@@ -1061,7 +1062,7 @@ export const demoProject = {
     'Sorrel Island and all that stands here is invented. What each part is there to show: the double circuit CAU-FER for mutual zero-sequence ' +
     'coupling (zone 1 sees too far when the other circuit is out and earthed, zone 2 too short when it is in service); the 132 kV ring with a tee at Quern Mill for meshed fault currents and distance reaches; the parallel cables FER-BRA for ' +
     'direction, with directional relays at Brackwater; the works at Brackwater for machines, a chain of overcurrent devices from the low-voltage board to the Fernhill transformer and resistor-earthed 11 and 33 kV; ' +
-    'Gale Point for a wind farm with full converters, whose fault current is limited; Pennywell for a recloser with fuses on a rural feeder. ' +
+    'Gale Point for a wind farm with full converters, whose fault current is limited; Pennywell for a recloser with fuses on a rural feeder; differential protection of the double circuit, of the line with the tap and of the Fernhill transformers, and three kept trials, one of which comes out wrong. ' +
     'Tap changers hold the voltages in the load flow. Ratings: a breaker at Brackwater breaks too little (F51), another and the 11 kV board are marginal, Quern Mill’s board is not known. Grading: two settings are wrong on purpose, see the guided tour in the guide. Two conditions of its own: a cable to Brackwater out for work, and the works at night.',
-  elements: reached(rated(elements)),
+  elements: withDifferential(reached(rated(elements))),
 };

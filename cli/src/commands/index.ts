@@ -15,6 +15,7 @@ import { gradingCommand } from './grading';
 import { matrixCommand } from './matrix';
 import { outagesCommand } from './outages';
 import { ratingsCommand } from './ratings';
+import { differentialCommand } from './differential';
 import { searchCommand } from './search';
 import { trialCommand } from './trial';
 import { verifyCommand } from './verify';
@@ -32,6 +33,7 @@ export const commands: readonly Command[] = [
   reachCommand,
   coverageCommand,
   packageCommand,
+  differentialCommand,
   trialCommand,
   searchCommand,
   curveCommand,

@@ -8,7 +8,8 @@ import { familyNamed } from '../protection/registry';
 import { Studies } from '../studies/studies';
 import { demoNetwork } from '../test/demo';
 import { expectFollowed } from '../test/followed';
-import { effectiveLimit, limitFactor } from './equipment/accuracyLimit';
+import { limitFactor } from '../ratings/ctAdequacy';
+import { effectiveLimit } from './equipment/accuracyLimit';
 import { checked, findingsOf, workingOf } from './run';
 
 const id = elementId;

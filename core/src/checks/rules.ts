@@ -6,6 +6,7 @@ import { openTerminalsRule } from './data/openTerminals';
 import { ratedVoltageRule } from './data/ratedVoltage';
 import { zeroSequenceRule } from './data/zeroSequence';
 import { accuracyLimitRule } from './equipment/accuracyLimit';
+import { adequacyRule } from './equipment/adequacy';
 import { breakingRule } from './equipment/breaking';
 import { makingRule } from './equipment/making';
 import { ratedCurrentRule } from './equipment/ratedCurrent';
@@ -19,8 +20,10 @@ import { convergenceRule } from './load/convergence';
 import { loadingRule } from './load/loading';
 import { voltageRule } from './load/voltage';
 import { relayPartsRule } from './protection/relayParts';
+import { trialsRule } from './protection/trials';
 import { unprotectedRule } from './protection/unprotected';
 import { damageRule } from './settings/damage';
+import { differentialRule } from './settings/differential';
 import { distanceRule } from './settings/distance';
 import { directionRule } from './settings/direction';
 import { originRule } from './settings/origin';
@@ -41,6 +44,7 @@ export const rules: readonly Rule[] = [
   withstandRule,
   shortTimeRule,
   accuracyLimitRule,
+  adequacyRule,
   convergenceRule,
   voltageRule,
   loadingRule,
@@ -54,7 +58,9 @@ export const rules: readonly Rule[] = [
   directionRule,
   zonesRule,
   distanceRule,
+  differentialRule,
   statementsRule,
+  trialsRule,
   originRule,
   damageRule,
   overloadRule,

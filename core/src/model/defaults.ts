@@ -81,6 +81,9 @@ const data: { [K in Exclude<ElementKind, Undrawn>]: Data<K> } = {
     accuracy: '5P20',
     ratedVa: null,
     windingOhm: null,
+    kneeV: null,
+    kneeA: null,
+    remanencePercent: 0,
     burdenOhm: null,
   },
   networkFeeder: {

@@ -36,6 +36,11 @@ const help: Readonly<Record<string, string>> = {
   'currentTransformer.ratedVa': 'Burden that the accuracy limit of the nameplate is meant at.',
   'currentTransformer.windingOhm':
     'Of the secondary winding. With it and the burden the accuracy limit that really holds is found.',
+  'currentTransformer.kneeV':
+    'Rated knee point e.m.f. of class PX (IEC 61869-2); for a P class it is taken from the accuracy limit.',
+  'currentTransformer.kneeA': 'From the magnetising curve. Empty: 5 % of the rated secondary current, typical.',
+  'currentTransformer.remanencePercent':
+    'Flux that a fault before has left in the core; up to 80 % without an air gap. It makes saturation come sooner.',
   'currentTransformer.burdenOhm': 'What is really connected; a smaller burden raises the accuracy limit.',
   'currentTransformer.shortTimeKa':
     'Nameplate, Ith (IEC 61869-2, 5.204): r.m.s. current that the primary carries for the rated duration; often given as a multiple of the rated primary current, such as 100 × In.',

@@ -107,6 +107,28 @@ export const currentTransformerSchema = z.object({
     optionalQuantity('Winding resistance', 'Ω', { min: 0, max: 1000 }, { symbol: 'Rct', help: 'At 75 °C' }),
     null,
   ),
+  kneeV: withDefault(
+    optionalQuantity(
+      'Knee point e.m.f.',
+      'V',
+      { above: 0, max: 20000 },
+      { symbol: 'Ek', help: 'Class PX; empty: by the class' },
+    ),
+    null,
+  ),
+  kneeA: withDefault(
+    optionalQuantity('Exciting current there', 'A', { above: 0, max: 50 }, { symbol: 'Ie', help: 'Secondary' }),
+    null,
+  ),
+  remanencePercent: withDefault(
+    quantity(
+      'Remanence',
+      '%',
+      { min: 0, max: 95 },
+      { symbol: 'Kr', help: 'Of the flux at the knee, taken at the worst sign' },
+    ),
+    0,
+  ),
   burdenOhm: withDefault(
     optionalQuantity(
       'Burden connected',

@@ -129,7 +129,7 @@ function inputsOf(network: Network, { inputs }: Relay): DeviceInput[] {
 }
 
 /** How the input of another relay is called here. */
-export const heardInput = (from: ElementId): string => `from ${from}`;
+export const heardInput = (from: ElementId): string => `from-${from}`;
 
 /** What the relays at the other ends measure with the function that hears of this one. */
 function inputsHeard(network: Network, fn: DeviceFunction): DeviceInput[] {

@@ -3,6 +3,12 @@
  * C37.110, as remembered. Resistances in ohms, electromotive forces in volts r.m.s., times in seconds.
  */
 
+/** Accuracy limit factor on the nameplate: the 20 of 5P20; null for a class without one. */
+export const limitFactor = (accuracy: string): number | null => {
+  const found = /^\s*\d+(?:\.\d+)?\s*PR?\s*(\d+(?:\.\d+)?)\s*$/i.exec(accuracy);
+  return found ? Number(found[1]) : null;
+};
+
 /** Burden of the nameplate: Rbn = Sr/Isr². */
 export const ratedBurdenOhm = (ratedVa: number, secondaryA: number): number => ratedVa / secondaryA ** 2;
 

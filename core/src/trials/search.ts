@@ -219,7 +219,7 @@ class Searched {
       opens: this.neededFor(places, failures),
       withinS: this.limitFor(network, places, !isPlain),
     };
-    const own = judged(played, this.devices, this.grid.supply, this.grid.supplied(scene), wanted);
+    const own = judged(played, this.devices, this.grid.supply, this.grid.supplied(scene), wanted, places);
     const found =
       own.verdict === 'selective' ? (base && this.isRemote(own, base) ? 'remoteBackup' : null) : own.verdict;
     return { failures, played, judged: own, found };

@@ -104,7 +104,7 @@ function judgedBy(grid: Grid, devices: readonly Device[], trial: Trial, played: 
     withinS: trial.withinS ?? withinOf(network, grid, places, hasFailures(trial)),
   };
   const scene = { open: new Set(played.open), partly: new Map(played.partly), faults: [] };
-  return judged(played, devices, grid.supply, grid.supplied(scene), wanted);
+  return judged(played, devices, grid.supply, grid.supplied(scene), wanted, places);
 }
 
 /** By the rulebook, for the voltage at the place. */

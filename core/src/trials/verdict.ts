@@ -1,6 +1,7 @@
 /** What ought to have happened, and what a trial makes of it. */
 import type { ElementId } from '../model/fields';
 import type { Place } from '../faults/solution/solve';
+import { terminalKey } from '../model/topology';
 import type { Device } from '../protection/device';
 import type { Failures } from './event';
 import type { Played } from './play';
@@ -8,7 +9,7 @@ import type { Supply, Supplied } from './supply';
 
 /**
  * selective: the smallest set of breakers, in time; tooSlow: the right ones, later than wanted; tooMuchLost: others as well, and supply with them, or others because nothing
- * that looks at the fault opens the nearest ones; wrongBreaker: others in the place of the right ones, whose devices saw the fault too; notCleared: the fault goes on; noCurrent: it draws none, so that nothing can see it.
+ * that looks towards the fault opens the nearest ones; wrongBreaker: others in the place of the right ones, whose devices look towards it; notCleared: the fault goes on; noCurrent: it draws none, so that nothing can see it.
  */
 export const verdicts = ['selective', 'tooSlow', 'tooMuchLost', 'wrongBreaker', 'notCleared', 'noCurrent'] as const;
 export type Verdict = (typeof verdicts)[number];
@@ -59,7 +60,17 @@ export function judged(
   supply: Supply,
   supplied: Supplied,
   wanted: Wanted,
+  places: readonly Place[],
 ): Judged {
+  const around = new Set(wanted.opens);
+  /** Whether a device that would open this breaker has the fault on its protected side. */
+  const isMeant = (breaker: ElementId) =>
+    devices.some(
+      ({ opens, inputs: [input] }) =>
+        input &&
+        opens.includes(breaker) &&
+        places.some((place) => supply.joins(around, terminalKey(input.through, input.towards), keyOfPlace(place))),
+    );
   const opened = [
     ...new Set(played.events.flatMap(({ kind, element }) => (kind === 'open' && element ? [element] : []))),
   ];
@@ -76,18 +87,14 @@ export function judged(
     if (played.outcome === 'noCurrent') return 'noCurrent';
     if (played.outcome === 'stillFed' || played.cutOff || played.clearedS === null) return 'notCleared';
     if (extra.length > 0 && missing.length > 0)
-      return missing.some((id) => isWatched(played, devices, id)) ? 'wrongBreaker' : 'tooMuchLost';
+      return missing.some((id) => isMeant(id)) ? 'wrongBreaker' : 'tooMuchLost';
     if (extra.length > 0 && (lost.length > 0 || fewer.length > 0)) return 'tooMuchLost';
     return played.clearedS > wanted.withinS + 1e-9 ? 'tooSlow' : 'selective';
   };
   return { verdict: verdict(), wanted, opened, extra, missing, lost, lostVa, energyA2s: energyOf(played) };
 }
 
-/** Whether a device that would open this breaker has picked up. */
-const isWatched = ({ events }: Played, devices: readonly Device[], breaker: ElementId): boolean =>
-  devices.some(
-    ({ id, opens }) => opens.includes(breaker) && events.some(({ kind, device }) => kind === 'pickUp' && device === id),
-  );
+const keyOfPlace = (place: Place) => terminalKey(place.element, place.at === 'line' ? 0 : place.terminal);
 
 function energyOf({ intervals, endS: playedS, outcome }: Played): number {
   const endS = outcome === 'stillFed' ? Math.max(playedS, unclearedS) : playedS;

@@ -32,7 +32,12 @@ function lanesOf(answer: TrialAnswer, name: (id: ElementId) => string): Lane[] {
     isFed ? [{ from: fromS, to: toS, what: 'fault', title: 'fed' }] : [],
   );
   const lanes: Lane[] = [{ id: null, name: 'Fault', bars: fed }];
-  for (const device of answer.devices) {
+  const trips = new Map(
+    events.filter(({ kind }) => kind === 'trip' || kind === 'melt').map((event) => [event.device, event.atS]),
+  );
+  // Those that trip come first, by their times.
+  const order = [...answer.devices].sort((p, q) => (trips.get(p) ?? Infinity) - (trips.get(q) ?? Infinity) || 0);
+  for (const device of order) {
     const bars: Bar[] = [];
     const open = new Map<string, { from: number; code: string; trippedS: number | null }>();
     const close = (fn: string, to: number) => {

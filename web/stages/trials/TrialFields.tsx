@@ -54,7 +54,7 @@ export function TrialFields({ trial }: { trial: Trial }) {
   const fails = (field: 'stuck' | 'dead' | 'silent', title: string, data: { value: string; label: string }[]) => (
     <MultiSelect
       size="xs"
-      w={170}
+      w={150}
       searchable
       clearable
       hidePickedOptions
@@ -80,101 +80,97 @@ export function TrialFields({ trial }: { trial: Trial }) {
     />
   );
   return (
-    <>
-      <div className={bench.head}>
-        {fault.fraction !== null && (
-          <NumberInput
-            size="xs"
-            w={84}
-            aria-label="Place along the line, in percent"
-            suffix=" %"
-            min={1}
-            max={99}
-            value={Number((100 * fault.fraction).toPrecision(4))}
-            onChange={(value) => {
-              const percent = Number(value);
-              if (percent > 0 && percent < 100) putFirst({ fraction: percent / 100 });
-            }}
-          />
-        )}
+    <div className={bench.head}>
+      {fault.fraction !== null && (
+        <NumberInput
+          size="xs"
+          w={84}
+          aria-label="Place along the line, in percent"
+          suffix=" %"
+          min={1}
+          max={99}
+          value={Number((100 * fault.fraction).toPrecision(4))}
+          onChange={(value) => {
+            const percent = Number(value);
+            if (percent > 0 && percent < 100) putFirst({ fraction: percent / 100 });
+          }}
+        />
+      )}
+      <Select
+        size="xs"
+        w={150}
+        aria-label="Kind of fault"
+        allowDeselect={false}
+        value={fault.type === 'open' ? 'open' : fault.kind}
+        data={[
+          ...faultKinds.map((value) => ({ value: value as string, label: shortKindTitles[value] })),
+          { value: 'open', label: 'conductor broken' },
+        ]}
+        onChange={(value) =>
+          putFirst(
+            value === 'open'
+              ? { type: 'open', terminal: fault.terminal ?? 0, fraction: null }
+              : { type: 'shunt', kind: value as TrialFault['kind'] },
+          )
+        }
+      />
+      {(fault.type === 'open' || fault.kind !== '3ph') && (
         <Select
           size="xs"
-          w={150}
-          aria-label="Kind of fault"
+          w={74}
+          aria-label={phaseTitle(fault)}
+          title={phaseTitle(fault)}
           allowDeselect={false}
-          value={fault.type === 'open' ? 'open' : fault.kind}
-          data={[
-            ...faultKinds.map((value) => ({ value: value as string, label: shortKindTitles[value] })),
-            { value: 'open', label: 'conductor broken' },
-          ]}
-          onChange={(value) =>
-            putFirst(
-              value === 'open'
-                ? { type: 'open', terminal: fault.terminal ?? 0, fraction: null }
-                : { type: 'shunt', kind: value as TrialFault['kind'] },
-            )
-          }
+          value={String(fault.odd)}
+          data={phaseNames.map((label, k) => ({ value: String(k), label }))}
+          onChange={(value) => putFirst({ odd: Number(value) })}
         />
-        {(fault.type === 'open' || fault.kind !== '3ph') && (
-          <Select
-            size="xs"
-            w={74}
-            aria-label={phaseTitle(fault)}
-            title={phaseTitle(fault)}
-            allowDeselect={false}
-            value={String(fault.odd)}
-            data={phaseNames.map((label, k) => ({ value: String(k), label }))}
-            onChange={(value) => putFirst({ odd: Number(value) })}
-          />
-        )}
-        {fault.type === 'shunt' && ohm('phaseOhm', 'Resistance of each phase')}
-        {fault.type === 'shunt' && isEarth && ohm('earthOhm', 'Resistance to earth')}
-        <Select
-          size="xs"
-          w={160}
-          aria-label="Condition"
-          allowDeselect={false}
-          value={trial.condition}
-          data={conditionsOf(network).map(({ id, name }) => ({ value: id as string, label: name }))}
-          onChange={(value) => changeTrial({ condition: value as ElementId })}
-        />
-      </div>
-      <div className={bench.head}>
-        {fails('stuck', 'Breakers that fail', breakers)}
-        {fails(
-          'dead',
-          'Devices that fail',
-          devices.map(({ id, name }) => ({ value: id as string, label: name })),
-        )}
-        {channels.length > 0 && fails('silent', 'Channels that fail', channels)}
-        <Select
-          size="xs"
-          w={170}
-          aria-label="Motors"
-          allowDeselect={false}
-          value={String(trial.motorsFeedS ?? 'on')}
-          data={[
-            { value: 'on', label: 'motors feed it on' },
-            { value: '0.1', label: 'motors feed it for 0.1 s' },
-            { value: '0', label: 'motors feed nothing' },
-          ]}
-          onChange={(value) => changeTrial({ motorsFeedS: value === 'on' ? null : Number(value) })}
-        />
-        <Select
-          size="xs"
-          w={170}
-          aria-label="Whether the fault stays"
-          allowDeselect={false}
-          value={String(trial.goneAfterDeadS ?? 'stays')}
-          data={[
-            { value: 'stays', label: 'the fault stays' },
-            { value: '0.3', label: 'gone after 0.3 s without current' },
-          ]}
-          onChange={(value) => changeTrial({ goneAfterDeadS: value === 'stays' ? null : Number(value) })}
-        />
-        <Becomes trial={trial} />
-      </div>
-    </>
+      )}
+      {fault.type === 'shunt' && ohm('phaseOhm', 'Resistance of each phase')}
+      {fault.type === 'shunt' && isEarth && ohm('earthOhm', 'Resistance to earth')}
+      <Select
+        size="xs"
+        w={140}
+        aria-label="Condition"
+        allowDeselect={false}
+        value={trial.condition}
+        data={conditionsOf(network).map(({ id, name }) => ({ value: id as string, label: name }))}
+        onChange={(value) => changeTrial({ condition: value as ElementId })}
+      />
+      {fails('stuck', 'Breakers that fail', breakers)}
+      {fails(
+        'dead',
+        'Devices that fail',
+        devices.map(({ id, name }) => ({ value: id as string, label: name })),
+      )}
+      {channels.length > 0 && fails('silent', 'Channels that fail', channels)}
+      <Select
+        size="xs"
+        w={150}
+        aria-label="Motors"
+        allowDeselect={false}
+        value={String(trial.motorsFeedS ?? 'on')}
+        data={[
+          { value: 'on', label: 'motors feed it on' },
+          { value: '0.1', label: 'motors feed it for 0.1 s' },
+          { value: '0', label: 'motors feed nothing' },
+        ]}
+        onChange={(value) => changeTrial({ motorsFeedS: value === 'on' ? null : Number(value) })}
+      />
+      <Select
+        size="xs"
+        w={150}
+        aria-label="Whether the fault stays"
+        allowDeselect={false}
+        value={String(trial.goneAfterDeadS ?? 'stays')}
+        data={[
+          { value: 'stays', label: 'the fault stays' },
+          { value: '0.3', label: 'gone after 0.3 s without current' },
+        ]}
+        onChange={(value) => changeTrial({ goneAfterDeadS: value === 'stays' ? null : Number(value) })}
+      />
+      <Becomes trial={trial} />
+    </div>
   );
 }
 

@@ -7,22 +7,17 @@ import type { ElementOf } from '../../model/element';
 import { find, ofKind } from '../../model/network';
 import { currentOf, deviceFrom, timeCurrents, type Device } from '../../protection/device';
 import { edgeTime } from '../../protection/curve';
+import { effectiveAlf, limitFactor, ratedBurdenOhm } from '../../ratings/ctAdequacy';
 import { formula, quantityOf } from '../../working/trace';
 import { checkRule, digits, type Check, type Subject } from '../check';
 
 type Ct = ElementOf<'currentTransformer'>;
 
-/** Accuracy limit factor on the nameplate: the 20 of 5P20; null for a class without one. */
-export const limitFactor = (accuracy: string): number | null => {
-  const found = /^\s*\d+(?:\.\d+)?\s*PR?\s*(\d+(?:\.\d+)?)\s*$/i.exec(accuracy);
-  return found ? Number(found[1]) : null;
-};
-
 /** With the burden that is really connected; the one on the nameplate where winding, output or burden are not known. */
 export function effectiveLimit({ accuracy, ratedVa, windingOhm, burdenOhm, secondaryA }: Ct): number | null {
   const alf = limitFactor(accuracy);
   if (alf === null || ratedVa === null || windingOhm === null || burdenOhm === null) return alf;
-  return (alf * (windingOhm + ratedVa / secondaryA ** 2)) / (windingOhm + burdenOhm);
+  return effectiveAlf(alf, windingOhm, ratedBurdenOhm(ratedVa, secondaryA), burdenOhm);
 }
 
 /** Beyond this multiple of pickup a dependent time falls no further. */

@@ -1,0 +1,181 @@
+/** A differential function over faults inside and outside of what it protects, in all conditions: where they lie in its plane, what it sees at least, what it bears at most. */
+import { faultKinds, resistiveFault, solidFault, type FaultKind } from '../faults/kinds';
+import type { Place } from '../faults/solution/solve';
+import type { Condition } from '../model/condition';
+import type { ElementId } from '../model/fields';
+import type { State } from '../model/state';
+import type { Device } from '../protection/device';
+import { pointsOf, sidesSeen, highImpedanceA, sumA, type ElementPoint } from '../protection/differential/measured';
+import type { DifferentialFunction } from '../protection/differential/schema';
+import { inputOf } from '../protection/device';
+import { seenUnder } from '../protection/seen';
+import type { Studies } from '../studies/studies';
+import { regionOf, type Region } from './region';
+
+/** A fault in the plane: the element that is nearest to its trip. */
+export interface PlanePoint {
+  /** `tapped`: behind a transformer that is tapped off inside, whose own protection has to clear it. */
+  readonly where: 'inside' | 'outside' | 'tapped';
+  readonly place: Place;
+  readonly kind: FaultKind;
+  readonly condition: ElementId;
+  readonly outage: ElementId | null;
+  /** Largest current into the fault, in amperes. */
+  readonly faultA: number;
+  readonly points: readonly ElementPoint[];
+  /** Operating over threshold, the largest of all elements. */
+  readonly multiple: number;
+  readonly trips: boolean;
+  /** Inside: smallest fault of this kind that is still seen, in amperes; null where even the solid one is not. */
+  readonly leastA: number | null;
+}
+
+export interface PlaneStudy {
+  readonly region: Region;
+  readonly points: readonly PlanePoint[];
+  /** Of faults inside: the one that is seen worst. */
+  readonly weakest: PlanePoint | null;
+  /** Of faults outside: the one that is nearest to a trip. */
+  readonly nearest: PlanePoint | null;
+  /** Of faults behind tapped transformers: the one that is nearest to a trip, or furthest beyond it. */
+  readonly tapped: PlanePoint | null;
+}
+
+const multipleOf = (points: readonly ElementPoint[]): number =>
+  Math.max(0, ...points.map(({ operating, threshold }) => operating / threshold));
+
+/** Where a high-impedance scheme stands: its sum over the current that it operates at. */
+function sumPoint(fn: DifferentialFunction, device: Device, sides: Parameters<typeof sumA>[1]): ElementPoint {
+  const { primaryA, secondaryA } = inputOf(device, fn.input).rating;
+  const base = fn.sides.at(0)?.baseA ?? 1;
+  const threshold = highImpedanceA(fn, primaryA / secondaryA, sides.length) / base;
+  const operating = sumA(fn, sides);
+  const characteristic = { pickup: threshold, slope1: 0, knee: 0, slope2: 0 };
+  return {
+    name: 'sum',
+    element: 'phase',
+    characteristic,
+    operating,
+    restraining: 0,
+    threshold,
+    trips: operating > threshold,
+  };
+}
+
+/** Points of a function for what its device sees; null where a current is not known. */
+export function elementPoints(
+  fn: DifferentialFunction,
+  device: Device,
+  seen: NonNullable<ReturnType<typeof seenUnder>[number]>['devices'][number],
+): readonly ElementPoint[] | null {
+  const at = seen?.[inputOf(device, fn.input).id];
+  const sides = at ? sidesSeen(fn, at, only(fn, at.zones)) : null;
+  if (!sides || sides.length === 0) return null;
+  return fn.scheme === 'highImpedance' ? [sumPoint(fn, device, sides)] : pointsOf(fn, sides);
+}
+
+/** Of busbars: inputs of the zone that is looked at; the first one that there is. */
+const only = (
+  fn: DifferentialFunction,
+  zones: ReadonlyMap<ElementId, { readonly inputs: readonly string[] }> | undefined,
+): readonly string[] | undefined =>
+  fn.code === '87B' && fn.buses.length > 0 ? zones?.get(fn.buses[0])?.inputs : undefined;
+
+/** Yields the share that is done. */
+export function* planeStudy(
+  studies: Studies,
+  conditions: readonly Condition[],
+  device: Device,
+  fn: DifferentialFunction,
+  kinds: readonly FaultKind[] = faultKinds,
+  outages: readonly (ElementId | null)[] = [null],
+): Generator<number, PlaneStudy> {
+  const region = regionOf(studies.network, device, fn);
+  const places = [
+    ...region.inside.map((place) => ({ place, where: 'inside' as const })),
+    ...region.outside.map((place) => ({ place, where: 'outside' as const })),
+    ...region.tapped.map((place) => ({ place, where: 'tapped' as const })),
+  ];
+  const states = conditions.flatMap(({ id: condition }): State[] => outages.map((outage) => ({ condition, outage })));
+  const points: PlanePoint[] = [];
+  for (const [s, state] of states.entries()) {
+    const study = studies.iec60909(state);
+    for (const [p, { place, where }] of places.entries()) {
+      yield (s + p / places.length) / states.length;
+      seenUnder(study, place, kinds.map(solidFault), [device]).forEach((seen, k) => {
+        const found = seen && elementPoints(fn, device, seen.devices[0]);
+        if (!seen || !found) return;
+        const multiple = multipleOf(found);
+        const faultA = seen.fault.ikA;
+        const unrestrained =
+          fn.unrestrained !== null &&
+          found.some(({ element, operating }) => element === 'phase' && operating > fn.unrestrained!);
+        const trips = multiple > 1 || unrestrained;
+        points.push({
+          where,
+          place,
+          kind: kinds[k],
+          condition: state.condition,
+          outage: state.outage ?? null,
+          faultA,
+          points: found,
+          multiple,
+          trips,
+          leastA: where === 'inside' && trips ? faultA * leastShare(found) : null,
+        });
+      });
+    }
+  }
+  const of = (where: PlanePoint['where']) => points.filter((each) => each.where === where && each.faultA > 1);
+  const inside = of('inside');
+  return {
+    region,
+    points,
+    weakest: inside.length > 0 ? inside.reduce((p, q) => (q.multiple < p.multiple ? q : p)) : null,
+    nearest: largest(of('outside')),
+    tapped: largest(of('tapped')),
+  };
+}
+
+const largest = (list: readonly PlanePoint[]): PlanePoint | null =>
+  list.reduce<PlanePoint | null>((p, q) => (p && p.multiple >= q.multiple ? p : q), null);
+
+/**
+ * Currents without load keep their shares when a fault draws less: all points move towards the origin along a ray. What is left is where the ray meets the pickup, for elements whose
+ * slope it lies above.
+ */
+function leastShare(points: readonly ElementPoint[]): number {
+  const shares = points.flatMap(({ operating, restraining, characteristic: { pickup, slope1, slope2 } }) => {
+    const steepest = Math.max(slope1, slope2);
+    // Above both slopes it stays above them all the way down.
+    if (operating > steepest * restraining) return [pickup / operating];
+    return operating > slope1 * restraining ? [pickup / operating] : [];
+  });
+  return shares.length > 0 ? Math.min(1, ...shares) : 1;
+}
+
+/** Largest resistance to earth, or between phases, at which a fault inside is still seen, in ohms; null where the solid one is not. By bisection to a thousandth. */
+export function largestResistance(
+  studies: Studies,
+  state: State,
+  device: Device,
+  fn: DifferentialFunction,
+  place: Place,
+  kind: FaultKind,
+): number | null {
+  const study = studies.iec60909(state);
+  const sees = (ohm: number): boolean => {
+    const [seen] = seenUnder(study, place, [resistiveFault(kind, ohm)], [device]);
+    const found = seen && elementPoints(fn, device, seen.devices[0]);
+    return found ? multipleOf(found) > 1 : false;
+  };
+  if (!sees(0)) return null;
+  let [low, high] = [0, 1];
+  while (sees(high) && high < 1e5) [low, high] = [high, 2 * high];
+  while (high - low > 1e-3 * high) {
+    const middle = (low + high) / 2;
+    if (sees(middle)) low = middle;
+    else high = middle;
+  }
+  return low;
+}
