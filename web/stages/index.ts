@@ -1,6 +1,7 @@
 /** The stages in the order of the work. A new one is a folder with its descriptor and a line here. */
 import { registerStages, type Stage } from '../desk/stage';
 import { conditionsStage } from './conditions/stage';
+import { differentialStage } from './differential/stage';
 import { equipmentStage } from './equipment/stage';
 import { faultsStage } from './faults/stage';
 import { findingsStage } from './findings/stage';
@@ -25,6 +26,7 @@ export const stages: readonly Stage[] = [
   settingsStage,
   gradingStage,
   reachStage,
+  differentialStage,
   trialsStage,
   findingsStage,
   sheetsStage,

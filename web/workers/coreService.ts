@@ -29,7 +29,15 @@ import { propose } from '@mesura/core/proposals/propose';
 import { type Proposal, type ProposeOptions } from '@mesura/core/proposals/proposal';
 import { pathOf } from '@mesura/core/proposals/scope';
 import { Studies } from '@mesura/core/studies/studies';
-import { deviceOf, devicesOf, mainInput, timeCurrents } from '@mesura/core/protection/device';
+import {
+  deviceFrom,
+  deviceOf,
+  devicesOf,
+  inputOf,
+  mainInput,
+  timeCurrents,
+  type DeviceElement,
+} from '@mesura/core/protection/device';
 import type { Section } from '@mesura/core/working/trace';
 import { sheetContent, type SheetContent } from '@mesura/core/sheets/sheet';
 import { demandsAt, type Demands } from '@mesura/core/equipment/fit';
@@ -51,7 +59,14 @@ import { compareFaults, type BusDifference } from '@mesura/core/studies/compare'
 import type { Complex } from '@mesura/core/linear/complex';
 import type { ReachOptions } from '@mesura/core/reach/figures';
 import { circuitsOf, isSameEnd } from '@mesura/core/reach/circuits';
-import type { DeviceElement } from '@mesura/core/protection/device';
+import { adequacies, type Adequacy } from '@mesura/core/differential/adequacy';
+import { fitted } from '@mesura/core/differential/fit';
+import { planeStudy, type PlaneStudy } from '@mesura/core/differential/plane';
+import { endCandidates, type EndCandidate } from '@mesura/core/differential/region';
+import { stabilityAt, type Stability } from '@mesura/core/differential/stability';
+import { differentialRows, type DifferentialRow } from '@mesura/core/differential/summary';
+import { SilentTrace } from '@mesura/core/working/trace';
+import type { DifferentialFunction } from '@mesura/core/protection/differential/schema';
 import type { Trial } from '@mesura/core/model/trial';
 import { trialAnswer, type TrialAnswered } from '@mesura/core/trials/answer';
 import { search, type Search, type SearchOptions } from '@mesura/core/trials/search';
@@ -123,6 +138,16 @@ export interface FlowAnswer {
   figures: FlowFigures;
   problems: Problem[];
   milliseconds: number;
+}
+
+export interface PlaneAnswer {
+  readonly study: PlaneStudy;
+  readonly stability: readonly Stability[];
+}
+
+export interface EndsAnswer {
+  readonly candidates: readonly EndCandidate[];
+  readonly fitted: DifferentialFunction;
 }
 
 export type CourseAnswer =
@@ -392,6 +417,57 @@ export class CoreService {
       for (const each of one.value) found.push(each);
     }
     return found;
+  }
+
+  /** All differential functions over all conditions, in slices. Errors as in {@link faults}. */
+  async differentials(ticket: number, onProgress: (share: number) => void): Promise<readonly DifferentialRow[]> {
+    const { studies } = this.engine;
+    return (await this.inSlices(ticket, onProgress, differentialRows(studies, studies.conditions))).value;
+  }
+
+  /** One of them in its plane, set otherwise where that is tried; null where it is gone. In slices. */
+  async differentialPlane(
+    device: ElementId,
+    fn: ElementId,
+    tried: DeviceElement | null,
+    ticket: number,
+    onProgress: (share: number) => void,
+  ): Promise<PlaneAnswer | null> {
+    const found = this.differentialNamed(device, fn, tried);
+    if (!found) return null;
+    const { studies } = this.engine;
+    const { conditions } = studies;
+    const steps = planeStudy(studies, conditions, found.device, found.fn);
+    const study = (await this.inSlices(ticket, onProgress, steps)).value;
+    const { nearest, region } = study;
+    const state = { condition: nearest?.condition ?? conditions[0].id, outage: nearest?.outage ?? null };
+    const stability = region.outside.flatMap(
+      (place) => stabilityAt(studies, state, found.device, found.fn, place, '3ph') ?? [],
+    );
+    return { study, stability };
+  }
+
+  /** Relays that could be the other end, and what the function would take from the network. */
+  differentialEnds(device: ElementId, fn: ElementId): EndsAnswer | null {
+    const found = this.differentialNamed(device, fn, null);
+    const input = found && inputOf(found.device, found.fn.input);
+    if (!found || !input) return null;
+    const { network } = this;
+    return { candidates: endCandidates(network, found.device, input), fitted: fitted(network, found.device, found.fn) };
+  }
+
+  /** Current transformers of differential and distance protection against what these ask of them. */
+  ctAdequacy(): readonly Adequacy[] {
+    const { studies } = this.engine;
+    return adequacies(studies, studies.conditions, new SilentTrace());
+  }
+
+  private differentialNamed(device: ElementId, fn: ElementId, tried: DeviceElement | null) {
+    const found = tried ? deviceFrom(this.network, tried) : deviceOf(this.network, device);
+    const own = found?.functions.find(
+      (each): each is DifferentialFunction => each.id === fn && each.family === 'differential',
+    );
+    return found && own ? { device: found, fn: own } : null;
   }
 
   /** A fault played until nothing more happens, and what ought to have happened; with a device set otherwise, where one is tried. */
