@@ -8,7 +8,7 @@ import { terminalKey, type TerminalKey } from '../model/topology';
 
 export const phases: readonly Phase[] = [0, 1, 2];
 
-/** What feeds a place: anything that goes on by itself, motors alone, or nothing. */
+/** What feeds a place: anything that keeps a network going by itself, motors and converters alone, or nothing. */
 export type FedBy = 'source' | 'motors' | 'nothing';
 
 export interface Supplied {
@@ -21,14 +21,10 @@ export interface Supplied {
   readonly lostVa: number;
 }
 
-const sourceKinds = [
-  'networkFeeder',
-  'synchronousMachine',
-  'powerStationUnit',
-  'converterSource',
-  'doublyFedMachine',
-] as const;
+const sourceKinds = ['networkFeeder', 'synchronousMachine', 'powerStationUnit'] as const;
 export const motorKinds = ['asynchronousMotor', 'staticDrive'] as const;
+/** What feeds a fault for a while, and cannot keep a network going. */
+const weakKinds = [...motorKinds, 'converterSource', 'doublyFedMachine'] as const;
 /** Elements that currents pass through. */
 const passed = new Set([
   'line',
@@ -93,10 +89,10 @@ export class Supply {
     for (const [key, vertex] of raw) this.vertexOf.set(key, settled(vertex));
     this.edges = switches.map(({ id, a, b }) => ({ id, a: settled(a), b: settled(b) })).filter(({ a, b }) => a !== b);
     this.count = number.size;
-    const of = (list: readonly (typeof sourceKinds)[number][] | typeof motorKinds) =>
+    const of = (list: readonly (typeof sourceKinds)[number][] | typeof weakKinds) =>
       list.flatMap((kind) => ofKind(network, kind).map(({ id }) => this.vertexOf.get(terminalKey(id, 0))!));
     this.sources = of(sourceKinds);
-    this.motors = of(motorKinds);
+    this.motors = of(weakKinds);
     this.feeders = of(['networkFeeder']);
   }
 
