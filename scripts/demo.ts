@@ -868,7 +868,7 @@ const [rBack1, rBack2] = ([1, 2] as const).map((n) => {
     'Looks from the board back into the cable: trips when the fault is fed from Brackwater.',
     [
       { ...currentInput(current, 0), reversed: n === 2 },
-      { id: elementId('vt'), type: 'voltage', element: vt33, towards: 1, reversed: false },
+      { id: elementId('vt'), type: 'voltage', element: vt33, towards: 1, reversed: false, star: null },
     ],
   );
 });
@@ -964,7 +964,7 @@ for (const [station, n, towards] of ends132) {
     '',
     [
       { ...currentInput(current, towards), reversed: false },
-      { id: elementId('vt'), type: 'voltage', element: voltageOf[station], towards: 1, reversed: false },
+      { id: elementId('vt'), type: 'voltage', element: voltageOf[station], towards: 1, reversed: false, star: null },
     ],
   );
 }

@@ -95,6 +95,27 @@ Package (over all conditions; a stored package of the line is taken)
   --criterion 1|2|3a|3b|4|5|6|7|8|9|10|11|12|13    of loadability, NERC PRC-023 (default 1)
   --format table|csv|json|xlsx
 
+Differential (all conditions unless some are named)
+  --device NAME             this relay alone
+
+Trial (one trial a condition; without a fault the trials kept in the project)
+  --fault, --break          what happens, as for faults
+  --trial NAME              one of the kept trials
+  --outage ELEMENT          also out of service
+  --stuck SWITCH            a breaker that fails; may be repeated, as may the next ones
+  --dead DEVICE             a relay or switch that does nothing
+  --silent NAME             a line package, or a relay of a line differential, whose channel carries nothing
+  --gone S                  the fault goes out once it has had no current for so long
+  --within S                cleared in time when within this (default by the rulebook)
+
+Search (all conditions unless some are named)
+  --line NAME               this line or busbar alone
+  --places N                places inside each line (default 9)
+  --kind 2ph|2phE|1ph       one kind alone (default all)
+  --resistance OHM          of the faults; may be repeated (default 0)
+  --outage ELEMENT          once more without this element; "lines": each line
+  --fails breaker|device|battery|channel|all    what fails, one at a time; may be repeated
+
 Curve
   --device NAME             relay, fuse, breaker with a release, recloser
   --faults phase|earth|negative    what it measures (default phase)

@@ -40,6 +40,7 @@ describe('findings', () => {
       'setting.zone2 fer-q01-relay',
       'setting.zone1 fer-q02-relay',
       'setting.zone2 fer-q02-relay',
+      'trial.verdict fer-bra-2',
       'grading.blind chart-pair',
     ]);
     // Every margin that is short is one above which the same relay stands.
@@ -47,7 +48,7 @@ describe('findings', () => {
     expect(short.length).toBeGreaterThan(3);
     for (const { message } of short) expect(message).toMatch(/→ BRA Q21 relay, /);
     expect(told('warning')).toEqual([
-      'protection.none fer-q11',
+      'protection.none fer-q09',
       'rating.making bra-q37',
       'rating.service bra-f51',
       'rating.peak bra-11-a',
@@ -55,6 +56,10 @@ describe('findings', () => {
       'rating.peak bra-11-b',
       'rating.shortTime bra-11-b',
       'rating.shortTime bra-q37',
+      'ct.dimensioning cau-ct01',
+      'ct.dimensioning cau-ct01',
+      'ct.dimensioning cau-ct02',
+      'ct.dimensioning cau-ct02',
       'setting.direction bra-q21-relay',
       'setting.direction bra-q21-relay',
       'setting.direction bra-q22-relay',

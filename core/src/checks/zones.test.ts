@@ -107,6 +107,7 @@ describe('zones against the far end', () => {
       element: elementId('fer-ct02'),
       towards: 0 as const,
       reversed: false,
+      star: null,
     };
     const fn = { ...(relay.functions[0] as DistanceFunction), parallelInput: beside.id, k0m: 0.584, k0mAngleDeg: 1 };
     const measured = told(withElements(demo, [{ ...relay, inputs: [...relay.inputs, beside], functions: [fn] }]));

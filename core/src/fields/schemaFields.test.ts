@@ -20,6 +20,7 @@ const samples = (Object.keys(kinds) as ElementKind[])
         'chartPicture',
         'rulebook',
         'linePackage',
+        'trial',
         'page',
       ].includes(kind),
   )

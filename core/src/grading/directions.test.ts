@@ -100,7 +100,14 @@ describe('findings', () => {
       ...incomer,
       inputs: [
         ...incomer.inputs,
-        { id: id('v'), type: 'voltage' as const, element: id('bra-vt33'), towards: 1 as const, reversed: false },
+        {
+          id: id('v'),
+          type: 'voltage' as const,
+          element: id('bra-vt33'),
+          towards: 1 as const,
+          reversed: false,
+          star: null,
+        },
       ],
       functions: incomer.functions.map((fn) =>
         fn.family === 'overcurrent'

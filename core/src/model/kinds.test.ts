@@ -24,6 +24,7 @@ const undrawn: readonly ElementKind[] = [
   'chartPicture',
   'rulebook',
   'page',
+  'trial',
 ];
 const drawn = (Object.keys(kinds) as ElementKind[]).filter((kind) => !undrawn.includes(kind)) as PlaceableKind[];
 

@@ -30,7 +30,7 @@ describe('the list of all settings', () => {
     expect(found('nothing of this kind')).toEqual([]);
     const fer = found('', null, { station: stationsOf(network).find(({ name }) => name === 'FER')!.id });
     expect(new Set(fer.map(({ device }) => device.name))).toEqual(
-      new Set(['01', '02', '03', '21', '31', '32', '33'].map((bay) => `FER Q${bay} relay`)),
+      new Set(['Q01', 'Q02', 'Q03', 'Q21', 'Q31', 'Q32', 'Q33', 'T1', 'T2'].map((bay) => `FER ${bay} relay`)),
     );
     expect(found('', null, { station: elementId('nowhere') })).toEqual([]);
     const one = new Set([elementId('pen-r1')]);

@@ -460,7 +460,7 @@ describe('directions', () => {
     ...q21,
     inputs: [
       ...q21.inputs,
-      { id: id('vt'), type: 'voltage' as const, element: vt.id, towards: 1 as const, reversed: false },
+      { id: id('vt'), type: 'voltage' as const, element: vt.id, towards: 1 as const, reversed: false, star: null },
     ],
   };
   const withVt = withElements(network, [vt, wire, measured]);

@@ -169,9 +169,10 @@ export class View {
 
   of(fault: Fault): Sighting {
     const glance = this.glance(fault);
+    const raised = fault.raised();
     return {
       fault,
-      through: this.sensors.cuts.map((_, k) => glance.through(k)),
+      through: this.sensors.cuts.map((cut) => cut && this.through(fault, raised, cut)),
       voltages: this.sensors.nodes.map((_, k) => glance.voltage(k)),
       voltagesBefore: this.sensors.nodes.map((_, k) => glance.voltageBefore(k)),
       into: this.sensors.into.map((_, k) => glance.into(k)),

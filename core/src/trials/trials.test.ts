@@ -76,8 +76,8 @@ describe('a trial', () => {
         odd: fc.constantFrom(0, 1, 2),
         earthOhm: fc.constantFrom(0, 0, 3),
         condition: fc.constantFrom(maximumSources.id, minimumSources.id),
-        stuck: fc.constantFrom([], [], ['fer-q32'], ['bra-q11'], ['cau-q01']),
-        dead: fc.constantFrom([], [], ['fer-q31-relay'], ['fer-q02-relay']),
+        stuck: fc.constantFrom<string[]>([], [], ['fer-q32'], ['bra-q11'], ['cau-q01']),
+        dead: fc.constantFrom<string[]>([], [], ['fer-q31-relay'], ['fer-q02-relay']),
       })
       .map(({ line, bus, onLine, fraction, kind, odd, earthOhm, condition, stuck, dead }) =>
         trial(

@@ -14,13 +14,22 @@ export const trialsRule = checkRule<Trial>({
     'trial.verdict': 'Open the trial and follow it event by event; drag the curve that is in the way.',
     'trial.impossible': 'Open the trial: its place is gone, or data that its fault needs are missing.',
   },
-  subjects: ({ network }) =>
-    ofKind(network, 'trial').map((value) => ({
-      key: value.id,
-      value,
-      // Any device may take part.
-      on: [value, settingsOf(network), bookOf(network), ...ofKind(network, 'relay'), ...ofKind(network, 'linePackage')],
-    })),
+  subjects: ({ network, conditions }) =>
+    // Each has a condition of its own.
+    ofKind(network, 'trial')
+      .filter(({ condition }) => conditions.some(({ id }) => id === condition))
+      .map((value) => ({
+        key: value.id,
+        value,
+        // Any device may take part.
+        on: [
+          value,
+          settingsOf(network),
+          bookOf(network),
+          ...ofKind(network, 'relay'),
+          ...ofKind(network, 'linePackage'),
+        ],
+      })),
   test({ studies }, trial, trace): Check[] {
     const ran = runTrial(studies, trial, false);
     const [{ element }] = trial.faults;

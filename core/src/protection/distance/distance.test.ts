@@ -318,6 +318,7 @@ describe('a relay that measures the parallel line too', () => {
       element: elementId('cau-ct02'),
       towards: 1 as const,
       reversed: false,
+      star: null,
     };
     const changed = withElements(network, [{ ...relay, inputs: [...relay.inputs, beside], functions: [compensated] }]);
     const device = deviceOf(changed, relay.id)!;
