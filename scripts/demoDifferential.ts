@@ -58,7 +58,8 @@ export function withDifferential(list: readonly Element[]): Element[] {
     elements.set(
       id,
       newElement('relay', id, name, {
-        x: place.x - 130,
+        // Beside the names of the transformers.
+        x: place.x + (n === 1 ? -130 : 150),
         y: place.y + 40,
         device: 'Numerical transformer differential relay',
         note: 'Compares the currents of both sides; vector group and zero sequence by matrix.',

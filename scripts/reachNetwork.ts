@@ -49,7 +49,14 @@ export function reachNetwork(lines: number): Element[] {
         newElement('relay', elementId(`l${k}-relay${terminal}`), `L${k} relay ${terminal}`, {
           inputs: [
             { ...currentInput(ct), towards: 1 },
-            { id: elementId('vt'), type: 'voltage', element: elementId(`vt${at}`), towards: 1, reversed: false, star: null },
+            {
+              id: elementId('vt'),
+              type: 'voltage',
+              element: elementId(`vt${at}`),
+              towards: 1,
+              reversed: false,
+              star: null,
+            },
           ],
           circuits: [tripCircuit([q])],
           functions: [freshDistance(elementId(`l${k}-21-${terminal}`), currentInput(ct).id)],

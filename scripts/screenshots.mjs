@@ -73,7 +73,6 @@ async function walk(page, url) {
   await page.getByRole('button', { name: 'Compare' }).click();
   await page.getByRole('row', { name: /^BRA 11 A / }).click();
   await page.getByRole('table', { name: 'Causes of the difference' }).waitFor();
-  await shot('compare');
   await page.getByRole('button', { name: 'Compare' }).click();
   await stage('Findings');
   await page
@@ -100,7 +99,6 @@ async function walk(page, url) {
   await page.getByRole('button', { name: 'Options' }).click();
   await page.getByRole('tab', { name: 'Along the line' }).click();
   await page.getByRole('slider', { name: /along CAU-FER 1/ }).scrollIntoViewIfNeeded();
-  await shot('faults-line');
   await page.getByText('3-phase', { exact: true }).click();
   await page.getByRole('row', { name: /^BRA 11 A / }).click();
   await page.getByRole('tab', { name: 'Over time' }).click();
@@ -135,6 +133,18 @@ async function walk(page, url) {
   await page.getByRole('row', { name: /Zone 2, reach of earth loops/ }).click();
   await page.getByRole('article', { name: 'Zone 2, reach of earth loops at FER' }).waitFor();
   await shot('package');
+  await stage('Differential');
+  await page.getByRole('row', { name: /^FER T1 relay/ }).click();
+  await page.getByText(/largest through-fault: /).waitFor();
+  await shot('differential');
+  await stage('Trials');
+  await page.locator('.react-flow__node[aria-label="FER-BRA 2"]').click();
+  await page.getByRole('table', { name: 'Events' }).waitFor();
+  await page.getByRole('radiogroup', { name: 'Picture' }).getByText('Timeline').click();
+  await page.getByRole('slider').focus();
+  await page.keyboard.press('End');
+  for (let k = 0; k < 2; k++) await page.keyboard.press('PageDown');
+  await shot('trials');
   await stage('Sheets');
   await page.getByRole('table', { name: 'Settings' }).waitFor();
   await shot('sheets');

@@ -5,14 +5,12 @@ import { faultKinds, shortKindTitles, type FaultKind } from '@mesura/core/faults
 import { formatNumber } from '@mesura/core/fields/quantity';
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
-import { ofKind } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
 import type { Place } from '@mesura/core/faults/solution/solve';
 import {
   failing,
   harmOf,
   trialOf,
-  usualSearch,
   type Failing,
   type Search,
   type SearchFault,
@@ -20,10 +18,9 @@ import {
 } from '@mesura/core/trials/search';
 import { foundTitles } from '@mesura/core/trials/words';
 import { SortTable, type SortColumn } from '../../card/SortTable';
-import { useCondition } from '../../desk/condition';
 import { useProject } from '../../project/ProjectContext';
-import { useCore } from '../../workers/useCore';
 import { draftId, openTrial, setTrials, useTrialsState, type SearchSetup } from './state';
+import { useSearch } from './useTrial';
 import bench from '../../card/bench.module.css';
 
 const failingTitles: Readonly<Record<Failing, string>> = {
@@ -35,28 +32,9 @@ const failingTitles: Readonly<Record<Failing, string>> = {
 
 /** All faults played, in the worker while one goes on working; what goes wrong by its cause, the worst first. */
 export function SearchView() {
-  const network = useProject((state) => state.network);
-  const condition = useCondition();
   const { search: setup, searching, group: chosen } = useTrialsState();
   const put = (part: Partial<SearchSetup>) => setTrials({ search: { ...setup, ...part }, searching: false });
-  const key = JSON.stringify([setup, setup.allConditions ? null : condition.id]);
-  const { value, isCurrent, progress, failed } = useCore<Search>(
-    searching ? `search ${key}` : null,
-    (service, ticket, onProgress) =>
-      service.trialSearch(
-        setup.allConditions ? null : [condition.id],
-        {
-          ...usualSearch,
-          kinds: setup.kinds,
-          alongLines: setup.alongLines,
-          resistances: [setup.resistance],
-          failing: setup.failing,
-          outages: setup.lineOutages ? [null, ...ofKind(network, 'line').map(({ id }) => id)] : [null],
-        },
-        ticket,
-        onProgress,
-      ),
-  );
+  const { value, isCurrent, progress, failed } = useSearch();
   return (
     <>
       <div className={bench.head}>

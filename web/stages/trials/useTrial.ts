@@ -3,9 +3,11 @@
 import { useMemo } from 'react';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import type { ElementId } from '@mesura/core/model/fields';
-import type { Network } from '@mesura/core/model/network';
+import { ofKind, type Network } from '@mesura/core/model/network';
+import { usualSearch, type Search } from '@mesura/core/trials/search';
 import { intervalAt, type TrialAnswer, type TrialAnswered } from '@mesura/core/trials/answer';
 import { noOverlay, type BusTag, type Overlay } from '../../diagram/picture/overlay';
+import { useCondition } from '../../desk/condition';
 import { useProject } from '../../project/ProjectContext';
 import { useCore, type Answer } from '../../workers/useCore';
 import { useTrialsState } from './state';
@@ -18,9 +20,34 @@ export function useTrialAnswer(shown = true): Answer<TrialAnswered> {
   return useCore<TrialAnswered>(key, (service) => service.trial(trial!, tried));
 }
 
+/** The search that has been asked for; it goes on while other stages are shown. */
+export function useSearch(): Answer<Search> {
+  const { search: setup, searching } = useTrialsState();
+  const condition = useCondition();
+  const network = useProject((state) => state.network);
+  const asked = [setup, setup.allConditions ? null : condition.id];
+  return useCore<Search>(searching ? `search ${JSON.stringify(asked)}` : null, (service, ticket, onProgress) =>
+    service.trialSearch(
+      setup.allConditions ? null : [condition.id],
+      {
+        ...usualSearch,
+        kinds: setup.kinds,
+        alongLines: setup.alongLines,
+        resistances: [setup.resistance],
+        failing: setup.failing,
+        outages: setup.lineOutages ? [null, ...ofKind(network, 'line').map(({ id }) => id)] : [null],
+      },
+      ticket,
+      onProgress,
+    ),
+  );
+}
+
 /** On the drawing: the fault, what opens, who sees it and how far it is, what is left without supply. */
 export function useTrialOverlay(shown: boolean): Overlay | null {
   const { value } = useTrialAnswer(shown);
+  // Wanted by the desk itself, so that it does not end when another stage is opened.
+  useSearch();
   const atS = useTrialsState((state) => state.atS);
   const network = useProject((state) => state.network);
   const answer = value?.ok ? value.answer : null;
