@@ -21,6 +21,7 @@ import { Marks } from '../../plots/Marks';
 import { acrossOf, border, caption, gridOf, linearAxis, upOf, type Mark, type Paper } from '../../plots/scene';
 import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
+import { useKept } from '../../workers/useKept';
 import type { PlaneAnswer } from '../../workers/coreService';
 import { stepBy } from '../grading/dragging';
 import { setDifferential, useDifferentialState } from './state';
@@ -48,9 +49,11 @@ export function PlaneView({ row }: { row: DifferentialRow }) {
   const fn = device?.functions.find(
     (each): each is DifferentialFunction => each.id === row.fn && each.family === 'differential',
   );
-  const { value, isCurrent } = useCore<PlaneAnswer | null>(
-    `differential plane ${row.device} ${row.fn} ${JSON.stringify(tried?.functions ?? null)}`,
-    (service, ticket, onProgress) => service.differentialPlane(row.device, row.fn, tried, ticket, onProgress),
+  const { value, isCurrent } = useKept(
+    useCore<PlaneAnswer | null>(
+      `differential plane ${row.device} ${row.fn} ${JSON.stringify(tried?.functions ?? null)}`,
+      (service, ticket, onProgress) => service.differentialPlane(row.device, row.fn, tried, ticket, onProgress),
+    ),
   );
   if (!device || !fn) return null;
   const name = (id: ElementId) => nameOf(network.elements.get(id) ?? ({ kind: 'switch', name: id } as never));
@@ -144,8 +147,10 @@ export function PlaneView({ row }: { row: DifferentialRow }) {
   };
   const store = () => {
     setHeld(null);
-    if (!tried) return;
-    report(commit([{ op: 'update', element: tried }], `${tried.name}, ${row.code}: set in its plane`));
+    // The last move may not have been drawn yet.
+    const last = useDifferentialState.getState().tried;
+    if (!last) return;
+    report(commit([{ op: 'update', element: last }], `${last.name}, ${row.code}: set in its plane`));
     setDifferential({ tried: null });
   };
   const { weakest, nearest } = value?.study ?? {};

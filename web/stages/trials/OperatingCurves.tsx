@@ -132,8 +132,10 @@ export function OperatingCurves({ answer }: { answer: TrialAnswer }) {
   };
   const store = () => {
     setHeld(null);
-    if (!tried) return;
-    report(commit([{ op: 'update', element: tried }], `${tried.name}: set on a trial`));
+    // The last move may not have been drawn yet.
+    const last = useTrialsState.getState().tried;
+    if (!last) return;
+    report(commit([{ op: 'update', element: last }], `${last.name}: set on a trial`));
     setTrials({ tried: null });
   };
   const step = (curve: Curve, steps: number) => {

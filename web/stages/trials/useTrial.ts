@@ -9,7 +9,8 @@ import { intervalAt, type TrialAnswer, type TrialAnswered } from '@mesura/core/t
 import { noOverlay, type BusTag, type Overlay } from '../../diagram/picture/overlay';
 import { useCondition } from '../../desk/condition';
 import { useProject } from '../../project/ProjectContext';
-import { useCore, type Answer } from '../../workers/useCore';
+import { noAnswer, useCore, type Answer } from '../../workers/useCore';
+import { useKept } from '../../workers/useKept';
 import { useTrialsState } from './state';
 
 /** The trial that is looked at, played anew whenever anything in the project changes. */
@@ -17,7 +18,8 @@ export function useTrialAnswer(shown = true): Answer<TrialAnswered> {
   const trial = useTrialsState((state) => state.trial);
   const tried = useTrialsState((state) => state.tried);
   const key = shown && trial ? `trial ${JSON.stringify([trial, tried?.functions])}` : null;
-  return useCore<TrialAnswered>(key, (service) => service.trial(trial!, tried));
+  const answer = useKept(useCore<TrialAnswered>(key, (service) => service.trial(trial!, tried)));
+  return key === null ? noAnswer : answer;
 }
 
 /** The search that has been asked for; it goes on while other stages are shown. */
