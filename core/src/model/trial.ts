@@ -14,7 +14,13 @@ export const trialFaultSchema = z.object({
   element: reference([], 'owner'),
   /** Left out inside a line. */
   terminal: z.int().min(0).max(2).nullable().default(null).meta({ title: 'Terminal' }),
-  fraction: z.number().min(1e-6).max(1 - 1e-6).nullable().default(null).meta({ title: 'Along the line' }),
+  fraction: z
+    .number()
+    .min(1e-6)
+    .max(1 - 1e-6)
+    .nullable()
+    .default(null)
+    .meta({ title: 'Along the line' }),
   kind: choice('Kind', trialFaultKinds),
   /** The faulted phase of a single-phase fault, the sound one of a two-phase fault, the broken one. */
   odd: z.int().min(0).max(2).default(0).meta({ title: 'Odd phase' }),
