@@ -439,8 +439,9 @@ export class CoreService {
     const { conditions } = studies;
     const steps = planeStudy(studies, conditions, found.device, found.fn);
     const study = (await this.inSlices(ticket, onProgress, steps)).value;
-    const { nearest, region } = study;
-    const state = { condition: nearest?.condition ?? conditions[0].id, outage: nearest?.outage ?? null };
+    const { largest, region } = study;
+    // The largest through-fault of all conditions.
+    const state = { condition: largest?.condition ?? conditions[0].id, outage: largest?.outage ?? null };
     const stability = region.outside.flatMap(
       (place) => stabilityAt(studies, state, found.device, found.fn, place, '3ph') ?? [],
     );

@@ -41,9 +41,11 @@ export const differentialCommand: Command = {
     const rows = devicesOf(network).flatMap((device) =>
       device.functions.flatMap((fn): Row[] => {
         if (fn.family !== 'differential' || !fn.enabled || (only !== null && device.id !== only)) return [];
-        const { points, weakest, nearest, tapped, region } = finished(planeStudy(studies, conditions, device, fn));
+        const { points, weakest, nearest, largest, tapped, region } = finished(
+          planeStudy(studies, conditions, device, fn),
+        );
         const least = points.flatMap(({ leastA }) => leastA ?? []);
-        const state = { condition: nearest?.condition ?? conditions[0].id, outage: nearest?.outage ?? null };
+        const state = { condition: largest?.condition ?? conditions[0].id, outage: largest?.outage ?? null };
         const stable = region.outside.flatMap((place) => stabilityAt(studies, state, device, fn, place, '3ph') ?? []);
         return [
           {

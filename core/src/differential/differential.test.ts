@@ -141,6 +141,20 @@ describe('transformers', () => {
     expect(region.elements).toContain('T');
     expect(region.turned).toEqual([]);
     expect(points.length).toBe(2 * 4 * faultKinds.length);
+    // At an end of a tap range the currents outside differ by as much as the turns.
+    const tapped = networkOf(
+      [...network.elements.values()].map((each): Element =>
+        each.kind === 'transformer'
+          ? { ...each, tap: { ...each.tap, side: 'hv', steps: 8, stepPercent: 1.25, position: 0 } }
+          : each,
+      ),
+    );
+    const ends = finished(planeStudy(new Studies(tapped), [maximumSources], deviceOf(tapped, id('R'))!, fn, ['3ph']));
+    const worst = ends.points
+      .filter(({ where, tap }) => where === 'outside' && tap === 10)
+      .flatMap((each) => each.points);
+    for (const { operating, restraining } of worst)
+      if (restraining > 0.1) expect(operating / restraining).toBeCloseTo(0.1 / 1.1 / ((1 + 1 / 1.1) / 2), 3);
     // What the tap and rounding of base currents leave: five digits.
     expect(nearest!.multiple).toBeLessThan(1e-3);
     expect(weakest!.multiple).toBeGreaterThan(1.5);

@@ -123,7 +123,12 @@ function fittedToTransformer(network: Network, device: Device, fn: DifferentialF
 const round = (value: number): number => Number(value.toPrecision(5));
 
 /** Which terminal of an element is met first from a current transformer; undefined where it is not. */
-function terminalTowards(network: Network, from: ElementId, towards: number, element: ElementId): number | undefined {
+export function terminalTowards(
+  network: Network,
+  from: ElementId,
+  towards: number,
+  element: ElementId,
+): number | undefined {
   const neighbours = neighboursOf(network);
   const reached = new Set([terminalKey(from, towards)]);
   for (const key of reached)

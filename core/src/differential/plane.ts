@@ -3,6 +3,7 @@ import { faultKinds, resistiveFault, solidFault, type FaultKind } from '../fault
 import type { Place } from '../faults/solution/solve';
 import type { Condition } from '../model/condition';
 import type { ElementId } from '../model/fields';
+import { find, type Network } from '../model/network';
 import type { State } from '../model/state';
 import type { Device } from '../protection/device';
 import { pointsOf, sidesSeen, highImpedanceA, sumA, type ElementPoint } from '../protection/differential/measured';
@@ -10,6 +11,7 @@ import type { DifferentialFunction } from '../protection/differential/schema';
 import { inputOf } from '../protection/device';
 import { seenUnder } from '../protection/seen';
 import type { Studies } from '../studies/studies';
+import { terminalTowards } from './fit';
 import { regionOf, type Region } from './region';
 
 /** A fault in the plane: the element that is nearest to its trip. */
@@ -20,6 +22,8 @@ export interface PlanePoint {
   readonly kind: FaultKind;
   readonly condition: ElementId;
   readonly outage: ElementId | null;
+  /** Of the transformer inside, in percent; null: at its main position. */
+  readonly tap: number | null;
   /** Largest current into the fault, in amperes. */
   readonly faultA: number;
   readonly points: readonly ElementPoint[];
@@ -37,6 +41,8 @@ export interface PlaneStudy {
   readonly weakest: PlanePoint | null;
   /** Of faults outside: the one that is nearest to a trip. */
   readonly nearest: PlanePoint | null;
+  /** Of faults outside: the one that draws most. */
+  readonly largest: PlanePoint | null;
   /** Of faults behind tapped transformers: the one that is nearest to a trip, or furthest beyond it. */
   readonly tapped: PlanePoint | null;
 }
@@ -97,32 +103,37 @@ export function* planeStudy(
     ...region.tapped.map((place) => ({ place, where: 'tapped' as const })),
   ];
   const states = conditions.flatMap(({ id: condition }): State[] => outages.map((outage) => ({ condition, outage })));
+  const variants = variantsOf(studies.network, device, region, fn);
   const points: PlanePoint[] = [];
   for (const [s, state] of states.entries()) {
     const study = studies.iec60909(state);
     for (const [p, { place, where }] of places.entries()) {
       yield (s + p / places.length) / states.length;
       seenUnder(study, place, kinds.map(solidFault), [device]).forEach((seen, k) => {
-        const found = seen && elementPoints(fn, device, seen.devices[0]);
-        if (!seen || !found) return;
-        const multiple = multipleOf(found);
-        const faultA = seen.fault.ikA;
-        const unrestrained =
-          fn.unrestrained !== null &&
-          found.some(({ element, operating }) => element === 'phase' && operating > fn.unrestrained!);
-        const trips = multiple > 1 || unrestrained;
-        points.push({
-          where,
-          place,
-          kind: kinds[k],
-          condition: state.condition,
-          outage: state.outage ?? null,
-          faultA,
-          points: found,
-          multiple,
-          trips,
-          leastA: where === 'inside' && trips ? faultA * leastShare(found) : null,
-        });
+        if (!seen) return;
+        for (const { tap, fn: met } of variants) {
+          const found = elementPoints(met, device, seen.devices[0]);
+          if (!found) continue;
+          const multiple = multipleOf(found);
+          const faultA = seen.fault.ikA;
+          const unrestrained =
+            met.unrestrained !== null &&
+            found.some(({ element, operating }) => element === 'phase' && operating > met.unrestrained!);
+          const trips = multiple > 1 || unrestrained;
+          points.push({
+            where,
+            place,
+            kind: kinds[k],
+            condition: state.condition,
+            outage: state.outage ?? null,
+            tap,
+            faultA,
+            points: found,
+            multiple,
+            trips,
+            leastA: where === 'inside' && trips ? faultA * leastShare(found) : null,
+          });
+        }
       });
     }
   }
@@ -132,12 +143,56 @@ export function* planeStudy(
     region,
     points,
     weakest: inside.length > 0 ? inside.reduce((p, q) => (q.multiple < p.multiple ? q : p)) : null,
-    nearest: largest(of('outside')),
-    tapped: largest(of('tapped')),
+    nearest: nearestOf(of('outside')),
+    largest: of('outside').reduce<PlanePoint | null>((p, q) => (p && p.faultA >= q.faultA ? p : q), null),
+    tapped: nearestOf(of('tapped')),
   };
 }
 
-const largest = (list: readonly PlanePoint[]): PlanePoint | null =>
+interface Variant {
+  /** In percent of the rated voltage of its side; null: at the main position. */
+  readonly tap: number | null;
+  readonly fn: DifferentialFunction;
+}
+
+/**
+ * The function as it is, and as it meets a tap changer inside at both ends of its range: with more turns on a side less current flows there for the same ampere-turns, which is as if its
+ * base were larger. IEC 60909-0 knows transformers at their main position alone.
+ */
+function variantsOf(network: Network, device: Device, { elements }: Region, fn: DifferentialFunction): Variant[] {
+  const plain: Variant = { tap: null, fn };
+  if (fn.code !== '87T') return [plain];
+  return [
+    plain,
+    ...elements.flatMap((id): Variant[] => {
+      const unit = find(network, 'transformer', id) ?? find(network, 'threeWindingTransformer', id);
+      if (!unit || unit.tap.side === 'none') return [];
+      const terminal = unit.tap.side === 'hv' ? 0 : unit.kind === 'transformer' ? 1 : 2;
+      const range = unit.tap.steps * unit.tap.stepPercent;
+      const isTapped = (input: string) => {
+        const at = device.inputs.find((each) => each.id === input);
+        return at !== undefined && terminalTowards(network, at.through, at.towards, id) === terminal;
+      };
+      return [-range, range].flatMap((tap): Variant[] =>
+        tap === 0
+          ? []
+          : [
+              {
+                tap,
+                fn: {
+                  ...fn,
+                  sides: fn.sides.map((side) =>
+                    isTapped(side.input) ? { ...side, baseA: side.baseA * (1 + tap / 100) } : side,
+                  ),
+                },
+              },
+            ],
+      );
+    }),
+  ];
+}
+
+const nearestOf = (list: readonly PlanePoint[]): PlanePoint | null =>
   list.reduce<PlanePoint | null>((p, q) => (p && p.multiple >= q.multiple ? p : q), null);
 
 /**

@@ -128,10 +128,10 @@ export function PlaneView({ row }: { row: DifferentialRow }) {
     border(paper),
     caption(paper, 'restraining current, × base'),
   ];
-  const told = ({ place, kind, condition, faultA, multiple, leastA, where }: PlanePoint) =>
+  const told = ({ place, kind, condition, faultA, multiple, leastA, where, tap }: PlanePoint) =>
     `${where === 'inside' ? 'Inside' : where === 'tapped' ? 'Behind the tap' : 'Outside'}: ${shortKindTitles[kind]} at ${name(place.element)}${
       place.at === 'line' ? `, ${Math.round(100 * place.fraction)} %` : ''
-    }, ${formatNumber(faultA / 1000, 3)} kA (${conditionOf(network, condition)?.name ?? ''}): ${formatNumber(multiple, 3)} × threshold${
+    }, ${formatNumber(faultA / 1000, 3)} kA (${conditionOf(network, condition)?.name ?? ''}${tap === null ? '' : `, tap ${tap > 0 ? '+' : ''}${tap} %`}): ${formatNumber(multiple, 3)} × threshold${
       leastA !== null ? `, seen from ${formatNumber(leastA, 3)} A on` : ''
     }`;
   const moved = (event: React.PointerEvent<SVGSVGElement>): DifferentialFunction => {

@@ -84,7 +84,7 @@ export const differentialRule = checkRule<Subject>({
           `${device.name}, ${code} compares ${fn.sides.length} current${fn.sides.length === 1 ? '' : 's'}: it needs two at least`,
         ),
       ];
-    const { region, weakest, nearest, tapped } = finished(planeStudy(studies, conditions, device, fn));
+    const { region, weakest, nearest, largest, tapped } = finished(planeStudy(studies, conditions, device, fn));
     const placeText = (place: Place) => {
       const name = nameOf(network.elements.get(place.element)!);
       return place.at === 'line' ? `${name} at ${Math.round(100 * place.fraction)} %` : name;
@@ -139,7 +139,7 @@ export const differentialRule = checkRule<Subject>({
         severity: 'error',
         message: `${device.name}, ${code}: a fault outside reaches ${digits(nearest.multiple)} × its threshold, ${placeText(nearest.place)}`,
       });
-      if (!nearest.trips) checks.push(...saturation(nearest));
+      if (!nearest.trips && largest) checks.push(...saturation(largest));
     }
     if (tapped) {
       worked(tapped);
