@@ -1,6 +1,7 @@
 /** Reports of studies: computed and written in a thread from the stored project. */
 import { z } from 'zod';
 import { faultKinds } from '@mesura/core/faults/kinds';
+import { failing } from '@mesura/core/trials/search';
 import { nameOf } from '@mesura/core/model/element';
 import { elementIdSchema } from '@mesura/core/model/fields';
 import { ServiceError } from './errors';
@@ -31,6 +32,15 @@ export const reportSchema = z.discriminatedUnion('study', [
     package: elementIdSchema,
   }),
   z.object({
+    study: z.literal('search'),
+    ...common,
+    kinds: z.array(z.enum(faultKinds)).min(1).max(4),
+    alongLines: z.int().min(0).max(99),
+    resistance: z.number().min(0).max(10_000),
+    failing: z.array(z.enum(failing)).max(failing.length),
+    lineOutages: z.boolean(),
+  }),
+  z.object({
     study: z.literal('charts'),
     ...common,
     format: z.literal('pdf'),
@@ -46,6 +56,7 @@ const titles = {
   faults: 'fault currents',
   charts: 'grading charts',
   linePackage: 'line package',
+  search: 'search for faults that go wrong',
 } as const;
 
 /** The file of a report on the stored project. Errors: `report.condition`, when one of the conditions or charts is not in it. */

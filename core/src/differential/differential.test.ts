@@ -344,6 +344,44 @@ describe('saturation', () => {
   });
 });
 
+describe('machines', () => {
+  it('compare what flows in at their terminals with what leaves at their star point', () => {
+    const motor = id('bra-p1');
+    const ct = id('bra-ct33');
+    const inputs: RelayInput[] = [
+      { ...currentInput(ct, 1), id: id('t') },
+      { ...currentInput(motor), id: id('s'), type: 'winding', star: { side: 0, primaryA: 200, secondaryA: 1 } },
+    ];
+    const made = freshDifferential(id('m'), '87M', id('t'));
+    const withMotor = (reversed: boolean) =>
+      networkOf(
+        [...demo.elements.values()].map((each): Element =>
+          each.id === 'bra-q33-relay' && each.kind === 'relay'
+            ? {
+                ...each,
+                inputs: inputs.map((input, k) => ({ ...input, reversed: k === 1 && reversed })),
+                functions: [made],
+              }
+            : each,
+        ),
+      );
+    const study = (network: Network) => {
+      const device = deviceOf(network, id('bra-q33-relay'))!;
+      const fn = fitted(network, device, made);
+      // Rated current of the motor: P/(√3·U·cos φ·η).
+      expect(fn.sides[0].baseA).toBeGreaterThan(80);
+      expect(fn.sides[0].baseA).toBeLessThan(180);
+      return finished(planeStudy(new Studies(network), [maximumSources], device, fn, ['3ph', '2ph']));
+    };
+    const right = study(withMotor(false));
+    expect(right.region.elements).toContain('bra-p1');
+    expect(right.nearest!.multiple).toBeLessThan(1e-6);
+    expect(right.weakest!.multiple).toBeGreaterThan(2);
+    // The star-point side the wrong way round doubles what the motor feeds to a fault outside.
+    expect(study(withMotor(true)).nearest!.trips).toBe(true);
+  });
+});
+
 describe('busbars', () => {
   it('are protected by what is connected to each, and two that are joined are one', () => {
     const b = new Builder();

@@ -29,7 +29,7 @@ export const schemeNotes: Readonly<Record<LineScheme, string>> = {
   unblocking:
     'As permissive overreach; for a short time after the signal is lost, an end trips without it. A weak end echoes.',
   differential:
-    'The ends compare their currents; these settings come with line differential protection. What stands here is its backup.',
+    'The ends compare their currents: those settings stand in the Differential stage. What stands here is its backup.',
 };
 
 export const runPlaceTitles: Readonly<Record<RunPlace, string>> = {

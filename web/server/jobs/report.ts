@@ -1,11 +1,13 @@
 /** A report computed and written: in the thread. The PDF library is large and loaded when it is first needed. */
 import { conditionsOf } from '@mesura/core/model/state';
 import type { Element } from '@mesura/core/model/element';
-import { find, networkOf } from '@mesura/core/model/network';
+import { find, networkOf, ofKind, type Network } from '@mesura/core/model/network';
+import { usualSearch, type SearchOptions } from '@mesura/core/trials/search';
 import { writeXlsx } from '@mesura/core/formats/tables/xlsx';
 import { faultReport } from '@mesura/core/reports/faults';
 import { packageReport } from '@mesura/core/reports/linePackage';
 import { ratingsReport } from '@mesura/core/reports/ratings';
+import { searchReport } from '@mesura/core/reports/search';
 import { reportSheets } from '@mesura/core/reports/report';
 import { FaultEngine } from '@mesura/core/studies/engine';
 import { finished } from '@mesura/core/working/steps';
@@ -22,6 +24,18 @@ export interface ReportJob {
 
 export type ReportAnswer =
   { readonly ok: true; readonly bytes: Uint8Array } | { readonly ok: false; readonly message: string };
+
+const searchOptions = (
+  network: Network,
+  { kinds, alongLines, resistance, failing, lineOutages }: Extract<ReportRequest, { study: 'search' }>,
+): SearchOptions => ({
+  ...usualSearch,
+  kinds,
+  alongLines,
+  resistances: [resistance],
+  failing,
+  outages: [null, ...(lineOutages ? ofKind(network, 'line').map(({ id }) => id) : [])],
+});
 
 export async function writtenReport({ elements, project, revision, date, request }: ReportJob): Promise<ReportAnswer> {
   const network = networkOf(elements);
@@ -47,7 +61,9 @@ export async function writtenReport({ elements, project, revision, date, request
       ? packageReport(engine.studies, pack, date)
       : request.study === 'faults'
         ? faultReport(engine, { ...request, conditions })
-        : ratingsReport(engine.studies, conditions),
+        : request.study === 'search'
+          ? searchReport(engine.studies, conditions, searchOptions(network, request))
+          : ratingsReport(engine.studies, conditions),
   );
   if (request.format === 'xlsx') return { ok: true, bytes: await writeXlsx(reportSheets(report)) };
   const { reportPdf } = await import('../pdf/report');

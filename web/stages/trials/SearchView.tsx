@@ -18,6 +18,8 @@ import {
 } from '@mesura/core/trials/search';
 import { foundTitles } from '@mesura/core/trials/words';
 import { SortTable, type SortColumn } from '../../card/SortTable';
+import { ReportButtons } from '../../card/ReportButtons';
+import { useCondition } from '../../desk/condition';
 import { useProject } from '../../project/ProjectContext';
 import { draftId, openTrial, setTrials, useTrialsState, type SearchSetup } from './state';
 import { useSearch } from './useTrial';
@@ -35,6 +37,8 @@ export function SearchView() {
   const { search: setup, searching, group: chosen } = useTrialsState();
   const put = (part: Partial<SearchSetup>) => setTrials({ search: { ...setup, ...part }, searching: false });
   const { value, isCurrent, progress, failed } = useSearch();
+  const condition = useCondition();
+  const { allConditions: _, ...plain } = setup;
   return (
     <>
       <div className={bench.head}>
@@ -102,6 +106,7 @@ export function SearchView() {
             Search
           </Button>
         )}
+        <ReportButtons request={{ study: 'search', ...plain, conditions: setup.allConditions ? [] : [condition.id] }} />
       </div>
       {failed && <p className={bench.problem}>{failed}</p>}
       {!searching ? (

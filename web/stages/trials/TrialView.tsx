@@ -22,7 +22,7 @@ import { report } from '../../desk/report';
 import { newId } from '../../project/newId';
 import { useProject } from '../../project/ProjectContext';
 import { OperatingCurves } from './OperatingCurves';
-import { setTrials, useTrialsState, type TrialPicture } from './state';
+import { changeTrial, setTrials, useTrialsState, type TrialPicture } from './state';
 import { Timeline } from './Timeline';
 import { TrialFields, usePlaceText } from './TrialFields';
 import { useTrialAnswer } from './useTrial';
@@ -38,7 +38,7 @@ const pictures: Readonly<Record<TrialPicture, string>> = {
 
 /** A fault put by a click on the drawing, and what follows it. */
 export function TrialView() {
-  const { trial, picture, kept } = useTrialsState();
+  const { trial, picture, kept, adding } = useTrialsState();
   const { value, isCurrent } = useTrialAnswer();
   const placeText = usePlaceText();
   const network = useProject((state) => state.network);
@@ -66,6 +66,20 @@ export function TrialView() {
           {kept && <span className={bench.kind}>{trial.name}</span>}
         </h3>
         <span className={bench.spacer} />
+        {trial.faults.length > 1 ? (
+          <Button size="compact-xs" variant="subtle" onClick={() => changeTrial({ faults: trial.faults.slice(0, 1) })}>
+            First fault alone
+          </Button>
+        ) : (
+          <Button
+            size="compact-xs"
+            variant={adding ? 'light' : 'subtle'}
+            aria-pressed={adding}
+            onClick={() => setTrials({ adding: !adding })}
+          >
+            {adding ? 'Click where the second one is' : 'Second fault'}
+          </Button>
+        )}
         <Button size="compact-xs" variant="default" leftSection={<IconDeviceFloppy size={13} />} onClick={keep}>
           {kept ? 'Store changes' : 'Keep as a test'}
         </Button>

@@ -33,6 +33,8 @@ interface TrialsState {
   /** A device as it is being set by hand; stored when it is let go. */
   readonly tried: DeviceElement | null;
   readonly search: SearchSetup;
+  /** The next click puts one more fault beside those that are there. */
+  readonly adding: boolean;
   /** The search has been asked for. */
   readonly searching: boolean;
   /** Its group that is looked into. */
@@ -55,6 +57,7 @@ const fresh: TrialsState = {
     allConditions: false,
     lineOutages: false,
   },
+  adding: false,
   searching: false,
   group: null,
 };
@@ -78,7 +81,11 @@ export const changeTrial = (part: Partial<Trial>): void => {
 
 /** A fault put somewhere else, of the kind that it was. */
 export function putFault(place: Pick<TrialFault, 'element'> & Partial<TrialFault>): void {
-  const { trial } = useTrialsState.getState();
+  const { trial, adding, kept } = useTrialsState.getState();
+  if (adding && trial) {
+    setTrials({ adding: false });
+    return openTrial({ ...trial, faults: [...trial.faults, newTrialFault({ kind: '1ph', ...place })] }, kept);
+  }
   const [before] = trial?.faults ?? [];
   const { kind = '3ph', odd = 0, phaseOhm = 0, earthOhm = 0, type = 'shunt' } = before ?? {};
   const fault = newTrialFault({ kind, odd, phaseOhm, earthOhm, type, ...place });
