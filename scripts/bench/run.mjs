@@ -10,7 +10,19 @@ import { build } from 'esbuild';
 import { root } from '../lib/system.mjs';
 import { browser } from './browser.mjs';
 
-const all = ['kernel', 'studies', 'large', 'flows', 'sweeps', 'demo', 'checks', 'conditions', 'reach', 'trials', 'browser'];
+const all = [
+  'kernel',
+  'studies',
+  'large',
+  'flows',
+  'sweeps',
+  'demo',
+  'checks',
+  'conditions',
+  'reach',
+  'trials',
+  'browser',
+];
 const args = process.argv.slice(2);
 const keep = args.includes('--keep') ? args[args.indexOf('--keep') + 1] : null;
 if (args.includes('--keep') && !keep) fail('--keep wants a word on why');

@@ -32,7 +32,13 @@ export function trials(): void {
     },
     { warmUp: 0, least: 2 },
   );
-  say({ group, what: `search, ${found.played} faults, every busbar and line tenth, 4 kinds`, unit: 'ms', ...searched, reach: 20_000 });
+  say({
+    group,
+    what: `search, ${found.played} faults, every busbar and line tenth, 4 kinds`,
+    unit: 'ms',
+    ...searched,
+    reach: 20_000,
+  });
   console.log(`${group}: ${found.groups} groups, longest step ${found.longest.toFixed(0)} ms`);
   const trial = newTrial(elementId('t'), 't', [newTrialFault({ element: elementId('fl-3-4'), fraction: 0.4 })]);
   const studies = new Studies(network);
