@@ -108,7 +108,7 @@ export function EndsView({ row }: { row: DifferentialRow }) {
   const candidateColumns: SortColumn<EndCandidate>[] = [
     { id: 'relay', head: 'Relay', text: true, value: ({ relay }) => name(relay) },
     { id: 'ct', head: 'Measures at', text: true, value: ({ through }) => name(through) },
-    { id: 'steps', head: 'elements between', value: ({ steps }) => steps },
+    { id: 'steps', head: 'elements between', value: ({ steps }) => steps, cell: ({ steps }) => steps },
     { id: 'km', head: 'km', digits: 4, value: ({ km }) => km },
     {
       id: 'facing',

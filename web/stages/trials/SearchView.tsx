@@ -2,7 +2,6 @@
 
 import { Button, Checkbox, MultiSelect, NumberInput, Progress } from '@mantine/core';
 import { faultKinds, shortKindTitles, type FaultKind } from '@mesura/core/faults/kinds';
-import { formatNumber } from '@mesura/core/fields/quantity';
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { conditionOf } from '@mesura/core/model/state';
@@ -134,7 +133,7 @@ function Found({ search, isCurrent, chosen }: { search: Search; isCurrent: boole
   const failedIn = ({ failures: { stuck, dead, silent } }: SearchFault) => names([...stuck, ...dead, ...silent]);
   const columns: SortColumn<SearchGroup>[] = [
     { id: 'found', head: 'Found', text: true, value: ({ found }) => foundTitles[found] },
-    { id: 'count', head: 'faults', value: ({ faults }) => faults.length },
+    { id: 'count', head: 'faults', value: ({ faults }) => faults.length, cell: ({ faults }) => faults.length },
     { id: 'failed', head: 'Failed', text: true, width: 120, value: ({ faults }) => failedIn(faults[0]) },
     { id: 'extra', head: 'Opened without need', text: true, width: 150, value: ({ extra }) => names(extra) },
     { id: 'missing', head: 'Not opened', text: true, width: 150, value: ({ missing }) => names(missing) },
@@ -173,6 +172,9 @@ function Found({ search, isCurrent, chosen }: { search: Search; isCurrent: boole
   );
 }
 
+/** Below a long list: brought into view when it comes. */
+const shown = (node: HTMLElement | null): void => node?.scrollIntoView({ block: 'nearest' });
+
 function Faults({ group, placeText }: { group: SearchGroup; placeText: (place: Place) => string }) {
   const network = useProject((state) => state.network);
   const rows = group.faults.map((fault, k) => ({ fault, key: String(k) }));
@@ -193,8 +195,9 @@ function Faults({ group, placeText }: { group: SearchGroup; placeText: (place: P
   ];
   return (
     <>
-      <h3 className={bench.subtitle}>
-        {foundTitles[group.found]}: {formatNumber(group.faults.length, 4)} faults, a click plays one
+      <h3 className={bench.subtitle} ref={shown}>
+        {foundTitles[group.found]}: {group.faults.length} {group.faults.length === 1 ? 'fault' : 'faults'}, a click
+        plays one
       </h3>
       <SortTable
         label="Faults of this cause"
