@@ -57,7 +57,7 @@ export function trialAnswer(studies: Studies, trial: Trial): TrialAnswered {
   const ran = runTrial(studies, trial);
   if (!ran.ok) return ran;
   const { played, judged, devices } = ran.result;
-  const grid = new Grid(studies, stateOfTrial(studies.network, trial), devicesOf(studies.network));
+  const grid = new Grid(studies, stateOfTrial(trial), devicesOf(studies.network));
   const before = new Set(grid.supply.of(new Set()).buses);
   const part = [...new Set(played.events.flatMap(({ device }) => device ?? []))];
   const indexOf = new Map(devices.map(({ id }, k) => [id, k]));

@@ -6,7 +6,6 @@ import type { ElementId } from '../model/fields';
 import { find, type Network } from '../model/network';
 import type { Problem } from '../model/problem';
 import { conditionOf, type State } from '../model/state';
-import { maximumSources } from '../model/condition';
 import type { Trial, TrialFault } from '../model/trial';
 import { clearsAfter, devicesOf, type Device } from '../protection/device';
 import type { Studies } from '../studies/studies';
@@ -42,8 +41,8 @@ export const stagesOfTrial = ({ faults, then }: Pick<Trial, 'faults' | 'then'>):
     .map(({ atS, faults: later }) => ({ atS, faults: later.map(disturbanceOf) })),
 ];
 
-export const stateOfTrial = (network: Network, { condition, outage }: Pick<Trial, 'condition' | 'outage'>): State => ({
-  condition: conditionOf(network, condition) ? condition : maximumSources.id,
+export const stateOfTrial = ({ condition, outage }: Pick<Trial, 'condition' | 'outage'>): State => ({
+  condition,
   outage,
 });
 
@@ -67,11 +66,20 @@ export const openingIn =
     return breaker?.type === 'fuse' ? 0 : clearsAfter(breaker?.openingTimeS ?? null);
   };
 
-/** Problems: a place that is not there, no supply, data that are missing. */
+/** Problems: a condition that is gone, a place that is not there, no supply, data that are missing. */
 export function runTrial(studies: Studies, trial: Trial, detail = true): Ran {
   const { network } = studies;
+  if (!conditionOf(network, trial.condition)) {
+    const message = `the condition of ${trial.name} is not in the project any more: choose another one`;
+    return { ok: false, problems: [{ severity: 'error', code: 'trial.condition', message, element: trial.id }] };
+  }
+  const nowhere = trial.faults.find(({ element }) => !network.elements.has(element));
+  if (nowhere) {
+    const message = `${trial.name}: the place of the fault, ${nowhere.element}, is not in the project`;
+    return { ok: false, problems: [{ severity: 'error', code: 'fault.place', message }] };
+  }
   const devices = devicesOf(network);
-  const grid = new Grid(studies, stateOfTrial(network, trial), devices);
+  const grid = new Grid(studies, stateOfTrial(trial), devices);
   const failures: Failures = trial;
   try {
     const played = play({

@@ -192,6 +192,13 @@ describe('a trial', () => {
     expect(above.judged.wanted.opens).not.toContain('fer-q33');
   });
 
+  it('says that its condition, or its place, is gone', () => {
+    const gone = runTrial(studies, trial({ element: id('fer-132') }, { condition: id('nowhere') }));
+    expect(gone).toMatchObject({ ok: false, problems: [{ code: 'trial.condition' }] });
+    const nowhere = runTrial(studies, trial({ element: id('not-there') }));
+    expect(nowhere).toMatchObject({ ok: false, problems: [{ code: 'fault.place' }] });
+  });
+
   it('lets motors cease to feed it', () => {
     const at = { element: id('bra-11-a') } as const;
     const on = trialAnswer(studies, trial(at));
