@@ -68,6 +68,11 @@ export interface StudyOptions {
   readonly motorsSupply?: boolean;
 }
 
+interface PlaceImpedances extends NodeImpedances {
+  /** At the equivalent frequency. */
+  zc(): Complex;
+}
+
 interface NodeImpedances {
   readonly z1: Complex;
   readonly z2: Complex;
@@ -195,7 +200,7 @@ export function faultAtPlace(study: Iec60909Study, place: Place, condition: Faul
     if (unit !== now?.unit || auxiliaries !== now.auxiliaries)
       return faultInside(study, { unit, auxiliaries }, place, condition);
   }
-  const z = impedancesAt(study, place, port);
+  const z = seenFrom(study, place, port);
   if (!z)
     return refused(
       study,
@@ -204,6 +209,23 @@ export function faultAtPlace(study: Iec60909Study, place: Place, condition: Faul
       (name) => `the impedance at ${name} cannot be found: check the data around it for impedances of nought`,
     );
   return { ok: true, fault: computeFault(study, place, port, nominalKv, condition, z) };
+}
+
+/** Several kinds of fault are asked at one place after the other: its impedances are found once. */
+const lastPlace = new WeakMap<Iec60909Study, { readonly place: Place; readonly z: PlaceImpedances | null }>();
+
+function seenFrom(study: Iec60909Study, place: Place, port: Port): PlaceImpedances | null {
+  const last = lastPlace.get(study);
+  if (last?.place === place) return last.z;
+  const found = impedancesAt(study, place, port);
+  const z = found && {
+    z1: found.z1,
+    z2: found.z2,
+    z0: once(() => found.z0()),
+    zc: once(() => lowFrequencyImpedance(study, place, port)),
+  };
+  lastPlace.set(study, { place, z });
+  return z;
 }
 
 function refused(
@@ -243,7 +265,7 @@ function computeFault(
   port: Port,
   nominalKv: number,
   condition: FaultCondition,
-  { z1, z2, z0: homopolar }: NodeImpedances,
+  { z1, z2, z0: homopolar, zc: lowFrequency }: PlaceImpedances,
 ): Fault {
   const { kind, phaseOhm } = condition;
   const z0 = needsZeroSequence(kind) ? homopolar() : null;
@@ -253,7 +275,7 @@ function computeFault(
   const components = faultComponents(condition, { re: sourceV + raisedV, im: 0 }, z1, z2, z0);
   const phases = toPhases(components);
   const ikA = largestPhase(phases);
-  const zc = lowFrequencyImpedance(study, place, port);
+  const zc = lowFrequency();
   const total = { re: zc.re + phaseOhm.re, im: zc.im + peakFrequencyRatio * phaseOhm.im };
   const rOverX = (total.re / total.im) * peakFrequencyRatio;
   const kappa = kappaOf(study, { z1: add(z1, phaseOhm), rOverX, nominalKv, port: port.positive });
