@@ -17,7 +17,7 @@ test('what is seen inside and borne outside; the pickup moved by its ring and by
   const project = await importProject(request);
   await openDesk(page, project, 'differential');
   const table = bench(page).getByRole('table', { name: 'Differential functions' });
-  await expect(table.getByRole('row', { name: /^FER T1 relay 87T FER T1 3\.1/ })).toContainText('OK');
+  await expect(table.getByRole('row', { name: /^FER T1 relay 87T FER T1 3\.07/ })).toContainText('OK');
   await table.getByRole('row', { name: /^FER T1 relay/ }).click();
   const plane = bench(page).getByRole('img', { name: 'Operating over restraining current' });
   await expect(plane.locator('circle[aria-label="Pickup"]')).toBeVisible();
