@@ -188,9 +188,13 @@ test('a route: a zone by the keyboard and by the mouse, faults moved along it; t
   const there = page.getByRole('region', { name: 'Time over distance, there' });
   const handle = there.getByRole('button', { name: /^Zone 2 of FER Q03 relay/ });
   await handle.focus();
-  await handle.press('ArrowRight');
-  await handle.press('ArrowUp');
-  expect(await zone2()).toMatchObject({ reachOhm: 10.6, delayS: 0.36 });
+  // Faster than the figures follow.
+  await handle.evaluate((circle) => {
+    for (const key of ['ArrowRight', 'ArrowRight', 'ArrowRight', 'ArrowUp'])
+      circle.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
+  });
+  await saved(page);
+  expect(await zone2()).toMatchObject({ reachOhm: 10.62, delayS: 0.36 });
   const from = await centerOf(handle);
   await drag(page, from, { x: from.x + 20, y: from.y });
   const dragged = await zone2();

@@ -4,6 +4,7 @@ import type { KeyboardEvent, PointerEvent } from 'react';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import type { DistanceFunction, DistanceZone } from '@mesura/core/protection/distance/schema';
 import { snap } from '@mesura/core/protection/settings/range';
+import type { Change } from '../../desk/useStoreFunction';
 import type { Axis, Paper } from '../../plots/scene';
 
 type Part = 'reach' | 'resistance';
@@ -19,8 +20,8 @@ interface Props {
   device: string;
   /** A ring is being moved. */
   isHeld: boolean;
-  onMove: (fn: DistanceFunction) => void;
-  onStore: (fn: DistanceFunction, what: string) => void;
+  onMove: (change: Change<DistanceFunction>) => void;
+  onStore: (change: Change<DistanceFunction>, what: string) => void;
   onCancel: () => void;
 }
 
@@ -48,11 +49,18 @@ export function PlaneHandles({
   onCancel,
 }: Props) {
   const angle = (fn.lineAngleDeg * Math.PI) / 180;
-  const set = (zone: DistanceZone, part: Part, secondaryOhm: number): DistanceFunction => {
-    const field = fieldOf(part, isEarth);
-    const value = snap(fn.ranges.ohm, Math.max(secondaryOhm, fn.ranges.ohm.min));
-    return { ...fn, zones: fn.zones.map((each) => (each.name === zone.name ? { ...each, [field]: value } : each)) };
-  };
+  const set =
+    ({ name }: DistanceZone, part: Part, secondaryOhm: (now: number) => number): Change<DistanceFunction> =>
+    (now) => {
+      const field = fieldOf(part, isEarth);
+      const { ohm } = now.ranges;
+      return {
+        ...now,
+        zones: now.zones.map((each) =>
+          each.name === name ? { ...each, [field]: snap(ohm, Math.max(secondaryOhm(each[field]), ohm.min)) } : each,
+        ),
+      };
+    };
   const parts: readonly Part[] = fn.characteristic === 'quadrilateral' ? ['reach', 'resistance'] : ['reach'];
   return (
     <>
@@ -68,7 +76,7 @@ export function PlaneHandles({
                 : { x: way * ohm, y: 0 };
             const name = zone.name === 'overreach' ? 'overreaching zone' : `zone ${zone.name}`;
             const title = `${part === 'reach' ? 'Reach' : 'Resistance'} of ${name}, ${device}`;
-            const dragged = (event: PointerEvent<SVGCircleElement>): DistanceFunction => {
+            const dragged = (event: PointerEvent<SVGCircleElement>): Change<DistanceFunction> => {
               const box = event.currentTarget.ownerSVGElement!.getBoundingClientRect();
               const scale = paper.width / box.width;
               const [re, im] = [
@@ -76,7 +84,7 @@ export function PlaneHandles({
                 y.valueAt((event.clientY - box.top) * scale),
               ];
               const along = part === 'reach' ? re * Math.cos(angle) + im * Math.sin(angle) : re;
-              return set(zone, part, way * along * secondary);
+              return set(zone, part, () => way * along * secondary);
             };
             const keyed = (event: KeyboardEvent) => {
               const many = event.shiftKey ? 10 : 1;
@@ -88,8 +96,11 @@ export function PlaneHandles({
               };
               if (!(event.key in steps)) return;
               event.preventDefault();
-              const now = zone[fieldOf(part, isEarth)];
-              onStore(set(zone, part, now + steps[event.key] * fn.ranges.ohm.step), title);
+              const by = steps[event.key] * fn.ranges.ohm.step;
+              onStore(
+                set(zone, part, (now) => now + by),
+                title,
+              );
             };
             return (
               <circle

@@ -7,7 +7,6 @@ import { add, magnitude, type Complex } from '@mesura/core/linear/complex';
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { ReachRow } from '@mesura/core/reach/plan';
-import { withFunction } from '@mesura/core/protection/device';
 import type { DistanceFunction } from '@mesura/core/protection/distance/schema';
 import { isSameEnd, otherEnd } from '@mesura/core/reach/circuits';
 import { loadAngleDeg } from '@mesura/core/reach/loadability';
@@ -19,7 +18,7 @@ import { Marks } from '../../plots/Marks';
 import { impedanceScene, type PlottedRegion } from '../../plots/impedance';
 import type { Paper } from '../../plots/scene';
 import { PictureMenu } from '../../card/PictureMenu';
-import { report } from '../../desk/report';
+import { useStoreFunction, type Change } from '../../desk/useStoreFunction';
 import { PlaneHandles } from './PlaneHandles';
 import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
@@ -58,8 +57,8 @@ export function PlaneView({ row, rows }: { row: ReachRow; rows: readonly ReachRo
   const [condition, setCondition] = useState('maximum');
   const [withSwing, setSwing] = useState(false);
   const [withOthers, setOthers] = useState(false);
-  const [held, setHeld] = useState<DistanceFunction | null>(null);
-  const commit = useProject((state) => state.commit);
+  const [held, setHeld] = useState<{ readonly change: Change<DistanceFunction> } | null>(null);
+  const storeFunction = useStoreFunction();
   const { ref, width } = useElementSize();
   const paper: Paper = { ...sheet, width: Math.max(width, 320) };
   const lines = wayOf(row);
@@ -99,7 +98,8 @@ export function PlaneView({ row, rows }: { row: ReachRow; rows: readonly ReachRo
       dash,
     }));
   // While a zone is held it is drawn where it would come to lie; as stored it stays as a ghost.
-  const fn = held ?? relay?.fn ?? null;
+  const known = relay?.fn ?? null;
+  const fn = held && known ? held.change(known) : known;
   const stored = fn && relay && relay.secondary !== null ? storedRegions(fn, relay.secondary, isEarth) : null;
   const ghosts = held && relay?.fn && relay.secondary !== null ? storedRegions(relay.fn, relay.secondary, isEarth) : [];
   const others = withOthers && way.value ? regionsAlong(way.value.route, rows, row, isEarth) : [];
@@ -204,10 +204,10 @@ export function PlaneView({ row, rows }: { row: ReachRow; rows: readonly ReachRo
               paper={paper}
               device={relay.device.name}
               isHeld={held !== null}
-              onMove={setHeld}
-              onStore={(next, what) => {
+              onMove={(change) => setHeld({ change })}
+              onStore={(change, what) => {
                 setHeld(null);
-                report(commit([{ op: 'update', element: withFunction(relay.device.element, next) }], `${what} moved`));
+                storeFunction({ device: relay.device.id, function: fn.id }, change, `${what} moved`);
               }}
               onCancel={() => setHeld(null)}
             />

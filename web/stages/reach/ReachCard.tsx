@@ -6,7 +6,6 @@ import type { SettingRange } from '@mesura/core/model/deviceFunction';
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { settingsOf } from '@mesura/core/model/network';
-import { withFunction } from '@mesura/core/protection/device';
 import type { DistanceZone } from '@mesura/core/protection/distance/schema';
 import { familyOf } from '@mesura/core/protection/registry';
 import { snap } from '@mesura/core/protection/settings/range';
@@ -15,7 +14,7 @@ import { perPrimaryOhm, type OhmUnit } from '@mesura/core/reach/units';
 import type { Decided, Reaches, ZoneNumber } from '@mesura/core/reach/zones';
 import { QuantityField } from '../../card/QuantityField';
 import { Chip } from '../../desk/Chip';
-import { report } from '../../desk/report';
+import { useStoreFunction } from '../../desk/useStoreFunction';
 import { useProject } from '../../project/ProjectContext';
 import { useReachState } from './state';
 import bench from '../../card/bench.module.css';
@@ -85,7 +84,7 @@ export function ReachCard({ line: { row, zone }, onTake }: { line: ReachLine; on
 /** What the relay has stored for a zone, set by hand in whichever unit is at hand. */
 function StoredFields({ row, zone }: { row: ReachRow; zone: ZoneNumber }) {
   const network = useProject((state) => state.network);
-  const commit = useProject((state) => state.commit);
+  const storeFunction = useStoreFunction();
   const { unit } = useReachState();
   const { device, fn, secondary } = row.relay!;
   const index = fn!.zones.findIndex(({ name, enabled }) => enabled && name === String(zone));
@@ -96,12 +95,10 @@ function StoredFields({ row, zone }: { row: ReachRow; zone: ZoneNumber }) {
     const set = snap(range, value);
     if (value < range.min * (1 - 1e-9) || value > range.max * (1 + 1e-9))
       return `The relay takes ${range.min} to ${range.max} secondary.`;
-    const changed = familyOf(fn!).withSetting(fn!, `zones.${index}.${field}`, set);
-    return report(
-      commit(
-        [{ op: 'update', element: withFunction(device.element, changed) }],
-        `${device.name}: zone ${zone} by hand`,
-      ),
+    return storeFunction(
+      { device: device.id, function: fn!.id },
+      (now) => familyOf(now).withSetting(now, `zones.${index}.${field}`, set),
+      `${device.name}: zone ${zone} by hand`,
     )
       ? null
       : 'not stored';

@@ -4,7 +4,6 @@ import { useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { Table } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { formatNumber } from '@mesura/core/fields/quantity';
-import { withFunction } from '@mesura/core/protection/device';
 import type { DistanceFunction } from '@mesura/core/protection/distance/schema';
 import { snap } from '@mesura/core/protection/settings/range';
 import { isSameEnd } from '@mesura/core/reach/circuits';
@@ -13,7 +12,7 @@ import { kmAt, ohmAt, stepsAlong, type Route, type Step } from '@mesura/core/rea
 import { Marks } from '../../plots/Marks';
 import { profileScene } from '../../plots/profile';
 import type { Paper } from '../../plots/scene';
-import { report } from '../../desk/report';
+import { useStoreFunction, type Change } from '../../desk/useStoreFunction';
 import { useProject } from '../../project/ProjectContext';
 import { setReach } from './state';
 import { keyOfRow } from './ways';
@@ -54,7 +53,7 @@ interface Placed {
 
 interface Held {
   readonly row: string;
-  readonly fn: DistanceFunction;
+  readonly change: Change<DistanceFunction>;
 }
 
 /** One direction of a route by impedance. The end of a stored zone is a handle: along for its reach, up and down for its delay. */
@@ -69,12 +68,15 @@ export function RouteDiagram({
   title: string;
   way: 'there' | 'back';
 }) {
-  const commit = useProject((state) => state.commit);
+  const storeFunction = useStoreFunction();
   const select = useProject((state) => state.select);
   const { ref, width } = useElementSize();
   const [held, setHeld] = useState<Held | null>(null);
   const paper: Paper = { ...routePaper, width: Math.max(width, 320) };
-  const fnOf = (row: ReachRow) => (held?.row === keyOfRow(row) ? held.fn : (row.relay?.fn ?? null));
+  const fnOf = ({ relay, ...row }: ReachRow) => {
+    const fn = relay?.fn ?? null;
+    return fn && held?.row === keyOfRow(row) ? held.change(fn) : fn;
+  };
   const placed = route.legs.flatMap(({ end }, leg): Placed[] => {
     const row = rows.find((each) => isSameEnd(each.end, end));
     if (!row) return [];
@@ -115,12 +117,11 @@ export function RouteDiagram({
       return { ...each, reachOhm: reach, reachEarthOhm: earth, delayS: delay, delayEarthS };
     }),
   });
-  const store = (row: ReachRow, fn: DistanceFunction, zone: number) =>
-    report(
-      commit(
-        [{ op: 'update', element: withFunction(row.relay!.device.element, fn) }],
-        `${row.relay!.device.name}: zone ${zone} moved`,
-      ),
+  const store = (row: ReachRow, change: Change<DistanceFunction>, zone: number) =>
+    storeFunction(
+      { device: row.relay!.device.id, function: row.relay!.fn!.id },
+      change,
+      `${row.relay!.device.name}: zone ${zone} moved`,
     );
   const open = (row: ReachRow) => {
     setReach({ view: 'reaches', end: keyOfRow(row), station: row.station });
@@ -143,34 +144,36 @@ export function RouteDiagram({
           return zones.map(({ zone, reachOhm, timeS }) => {
             const km = kmAt(route, leg, reachOhm) ?? route.lengthKm;
             const label = `Zone ${zone} of ${row.relay!.device.name}, ${formatNumber(reachOhm, 4)} Ω, ${formatNumber(timeS, 3)} s`;
-            const drag = (event: PointerEvent<SVGCircleElement>): DistanceFunction => {
+            const drag = (event: PointerEvent<SVGCircleElement>): Change<DistanceFunction> => {
               const box = event.currentTarget.ownerSVGElement!.getBoundingClientRect();
               const scale = paper.width / box.width;
               const at = { x: (event.clientX - box.left) * scale, y: (event.clientY - box.top) * scale };
               const along = Math.min(Math.max(x.valueAt(at.x), 0), route.lengthKm);
               const isBeyond = along >= route.lengthKm - 1e-6;
               const ohm = ohmAt(route, leg, along) * secondary;
-              return moved(fn, zone, isBeyond || ohm < fn.ranges.ohm.min ? null : ohm, y.valueAt(at.y));
+              const timeS = y.valueAt(at.y);
+              return (now) => moved(now, zone, isBeyond || ohm < now.ranges.ohm.min ? null : ohm, timeS);
             };
             const step = (event: KeyboardEvent) => {
-              const own = fn.zones.find(({ name }) => name === String(zone))!;
-              const { ohm, delayS } = fn.ranges;
               const many = event.shiftKey ? 10 : 1;
               const reaches: Record<string, number> = { ArrowLeft: -many, ArrowRight: many };
               const delays: Record<string, number> = { ArrowDown: -many, ArrowUp: many };
               if (event.key === 'Enter') return open(row);
               if (!(event.key in reaches) && !(event.key in delays)) return;
               event.preventDefault();
-              store(
-                row,
-                moved(
-                  fn,
-                  zone,
-                  event.key in reaches ? own.reachOhm + reaches[event.key] * ohm.step : null,
-                  event.key in delays ? own.delayS + delays[event.key] * delayS.step : null,
-                ),
-                zone,
-              );
+              const stepped = (now: DistanceFunction) => {
+                const own = now.zones.find(({ name }) => name === String(zone));
+                const { ohm, delayS } = now.ranges;
+                return own
+                  ? moved(
+                      now,
+                      zone,
+                      event.key in reaches ? own.reachOhm + reaches[event.key] * ohm.step : null,
+                      event.key in delays ? own.delayS + delays[event.key] * delayS.step : null,
+                    )
+                  : now;
+              };
+              store(row, stepped, zone);
             };
             return (
               <circle
@@ -188,11 +191,11 @@ export function RouteDiagram({
                 onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
                 onPointerMove={(event) => {
                   if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
-                  setHeld({ row: keyOfRow(row), fn: drag(event) });
+                  setHeld({ row: keyOfRow(row), change: drag(event) });
                 }}
                 onPointerUp={(event) => {
                   event.currentTarget.releasePointerCapture(event.pointerId);
-                  if (held?.row === keyOfRow(row)) store(row, held.fn, zone);
+                  if (held?.row === keyOfRow(row)) store(row, held.change, zone);
                   setHeld(null);
                 }}
                 onPointerCancel={() => setHeld(null)}
