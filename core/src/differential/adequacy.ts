@@ -4,7 +4,7 @@ import type { ElementId } from '../model/fields';
 import { find, settingsOf } from '../model/network';
 import { deviceFigures } from '../grading/figures';
 import type { CurrentTransformer } from '../model/switching';
-import { currentOf, devicesOf, type Device } from '../protection/device';
+import { currentOf, devicesOf, type Device, type DeviceInput } from '../protection/device';
 import type { DeviceFunction } from '../protection/schemas';
 import { familyOf } from '../protection/registry';
 import { ktd, limitFactor, limitingV, neededV, ratedBurdenOhm, timeOfLargest } from '../ratings/ctAdequacy';
@@ -56,9 +56,9 @@ export function adequacies(
         const accuracyS = fn.enabled ? accuracyOf(fn) : null;
         if (accuracyS === null) return [];
         const inputs = device.inputs.filter(({ star, from }) => !star && !from);
-        return inputs.flatMap(({ through }) => {
-          const ct = find(network, 'currentTransformer', through);
-          const one = ct && adequacyOf(studies, conditions, device, fn, ct, accuracyS, trace);
+        return inputs.flatMap((input) => {
+          const ct = find(network, 'currentTransformer', input.through);
+          const one = ct && adequacyOf(studies, conditions, device, fn, input, ct, accuracyS, trace);
           return one ? [one] : [];
         });
       }),
@@ -70,12 +70,17 @@ function adequacyOf(
   conditions: readonly Condition[],
   device: Device,
   fn: DeviceFunction,
+  input: DeviceInput,
   ct: CurrentTransformer,
   accuracyS: number,
   trace: Trace,
 ): Adequacy | null {
-  const { closeIn } = deviceFigures(studies, device, conditions);
-  const largest = closeIn.reduce<(typeof closeIn)[number] | null>(
+  // Figures of a device are those of its first input: each current transformer is looked at as if it were the only one.
+  const alone: Device = { ...device, inputs: [input], functions: [] };
+  const { closeIn, behind } = deviceFigures(studies, alone, conditions);
+  // What is compared must also hold for faults that only pass through.
+  const faults = fn.family === 'differential' ? [...closeIn, ...behind] : closeIn;
+  const largest = faults.reduce<(typeof faults)[number] | null>(
     (p, q) => (p && currentOf(p.seen, 'phase') >= currentOf(q.seen, 'phase') ? p : q),
     null,
   );

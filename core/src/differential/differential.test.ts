@@ -342,6 +342,23 @@ describe('saturation', () => {
     expect(low.holds).toBe(low.builtV! >= low.requiredV);
     expectFollowed(trace.sections, 'adequacy');
   });
+  it('asks of each current transformer by its own largest current, and of what is compared by faults that pass through it too', () => {
+    const studies = new Studies(demo);
+    const device = deviceOf(demo, id('fer-t1-relay'))!;
+    const all = adequacies(studies, [maximumSources], new Trace(), device.id);
+    expect(all).toHaveLength(2);
+    for (const { ct, faultA, kssc } of all) {
+      const input = device.inputs.find(({ through }) => through === ct)!;
+      const sizes = [0, 1].flatMap((terminal) =>
+        seenBy(studies.max, { at: 'terminal', element: ct, terminal }, faultKinds, [device]).map(
+          (seen) => seen!.devices[0]![input.id].phaseA,
+        ),
+      );
+      expect(faultA).toBeCloseTo(Math.max(...sizes), 6);
+      expect(kssc).toBeCloseTo(faultA / find(demo, 'currentTransformer', ct)!.primaryA, 12);
+    }
+    expect(all[0].faultA).not.toBeCloseTo(all[1].faultA, 0);
+  });
 });
 
 describe('machines', () => {
@@ -451,6 +468,15 @@ describe('busbars', () => {
     expect(both).toHaveLength(1);
     expect(both[0].opens).toEqual(expect.arrayContaining(['Q1', 'Q2', 'Q3']));
     expect(timersAt(joined, 'E2')).toEqual([]);
+    for (const network of [apart, joined]) {
+      const studies = new Studies(network);
+      const study = finished(planeStudy(studies, [maximumSources], deviceOf(network, id('R'))!, fn));
+      // A fault at either busbar is judged by its own zone.
+      const at = new Set(study.points.filter(({ where }) => where === 'inside').map(({ place }) => place.element));
+      expect([...at]).toEqual(expect.arrayContaining(['B1', 'B2']));
+      expect(study.weakest!.trips).toBe(true);
+      expect(study.nearest!.trips).toBe(false);
+    }
   });
 });
 
@@ -462,10 +488,12 @@ describe('the plane', () => {
     expect(of('sum')).toBeCloseTo(4, 12);
     expect(of('mean')).toBeCloseTo(4 / 3, 12);
     expect(of('max')).toBeCloseTo(2, 12);
-    const three = [polar(1, 0), polar(1, -2), polar(1, 2)] as unknown as ThreePhasors;
-    expect(magnitude(toComponents(three[0], three[1], three[2]).zero)).toBeGreaterThan(0);
-    expect(
-      regionOf(demo, deviceOf(demo, id('fer-t1-relay'))!, freshDifferential(id('x'), '87T', id('hv'))).elements,
-    ).toBeDefined();
+  });
+  it('is of the transformer that lies between the current transformers', () => {
+    const device = deviceOf(demo, id('fer-t1-relay'))!;
+    const fn = device.functions.find((each): each is DifferentialFunction => each.family === 'differential')!;
+    const { elements, taps, turned } = regionOf(demo, device, fn);
+    expect(elements.filter((each) => find(demo, 'transformer', each))).toEqual(['fer-t1']);
+    expect([taps, turned]).toEqual([[], []]);
   });
 });

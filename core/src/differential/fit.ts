@@ -6,12 +6,13 @@ import type { Device } from '../protection/device';
 import { sideCurrentA } from '../protection/differential/compensation';
 import type { DifferentialFunction, DifferentialSide } from '../protection/differential/schema';
 import { heardInput } from '../protection/device';
-import { elementOf, neighboursOf, regionOf } from './region';
+import { neighboursOf, regionOf } from './region';
 import { terminalKey } from '../model/topology';
+import { splitKey } from '../studies/cut';
 
 const zeroOf = (winding: Winding): DifferentialSide['zero'] => (winding === 'D' ? 'kept' : 'removed');
 
-interface Winding1 {
+interface RatedWinding {
   readonly terminal: number;
   readonly ratedKv: number;
   readonly clock: number;
@@ -20,7 +21,7 @@ interface Winding1 {
 
 interface Protected {
   readonly ratedMva: number;
-  readonly windings: readonly Winding1[];
+  readonly windings: readonly RatedWinding[];
 }
 
 function transformerIn(network: Network, id: ElementId): Protected | null {
@@ -133,8 +134,8 @@ export function terminalTowards(
   const reached = new Set([terminalKey(from, towards)]);
   for (const key of reached)
     for (const next of neighbours.get(key) ?? []) {
-      const at = elementOf(next);
-      if (at === element) return Number(next.slice(next.lastIndexOf(':') + 1));
+      const [at, terminal] = splitKey(next);
+      if (at === element) return terminal;
       if (at !== from) reached.add(next);
     }
   return undefined;

@@ -6,9 +6,10 @@ import type { ElementId } from '../model/fields';
 import { find, type Network } from '../model/network';
 import type { State } from '../model/state';
 import type { Device } from '../protection/device';
-import { pointsOf, sidesSeen, highImpedanceA, sumA, type ElementPoint } from '../protection/differential/measured';
+import { highImpedanceA, nearestSides, pointsOf, sumA, type ElementPoint } from '../protection/differential/measured';
 import type { DifferentialFunction } from '../protection/differential/schema';
 import { inputOf } from '../protection/device';
+import type { DeviceSeen } from '../protection/family';
 import { seenUnder } from '../protection/seen';
 import type { Studies } from '../studies/studies';
 import { terminalTowards } from './fit';
@@ -72,20 +73,13 @@ function sumPoint(fn: DifferentialFunction, device: Device, sides: Parameters<ty
 export function elementPoints(
   fn: DifferentialFunction,
   device: Device,
-  seen: NonNullable<ReturnType<typeof seenUnder>[number]>['devices'][number],
+  seen: DeviceSeen | null,
 ): readonly ElementPoint[] | null {
   const at = seen?.[inputOf(device, fn.input).id];
-  const sides = at ? sidesSeen(fn, at, only(fn, at.zones)) : null;
-  if (!sides || sides.length === 0) return null;
+  const sides = at ? nearestSides(fn, at) : null;
+  if (!sides) return null;
   return fn.scheme === 'highImpedance' ? [sumPoint(fn, device, sides)] : pointsOf(fn, sides);
 }
-
-/** Of busbars: inputs of the zone that is looked at; the first one that there is. */
-const only = (
-  fn: DifferentialFunction,
-  zones: ReadonlyMap<ElementId, { readonly inputs: readonly string[] }> | undefined,
-): readonly string[] | undefined =>
-  fn.code === '87B' && fn.buses.length > 0 ? zones?.get(fn.buses[0])?.inputs : undefined;
 
 /** Yields the share that is done. */
 export function* planeStudy(

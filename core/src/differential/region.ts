@@ -5,6 +5,7 @@ import type { ElementId } from '../model/fields';
 import { ofKind, type Network } from '../model/network';
 import { terminalKey, type TerminalKey } from '../model/topology';
 import type { Device, DeviceInput } from '../protection/device';
+import { splitKey } from '../studies/cut';
 import type { DifferentialFunction } from '../protection/differential/schema';
 
 /** Elements that currents pass through. */
@@ -45,8 +46,7 @@ export function neighboursOf(network: Network): ReadonlyMap<TerminalKey, readonl
   return known;
 }
 
-export const elementOf = (key: TerminalKey): ElementId => key.slice(0, key.lastIndexOf(':')) as ElementId;
-const terminalOf = (key: TerminalKey): number => Number(key.slice(key.lastIndexOf(':') + 1));
+const elementOf = (key: TerminalKey): ElementId => splitKey(key)[0];
 
 export interface Region {
   readonly elements: readonly ElementId[];
@@ -128,9 +128,8 @@ const tappedOf = (network: Network, taps: readonly ElementId[], reached: Readonl
 function insideOf(network: Network, reached: ReadonlySet<TerminalKey>, drawn: readonly DeviceInput[]): Place[] {
   const places: Place[] = [];
   for (const key of reached) {
-    const id = elementOf(key);
+    const [id, terminal] = splitKey(key);
     const element = network.elements.get(id);
-    const terminal = terminalOf(key);
     if (element?.kind === 'line' && terminal === 0)
       for (const fraction of [0.05, 0.5, 0.95]) places.push({ at: 'line', element: id, fraction });
     if (element?.kind === 'bus') places.push({ at: 'terminal', element: id, terminal: 0 });
@@ -170,7 +169,7 @@ export function endCandidates(network: Network, device: Device, input: DeviceInp
   for (const [key, { steps, km }] of reached) {
     if (reached.size > mostTerminals) break;
     for (const next of neighbours.get(key) ?? []) {
-      const element = elementOf(next);
+      const [element, terminal] = splitKey(next);
       if (reached.has(next) || element === input.through) continue;
       const kind = network.elements.get(element)!;
       // A busbar with switches of its own ends a line; transformers do too.
@@ -178,7 +177,7 @@ export function endCandidates(network: Network, device: Device, input: DeviceInp
       const there = measuring.get(element);
       if (there && elementOf(key) !== element) {
         for (const { relay, towards } of there)
-          found.push({ relay, through: element, steps: steps + 1, km, facing: terminalOf(next) === towards });
+          found.push({ relay, through: element, steps: steps + 1, km, facing: terminal === towards });
         continue;
       }
       const isThrough = elementOf(key) === element;

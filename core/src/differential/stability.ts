@@ -11,7 +11,7 @@ import type { Place } from '../faults/solution/solve';
 import type { Device } from '../protection/device';
 import { inputOf } from '../protection/device';
 import type { DeviceSeen, SeenCurrents, ThreePhasors } from '../protection/family';
-import { characteristicOf, pointsOf, sidesSeen } from '../protection/differential/measured';
+import { characteristicOf, nearestSides, pointsOf } from '../protection/differential/measured';
 import { thresholdAt } from '../protection/differential/characteristic';
 import type { DifferentialFunction } from '../protection/differential/schema';
 import { seenUnder } from '../protection/seen';
@@ -162,7 +162,7 @@ function track(
         return [id, { ...each, phaseA: Math.max(...currents.map(magnitude)), vectors: { ...each.vectors, currents } }];
       }),
     );
-    const sides = sidesSeen(fn, { ...shown[measuring], inputs: shown });
+    const sides = nearestSides(fn, { ...shown[measuring], inputs: shown });
     if (!sides) break;
     const found = pointsOf(fn, sides).filter(({ element }) => element === 'phase');
     if (found.length === 0) break;

@@ -4,8 +4,8 @@ import type { ElementId } from '../model/fields';
 import { devicesOf } from '../protection/device';
 import { familyOf } from '../protection/registry';
 import type { Studies } from '../studies/studies';
+import { within } from '../working/steps';
 import { planeStudy, type PlanePoint } from './plane';
-import { regionOf } from './region';
 
 export interface DifferentialRow {
   readonly device: ElementId;
@@ -32,11 +32,9 @@ export function* differentialRows(
   );
   const rows: DifferentialRow[] = [];
   for (const [k, { device, fn }] of all.entries()) {
-    const steps = planeStudy(studies, conditions, device, fn);
-    let step = steps.next();
-    for (; !step.done; step = steps.next()) yield (k + step.value) / all.length;
-    const { points, weakest, nearest, tapped } = step.value;
-    const { elements, turned } = regionOf(studies.network, device, fn);
+    const study = yield* within(planeStudy(studies, conditions, device, fn), k / all.length, 1 / all.length);
+    const { region, points, weakest, nearest, tapped } = study;
+    const { elements, turned } = region;
     const least = points.flatMap(({ leastA }) => leastA ?? []);
     rows.push({
       device: device.id,

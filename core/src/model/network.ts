@@ -50,6 +50,12 @@ export function find<K extends ElementKind>(network: Network, kind: K, id: Eleme
   return element?.kind === kind ? (element as ElementOf<K>) : undefined;
 }
 
+/** What an element is called; the identifier of one that is gone. */
+export function nameIn(network: Network, id: ElementId): string {
+  const element = network.elements.get(id);
+  return element ? nameOf(element) : id;
+}
+
 export function settingsOf(network: Network): ProjectSettings {
   return find(network, 'projectSettings', settingsId) ?? defaultSettings;
 }

@@ -14,7 +14,7 @@ import {
   type Timer,
 } from '../family';
 import { travelled } from '../travel';
-import { highImpedanceA, pointsOf, sidesSeen, sumA, type ElementPoint } from './measured';
+import { comparedIn, highImpedanceA, nearestSides, pointsOf, sidesSeen, sumA, type ElementPoint } from './measured';
 import { differentialCodes, type DifferentialCode, type DifferentialFunction } from './schema';
 
 const names: Readonly<Record<DifferentialCode, string>> = {
@@ -145,18 +145,11 @@ export const differential: Family<DifferentialFunction> = {
 
 /** What operates: elements of the plane, the unrestrained element, or the scheme of high impedance. */
 function timers(fn: DifferentialFunction, rating: InputRating, seen: SeenCurrents): readonly Timer[] {
-  if (fn.code === '87B' && fn.buses.length > 0)
-    return fn.buses.flatMap((bus) => {
-      const zone = seen.zones?.get(bus);
-      // Two busbars that are joined are one zone: the first of them stands for both.
-      if (!zone || fn.buses.some((other) => other < bus && zone.buses.includes(other))) return [];
-      return operatingOf(fn, rating, seen, zone.inputs).map((timer) => ({
-        ...timer,
-        id: `${bus} ${timer.id}`,
-        opens: zone.breakers,
-      }));
-    });
-  return operatingOf(fn, rating, seen);
+  return comparedIn(fn, seen).flatMap(({ bus, inputs, breakers }) =>
+    operatingOf(fn, rating, seen, inputs).map((timer) =>
+      bus === undefined ? timer : { ...timer, id: `${bus} ${timer.id}`, opens: breakers },
+    ),
+  );
 }
 
 function operatingOf(
@@ -196,9 +189,9 @@ function operatingOf(
 function respond(fn: DifferentialFunction, rating: InputRating, seen: SeenCurrents, trace: Trace): Response {
   const all = timers(fn, rating, seen);
   const timeS = Math.min(Infinity, ...all.map((each) => each.timeS));
-  const sides = sidesSeen(fn, seen);
+  const sides = nearestSides(fn, seen);
   let multiple = Math.max(0, ...all.map((each) => each.multiple));
-  if (sides && sides.length > 0) multiple = Math.max(multiple, working(fn, rating, sides, trace));
+  if (sides) multiple = Math.max(multiple, working(fn, rating, sides, trace));
   return { pickedUp: all.length > 0, multiple, band: timeS < Infinity ? exactly(timeS) : never };
 }
 

@@ -1,6 +1,7 @@
 /** What a differential function makes of the currents at its inputs: points in its plane, phase by phase, for residual and negative sequence. */
 import { add, scale, subtract, zero, type Complex } from '../../linear/complex';
 import { toComponents } from '../../sequence/components';
+import type { ElementId } from '../../model/fields';
 import type { SeenCurrents, ThreePhasors } from '../family';
 import { operating, pointOf, type Characteristic, type Point } from './characteristic';
 import { applied, turning, type Matrix3 } from './compensation';
@@ -79,6 +80,40 @@ export function sidesSeen(
     found.push(matched(side, compensated));
   }
   return found;
+}
+
+/** What is compared with each other. */
+export interface Compared {
+  /** Of busbars: the first one of the zone. */
+  readonly bus?: ElementId;
+  /** None: all of the function. */
+  readonly inputs?: readonly string[];
+  readonly breakers?: readonly ElementId[];
+}
+
+/** Of busbars each zone as the switches stand, of all else the function as a whole. */
+export function comparedIn({ code, buses }: DifferentialFunction, { zones }: SeenCurrents): readonly Compared[] {
+  if (code !== '87B' || buses.length === 0) return [{}];
+  return buses.flatMap((bus): Compared[] => {
+    const zone = zones?.get(bus);
+    // Two busbars that are joined are one zone: the first of them stands for both.
+    if (!zone || buses.some((other) => other < bus && zone.buses.includes(other))) return [];
+    return [{ bus, inputs: zone.inputs, breakers: zone.breakers }];
+  });
+}
+
+const nearness = (fn: DifferentialFunction, sides: readonly ThreePhasors[]): number =>
+  fn.scheme === 'highImpedance'
+    ? sumA(fn, sides) / highImpedanceA(fn, 1, sides.length)
+    : Math.max(...pointsOf(fn, sides).map((each) => each.operating / each.threshold));
+
+/** Sides of what is nearest to its trip; null where a current that the function needs is not known. */
+export function nearestSides(fn: DifferentialFunction, seen: SeenCurrents): readonly ThreePhasors[] | null {
+  const all = comparedIn(fn, seen).flatMap(({ inputs }) => {
+    const sides = sidesSeen(fn, seen, inputs);
+    return sides && sides.length > 0 ? [{ sides, near: nearness(fn, sides) }] : [];
+  });
+  return all.length > 0 ? all.reduce((p, q) => (q.near > p.near ? q : p)).sides : null;
 }
 
 /** All elements in use, in the plane. */
