@@ -1,6 +1,7 @@
 /** `mesura differential`: what differential functions see of faults inside, and bear of faults outside, over the conditions. */
-import { nameOf } from '@mesura/core/model/element';
+import { placeIn } from '@mesura/core/faults/names';
 import type { ElementId } from '@mesura/core/model/fields';
+import { nameIn } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
 import type { Place } from '@mesura/core/faults/solution/solve';
 import { planeStudy, type PlanePoint } from '@mesura/core/differential/plane';
@@ -65,9 +66,8 @@ export const differentialCommand: Command = {
         1,
         only === null ? 'no relay has differential protection' : `${values.device} has no differential protection`,
       );
-    const name = (id: ElementId) => nameOf(network.elements.get(id)!);
-    const placeText = (place: Place) =>
-      place.at === 'line' ? `${name(place.element)} at ${Math.round(100 * place.fraction)} %` : name(place.element);
+    const name = (id: ElementId) => nameIn(network, id);
+    const placeText = (place: Place) => placeIn(network, place);
     const columns: Column<Row>[] = [
       { head: 'relay', name: 'relay', value: ({ device }) => device },
       { head: '', name: 'function', value: ({ code }) => code },

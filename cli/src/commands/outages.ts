@@ -1,8 +1,7 @@
 /** `mesura outages`: every single outage of the load flow, with what it overloads and where voltages leave their band. */
 import { outages, outageVerdict, type Outage } from '@mesura/core/flow/outages';
-import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
-import type { Network } from '@mesura/core/model/network';
+import { nameIn } from '@mesura/core/model/network';
 import type { Condition } from '@mesura/core/model/condition';
 import { Studies } from '@mesura/core/studies/studies';
 import { finished } from '@mesura/core/working/steps';
@@ -82,8 +81,6 @@ const withCondition = (count: number): Column<Row>[] => {
     ? [first, { head: 'condition', name: 'condition', value: ({ condition }) => condition.name }, ...rest]
     : columns;
 };
-
-const nameIn = (network: Network, id: ElementId) => nameOf(network.elements.get(id)!);
 
 const jsonOf = ({ outage, condition, name }: Row) => {
   const { element, heaviest, overloads, lowest, highest, beyondBand, unsupplied, limited, problems, ...rest } = outage;

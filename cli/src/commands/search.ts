@@ -3,8 +3,9 @@ import { conditionOf } from '@mesura/core/model/state';
 import { faultKinds, type FaultKind } from '@mesura/core/faults/kinds';
 import type { Place } from '@mesura/core/faults/solution/solve';
 import { nameOf } from '@mesura/core/model/element';
+import { placeIn } from '@mesura/core/faults/names';
 import type { ElementId } from '@mesura/core/model/fields';
-import { ofKind } from '@mesura/core/model/network';
+import { nameIn, ofKind } from '@mesura/core/model/network';
 import { Studies } from '@mesura/core/studies/studies';
 import { failing, search, usualSearch, type Failing, type SearchGroup } from '@mesura/core/trials/search';
 import { foundTitles } from '@mesura/core/trials/words';
@@ -54,10 +55,9 @@ export const searchCommand: Command = {
         only,
       }),
     );
-    const name = (id: ElementId) => nameOf(network.elements.get(id)!);
+    const name = (id: ElementId) => nameIn(network, id);
     const names = (list: readonly ElementId[]) => list.map(name);
-    const placeText = (place: Place) =>
-      place.at === 'line' ? `${name(place.element)} at ${Math.round(100 * place.fraction)} %` : name(place.element);
+    const placeText = (place: Place) => placeIn(network, place);
     const failedIn = ({ faults: [{ failures }] }: SearchGroup) =>
       names([...failures.stuck, ...failures.dead, ...failures.silent]);
     const columns: Column<SearchGroup>[] = [

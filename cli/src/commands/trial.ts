@@ -1,7 +1,7 @@
 /** `mesura trial`: a fault played until nothing more happens, with what ought to have happened. */
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
-import { ofKind, type Network } from '@mesura/core/model/network';
+import { nameIn, ofKind, type Network } from '@mesura/core/model/network';
 import { newTrial, newTrialFault, type Trial } from '@mesura/core/model/trial';
 import { Studies } from '@mesura/core/studies/studies';
 import type { Disturbance } from '@mesura/core/faults/solution/solve';
@@ -98,7 +98,7 @@ export const trialCommand: Command = {
       if (!ran.ok) throw new Refusal(1, notes(ran.problems).trim() || 'the fault cannot be computed');
       results.push(ran.result);
     }
-    const name = (id: ElementId) => nameOf(network.elements.get(id)!);
+    const name = (id: ElementId) => nameIn(network, id);
     const names = (list: readonly ElementId[]) => list.map(name);
     const wrong = results.filter(({ judged }) => judged.verdict !== 'selective').length;
     const rows = results.flatMap(({ trial, played }) =>

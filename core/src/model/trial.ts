@@ -86,6 +86,24 @@ export const newTrial = (id: ElementId, name: string, faults: readonly TrialFaul
   withinS: null,
 });
 
+const isSamePlace = (p: TrialFault, q: TrialFault): boolean =>
+  p.element === q.element && p.terminal === q.terminal && p.fraction === q.fraction;
+
+/** With other faults: what became of one later where it was becomes of it where it is now, one that is new stays, one that is gone is gone from then on too. */
+export function withFaults(trial: Trial, faults: readonly TrialFault[]): Trial {
+  const then = trial.then.map((stage) => {
+    // The fault goes out.
+    if (stage.faults.length === 0) return stage;
+    const later = faults.map((fault, k) => {
+      const [was, before] = [trial.faults.at(k), stage.faults.at(k)];
+      if (!was || !before) return fault;
+      return isSamePlace(was, before) ? { ...fault, kind: before.kind } : before;
+    });
+    return { ...stage, faults: [...later, ...stage.faults.slice(trial.faults.length)] };
+  });
+  return { ...trial, faults: [...faults], then };
+}
+
 export const newTrialFault = (over: Pick<TrialFault, 'element'> & Partial<TrialFault>): TrialFault => ({
   type: 'shunt',
   terminal: over.fraction === undefined || over.fraction === null ? 0 : null,

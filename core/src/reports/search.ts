@@ -1,8 +1,8 @@
 /** The search over all faults as a report: what was played, what goes wrong by its cause, the worst fault of each, all of them in the workbook. */
-import { nameOf } from '../model/element';
 import type { Condition } from '../model/condition';
+import { placeIn } from '../faults/names';
 import type { ElementId } from '../model/fields';
-import { settingsOf } from '../model/network';
+import { nameIn, settingsOf } from '../model/network';
 import { conditionOf } from '../model/state';
 import { shortKindTitles } from '../faults/kinds';
 import type { Place } from '../faults/solution/solve';
@@ -20,10 +20,9 @@ export function* searchReport(
 ): Generator<number, Report> {
   const { network } = studies;
   const found = yield* search(studies, conditions, options);
-  const name = (id: ElementId) => nameOf(network.elements.get(id)!);
+  const name = (id: ElementId) => nameIn(network, id);
   const names = (ids: readonly ElementId[]) => ids.map(name).join(', ');
-  const placeText = (place: Place) =>
-    place.at === 'line' ? `${name(place.element)} at ${Math.round(100 * place.fraction)} %` : name(place.element);
+  const placeText = (place: Place) => placeIn(network, place);
   const failed = ({ failures: { stuck, dead, silent } }: SearchFault) => names([...stuck, ...dead, ...silent]);
   const told = (fault: SearchFault): (string | number)[] => [
     placeText(fault.place),

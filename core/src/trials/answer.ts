@@ -4,19 +4,19 @@ import type { ElementId } from '../model/fields';
 import type { Phase } from '../faults/kinds';
 import type { Problem } from '../model/problem';
 import type { Trial } from '../model/trial';
-import { devicesOf } from '../protection/device';
 import type { Studies } from '../studies/studies';
 import type { TrialEvent, Outcome } from './event';
-import { Grid } from './grid';
 import type { Standing } from './play';
-import { runTrial, stateOfTrial } from './trial';
+import { runTrial } from './trial';
 import type { Judged } from './verdict';
 
 /** Currents of one device over an interval, by phase at its first input. */
 export interface DeviceCurrents {
   readonly device: ElementId;
   readonly phases: readonly [Complex, Complex, Complex];
+  readonly phaseA: number;
   readonly residualA: number;
+  readonly negativeA: number;
   /** Phase to earth, in volts; null without a voltage transformer. */
   readonly voltages: readonly [Complex, Complex, Complex] | null;
 }
@@ -56,13 +56,12 @@ export type TrialAnswered =
 export function trialAnswer(studies: Studies, trial: Trial): TrialAnswered {
   const ran = runTrial(studies, trial);
   if (!ran.ok) return ran;
-  const { played, judged, devices } = ran.result;
-  const grid = new Grid(studies, stateOfTrial(trial), devicesOf(studies.network));
-  const before = new Set(grid.supply.of(new Set()).buses);
+  const { played, judged, devices, supply } = ran.result;
+  const before = new Set(supply.of(new Set()).buses);
   const part = [...new Set(played.events.flatMap(({ device }) => device ?? []))];
   const indexOf = new Map(devices.map(({ id }, k) => [id, k]));
   const intervals = played.intervals.map(({ fromS, open, partly, sight, standings }, k): TrialInterval => {
-    const supplied = grid.supply.of(new Set(open), new Map(partly));
+    const supplied = supply.of(new Set(open), new Map(partly));
     const left = new Set(supplied.buses);
     return {
       fromS,
@@ -78,7 +77,8 @@ export function trialAnswer(studies: Studies, trial: Trial): TrialAnswered {
         const seen = index === undefined || !input ? null : sight.seen(index)?.[input.id];
         if (!seen) return [];
         const phases = seen.vectors?.currents ?? [nought, nought, nought];
-        return [{ device, phases, residualA: seen.residualA, voltages: seen.vectors?.voltages ?? null }];
+        const { phaseA, residualA, negativeA } = seen;
+        return [{ device, phases, phaseA, residualA, negativeA, voltages: seen.vectors?.voltages ?? null }];
       }),
       dead: [...before].filter((id) => !left.has(id)),
       lost: supplied.lost,

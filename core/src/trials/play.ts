@@ -124,8 +124,6 @@ interface ActorState {
   readyAt: number | null;
   closedBy: number | null;
   isClosing: boolean;
-  /** Below this current nothing of it picks up; null where more than a current decides. */
-  readonly leastA: number | null;
   /** Has been asked before. */
   awake: boolean;
 }
@@ -220,22 +218,18 @@ class Course {
   private lastChange = 0;
 
   constructor(private readonly setup: Setup) {
-    this.owners = setup.actors.map((actor, index): ActorState => {
-      const owner: ActorState = {
-        actor,
-        index,
-        stages: [],
-        operation: 0,
-        awaiting: new Set(),
-        lockedOut: false,
-        readyAt: null,
-        closedBy: null,
-        isClosing: false,
-        leastA: actor.leastA,
-        awake: false,
-      };
-      return owner;
-    });
+    this.owners = setup.actors.map((actor, index): ActorState => ({
+      actor,
+      index,
+      stages: [],
+      operation: 0,
+      awaiting: new Set(),
+      lockedOut: false,
+      readyAt: null,
+      closedBy: null,
+      isClosing: false,
+      awake: false,
+    }));
     // Most devices see nothing of a fault: only those that do are made ready.
     this.after = this.owners.flatMap((owner) =>
       owner.actor.stages.some((stage) => stage.after !== null)
@@ -311,8 +305,7 @@ class Course {
     if (!this.fed && next === Infinity) return next;
     for (const state of this.all())
       for (const lane of state.lanes)
-        for (const running of lane.running)
-          next = Math.min(next, this.t + state.stage.remaining(progressOf(lane, running), lane.seen!, running));
+        for (const running of lane.running) next = Math.min(next, this.t + this.leftOf(state, lane, running));
     return next;
   }
 
@@ -551,7 +544,8 @@ class Course {
     const { fed } = this.sight;
     for (const owner of this.owners) {
       // What sees next to nothing and has seen nothing before need not be asked.
-      const idles = !owner.awake && owner.leastA !== null && this.sight.mostA(owner.index) <= owner.leastA;
+      const { leastA } = owner.actor;
+      const idles = !owner.awake && leastA !== null && this.sight.mostA(owner.index) <= leastA;
       if (!idles) {
         for (const state of awakened(owner).stages) {
           this.measure(state);

@@ -44,6 +44,29 @@ export const usualSearch: SearchOptions = {
   only: null,
 };
 
+/** What a search is asked for by hand. */
+export interface SearchSetup {
+  readonly kinds: readonly FaultKind[];
+  readonly alongLines: number;
+  /** Ohms. */
+  readonly resistance: number;
+  readonly failing: readonly Failing[];
+  /** Each line out of service in turn. */
+  readonly lineOutages: boolean;
+}
+
+export const searchOptions = (
+  network: Network,
+  { kinds, alongLines, resistance, failing: fails, lineOutages }: SearchSetup,
+): SearchOptions => ({
+  ...usualSearch,
+  kinds,
+  alongLines,
+  resistances: [resistance],
+  failing: fails,
+  outages: [null, ...(lineOutages ? ofKind(network, 'line').map(({ id }) => id) : [])],
+});
+
 /** `remoteBackup`: cleared by the right breakers, of which one stands at another station than those that ought to. */
 export type Found = Exclude<Verdict, 'selective'> | 'remoteBackup';
 

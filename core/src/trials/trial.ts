@@ -5,7 +5,7 @@ import type { Phase } from '../faults/kinds';
 import type { ElementId } from '../model/fields';
 import { find, type Network } from '../model/network';
 import type { Problem } from '../model/problem';
-import { conditionOf, type State } from '../model/state';
+import { conditionOf } from '../model/state';
 import type { Trial, TrialFault } from '../model/trial';
 import { clearsAfter, devicesOf, type Device } from '../protection/device';
 import type { Studies } from '../studies/studies';
@@ -13,6 +13,7 @@ import type { Failures, FaultStage } from './event';
 import { Grid, GridProblem } from './grid';
 import { actorsOf, play, type Played } from './play';
 import { pilotsOf } from './signals';
+import type { Supply } from './supply';
 import { judged, neededAround, type Judged } from './verdict';
 
 export const placeOf = ({
@@ -41,11 +42,6 @@ export const stagesOfTrial = ({ faults, then }: Pick<Trial, 'faults' | 'then'>):
     .map(({ atS, faults: later }) => ({ atS, faults: later.map(disturbanceOf) })),
 ];
 
-export const stateOfTrial = ({ condition, outage }: Pick<Trial, 'condition' | 'outage'>): State => ({
-  condition,
-  outage,
-});
-
 /** Nothing is played beyond, in seconds. */
 export const longestTrialS = 3600;
 
@@ -54,6 +50,8 @@ export interface TrialResult {
   readonly played: Played;
   readonly judged: Judged;
   readonly devices: readonly Device[];
+  /** Of the state that it began in. */
+  readonly supply: Supply;
 }
 
 export type Ran =
@@ -79,7 +77,7 @@ export function runTrial(studies: Studies, trial: Trial, detail = true): Ran {
     return { ok: false, problems: [{ severity: 'error', code: 'fault.place', message }] };
   }
   const devices = devicesOf(network);
-  const grid = new Grid(studies, stateOfTrial(trial), devices);
+  const grid = new Grid(studies, { condition: trial.condition, outage: trial.outage }, devices);
   const failures: Failures = trial;
   try {
     const played = play({
@@ -94,7 +92,8 @@ export function runTrial(studies: Studies, trial: Trial, detail = true): Ran {
       untilS: longestTrialS,
       detail,
     });
-    return { ok: true, result: { trial, played, devices, judged: judgedBy(grid, devices, trial, played, network) } };
+    const outcome = judgedBy(grid, devices, trial, played, network);
+    return { ok: true, result: { trial, played, devices, supply: grid.supply, judged: outcome } };
   } catch (error) {
     if (error instanceof GridProblem) return { ok: false, problems: error.problems };
     throw error;

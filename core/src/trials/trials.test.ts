@@ -6,7 +6,7 @@ import { elementId, type ElementId } from '../model/fields';
 import { newLinePackage } from '../model/linePackage';
 import { networkOf, ofKind, type Network } from '../model/network';
 import { maximumSources, minimumSources } from '../model/condition';
-import { newTrial, newTrialFault, type Trial, type TrialFault } from '../model/trial';
+import { newTrial, newTrialFault, withFaults, type Trial, type TrialFault } from '../model/trial';
 import { Studies } from '../studies/studies';
 import { demoNetwork } from '../test/demo';
 import { randomFrom } from '../test/everyKind';
@@ -313,6 +313,63 @@ describe('a trial', () => {
     expect(counts).toBe(`${6 + samples.binary.length},6A,${samples.binary.length}D`);
     expect(dat.split('\r\n')[0].split(',')).toHaveLength(2 + 6 + samples.binary.length);
     expect(dat.trim().split('\r\n')).toHaveLength(samples.count);
+  });
+});
+
+describe('a record', () => {
+  const recorded = (place: Parameters<typeof trial>[0], device: string) => {
+    const found = trialAnswer(studies, trial(place));
+    if (!found.ok) throw new Error('not played');
+    const { binary } = samplesOf(found.answer, {
+      device: id(device),
+      rateHz: 1000,
+      beforeS: 0.05,
+      longestS: 5,
+      frequencyHz: 50,
+      nameOf: (each) => each,
+    })!;
+    return { binary, answer: found.answer };
+  };
+
+  it('ends each trip with the drop-out of its function, zones and parts too', () => {
+    const { binary, answer } = recorded({ element: id('cau-fer-1'), terminal: null, fraction: 0.5 }, 'cau-q01-relay');
+    const trips = binary.filter(({ name }) => name.endsWith(' trip'));
+    expect(trips.map(({ name }) => name)).toEqual(expect.arrayContaining(['21 zone 1 trip', '87L trip']));
+    const own = answer.events.filter(({ device }) => device === 'cau-q01-relay');
+    const dropped = own.filter(({ kind }) => kind === 'dropOut').at(-1)!.atS;
+    for (const { name, values } of binary.filter((each) => !each.name.endsWith(' open'))) {
+      expect(values.indexOf(1), name).toBeGreaterThan(0);
+      expect(values.lastIndexOf(1) / 1000 - 0.05, name).toBeLessThanOrEqual(dropped);
+    }
+    // Breakers stay open.
+    for (const { name, values } of binary) if (name.endsWith(' open')) expect(values.at(-1), name).toBe(1);
+  });
+});
+
+describe('faults that become others', () => {
+  const place = { element: id('fer-bra-1'), terminal: null, fraction: 0.5 };
+  const first = newTrialFault({ ...place, kind: '1ph' });
+  const evolving = {
+    ...newTrial(id('e'), 'e', [first]),
+    then: [
+      { atS: 0.1, faults: [{ ...first, kind: '3ph' as const }] },
+      { atS: 0.3, faults: [] },
+    ],
+  };
+  it('move with the fault that they come from, and keep what they become', () => {
+    const { faults, then } = withFaults(evolving, [{ ...first, fraction: 0.9 }]);
+    expect(faults[0].fraction).toBe(0.9);
+    expect(then[0].faults).toEqual([{ ...first, fraction: 0.9, kind: '3ph' }]);
+    expect(then[1].faults).toEqual([]);
+  });
+  it('stay where they were if they were elsewhere; a second fault goes on beside them, and goes with its removal', () => {
+    const elsewhere = newTrialFault({ element: id('bra-33'), kind: '3ph' });
+    const other = { ...evolving, then: [{ atS: 0.1, faults: [elsewhere] }] };
+    expect(withFaults(other, [{ ...first, fraction: 0.1 }]).then[0].faults).toEqual([elsewhere]);
+    const second = newTrialFault({ element: id('fer-33-a') });
+    const two = withFaults(evolving, [first, second]);
+    expect(two.then[0].faults).toEqual([{ ...first, kind: '3ph' }, second]);
+    expect(withFaults(two, [first])).toEqual(evolving);
   });
 });
 

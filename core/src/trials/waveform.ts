@@ -83,34 +83,30 @@ export function samplesOf(answer: TrialAnswer, asked: SamplesAsked): Samples | n
 }
 
 function binaryOf(
-  { events, endS }: TrialAnswer,
+  { events }: TrialAnswer,
   { device, nameOf }: SamplesAsked,
   count: number,
   at: (k: number) => number,
 ): Samples['binary'] {
-  /** Times at which something begins and ends. */
-  const spans = new Map<string, { from: number; to: number }[]>();
-  const begin = (name: string, from: number) => {
+  /** Times at which something begins and ends, by the name of its channel; `of`: the function or switch that it is of. */
+  const spans = new Map<string, { readonly of: string; readonly from: number; to: number }[]>();
+  const begin = (name: string, of: string, from: number) => {
     const list = spans.get(name) ?? [];
-    list.push({ from, to: Infinity });
+    list.push({ of, from, to: Infinity });
     spans.set(name, list);
   };
-  const end = (name: string, to: number) => {
-    const last = spans.get(name)?.at(-1);
-    if (last && last.to === Infinity) last.to = to;
+  const end = (of: string, to: number) => {
+    for (const each of [...spans.values()].flat()) if (each.of === of && each.to === Infinity) each.to = to;
   };
-  for (const { kind, atS, device: who, code = '', element } of events) {
-    const what = code.split(' ')[0];
-    if (who === device && kind === 'pickUp') begin(`${what} pickup`, atS);
-    if (who === device && kind === 'dropOut') {
-      end(`${what} pickup`, atS);
-      end(`${what} trip`, atS);
-    }
-    if (who === device && kind === 'trip') begin(`${code} trip`, atS);
-    if (kind === 'open' && element) begin(`${nameOf(element)} open`, atS);
-    if (kind === 'close' && element) end(`${nameOf(element)} open`, atS);
+  for (const { kind, atS, device: who, fn, code = '', element } of events) {
+    const own = `${who} ${fn}`;
+    // Zones and parts of a function trip by names of their own, and drop out with it.
+    if (who === device && kind === 'pickUp') begin(`${code.split(' ')[0]} pickup`, own, atS);
+    if (who === device && kind === 'trip') begin(`${code} trip`, own, atS);
+    if (who === device && kind === 'dropOut') end(own, atS);
+    if (kind === 'open' && element) begin(`${nameOf(element)} open`, element, atS);
+    if (kind === 'close' && element) end(element, atS);
   }
-  void endS;
   return [...spans].map(([name, list]) => {
     const values = new Uint8Array(count);
     for (let k = 0; k < count; k++) {

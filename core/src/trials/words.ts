@@ -1,7 +1,5 @@
 /** What happens in a trial, in words. */
-import { nameOf } from '../model/element';
-import type { ElementId } from '../model/fields';
-import type { Network } from '../model/network';
+import { nameIn, type Network } from '../model/network';
 import { phaseNames } from '../faults/kinds';
 import type { TrialEvent } from './event';
 import type { Verdict } from './verdict';
@@ -21,18 +19,13 @@ export const foundTitles: Readonly<Record<Exclude<Verdict, 'selective'> | 'remot
   remoteBackup: 'remote backup only',
 };
 
-const named = (network: Network, id: ElementId | undefined): string => {
-  const element = id === undefined ? undefined : network.elements.get(id);
-  return element ? nameOf(element) : (id ?? '');
-};
-
 const short = (value: number): string => Number(value.toPrecision(3)).toString();
 
 /** Who or what an event is about: a device, a breaker, or the fault. */
 export function aboutOf(network: Network, { kind, device, element }: TrialEvent): string {
   if (kind === 'open' || kind === 'failToOpen' || kind === 'close' || kind === 'lockOut')
-    return named(network, element);
-  return device ? named(network, device) : 'fault';
+    return nameIn(network, element!);
+  return device ? nameIn(network, device) : 'fault';
 }
 
 /** "51 picks up, 4.2 × pickup". */
@@ -67,9 +60,9 @@ export function eventText(network: Network, event: TrialEvent): string {
     case 'failToOpen':
       return 'fails to open';
     case 'close':
-      return `is closed again by ${named(network, device)}`;
+      return `is closed again by ${nameIn(network, device!)}`;
     case 'lockOut':
-      return `stays open: ${named(network, device)} locks out`;
+      return `stays open: ${nameIn(network, device!)} locks out`;
     case 'ready':
       return 'is ready again';
     case 'send':

@@ -1,8 +1,8 @@
 /** A report computed and written: in the thread. The PDF library is large and loaded when it is first needed. */
 import { conditionsOf } from '@mesura/core/model/state';
 import type { Element } from '@mesura/core/model/element';
-import { find, networkOf, ofKind, type Network } from '@mesura/core/model/network';
-import { usualSearch, type SearchOptions } from '@mesura/core/trials/search';
+import { find, networkOf } from '@mesura/core/model/network';
+import { searchOptions } from '@mesura/core/trials/search';
 import { writeXlsx } from '@mesura/core/formats/tables/xlsx';
 import { faultReport } from '@mesura/core/reports/faults';
 import { packageReport } from '@mesura/core/reports/linePackage';
@@ -24,18 +24,6 @@ export interface ReportJob {
 
 export type ReportAnswer =
   { readonly ok: true; readonly bytes: Uint8Array } | { readonly ok: false; readonly message: string };
-
-const searchOptions = (
-  network: Network,
-  { kinds, alongLines, resistance, failing, lineOutages }: Extract<ReportRequest, { study: 'search' }>,
-): SearchOptions => ({
-  ...usualSearch,
-  kinds,
-  alongLines,
-  resistances: [resistance],
-  failing,
-  outages: [null, ...(lineOutages ? ofKind(network, 'line').map(({ id }) => id) : [])],
-});
 
 export async function writtenReport({ elements, project, revision, date, request }: ReportJob): Promise<ReportAnswer> {
   const network = networkOf(elements);

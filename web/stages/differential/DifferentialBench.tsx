@@ -2,8 +2,8 @@
 
 import { Progress, SegmentedControl, Select } from '@mantine/core';
 import { formatNumber } from '@mesura/core/fields/quantity';
-import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
+import { nameIn } from '@mesura/core/model/network';
 import type { PlanePoint } from '@mesura/core/differential/plane';
 import type { DifferentialRow } from '@mesura/core/differential/summary';
 import { SortTable, type SortColumn } from '../../card/SortTable';
@@ -32,7 +32,7 @@ export function DifferentialBench() {
     'differentials',
     (service, ticket, onProgress) => service.differentials(ticket, onProgress),
   );
-  const name = (id: ElementId) => nameOf(network.elements.get(id) ?? ({ kind: 'switch', name: id } as never));
+  const name = (id: ElementId) => nameIn(network, id);
   const row = value?.find((each) => keyOf(each) === chosen) ?? value?.[0] ?? null;
   return (
     <section aria-label="Differential">
@@ -91,7 +91,7 @@ function Functions({
 }) {
   const network = useProject((state) => state.network);
   const select = useProject((state) => state.select);
-  const name = (id: ElementId) => nameOf(network.elements.get(id) ?? ({ kind: 'switch', name: id } as never));
+  const name = (id: ElementId) => nameIn(network, id);
   const multiple = (point: PlanePoint | null) => point?.multiple ?? null;
   const columns: SortColumn<DifferentialRow>[] = [
     { id: 'device', head: 'Relay', text: true, value: ({ device }) => name(device) },

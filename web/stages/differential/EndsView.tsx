@@ -2,9 +2,8 @@
 
 import { Button } from '@mantine/core';
 import { formatNumber } from '@mesura/core/fields/quantity';
-import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
-import { find } from '@mesura/core/model/network';
+import { find, nameIn } from '@mesura/core/model/network';
 import type { Relay } from '@mesura/core/model/protection';
 import type { DifferentialRow } from '@mesura/core/differential/summary';
 import type { EndCandidate } from '@mesura/core/differential/region';
@@ -33,7 +32,7 @@ export function EndsView({ row }: { row: DifferentialRow }) {
     (each): each is DifferentialFunction => each.id === row.fn && each.family === 'differential',
   );
   if (!device || !fn) return null;
-  const name = (id: ElementId) => nameOf(network.elements.get(id) ?? ({ kind: 'switch', name: id } as never));
+  const name = (id: ElementId) => nameIn(network, id);
   const fits = value ? JSON.stringify(value.fitted.sides) === JSON.stringify(fn.sides) : true;
   const inputText = ({ input }: DifferentialSide) => {
     const at = device.inputs.find(({ id }) => id === input);

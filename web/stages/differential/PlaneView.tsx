@@ -5,8 +5,9 @@ import { Button, Checkbox } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { shortKindTitles } from '@mesura/core/faults/kinds';
 import { formatNumber } from '@mesura/core/fields/quantity';
-import { nameOf } from '@mesura/core/model/element';
+import { placeIn } from '@mesura/core/faults/names';
 import type { ElementId } from '@mesura/core/model/fields';
+import { nameIn } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
 import type { PlanePoint } from '@mesura/core/differential/plane';
 import type { DifferentialRow } from '@mesura/core/differential/summary';
@@ -56,7 +57,7 @@ export function PlaneView({ row }: { row: DifferentialRow }) {
     ),
   );
   if (!device || !fn) return null;
-  const name = (id: ElementId) => nameOf(network.elements.get(id) ?? ({ kind: 'switch', name: id } as never));
+  const name = (id: ElementId) => nameIn(network, id);
   const settings = familyOf(fn)
     .settings(fn)
     .filter(({ more }) => !more);
@@ -129,9 +130,7 @@ export function PlaneView({ row }: { row: DifferentialRow }) {
     caption(paper, 'restraining current, × base'),
   ];
   const told = ({ place, kind, condition, faultA, multiple, leastA, where, tap }: PlanePoint) =>
-    `${where === 'inside' ? 'Inside' : where === 'tapped' ? 'Behind the tap' : 'Outside'}: ${shortKindTitles[kind]} at ${name(place.element)}${
-      place.at === 'line' ? `, ${Math.round(100 * place.fraction)} %` : ''
-    }, ${formatNumber(faultA / 1000, 3)} kA (${conditionOf(network, condition)?.name ?? ''}${tap === null ? '' : `, tap ${tap > 0 ? '+' : ''}${tap} %`}): ${formatNumber(multiple, 3)} × threshold${
+    `${where === 'inside' ? 'Inside' : where === 'tapped' ? 'Behind the tap' : 'Outside'}: ${shortKindTitles[kind]} at ${placeIn(network, place)}, ${formatNumber(faultA / 1000, 3)} kA (${conditionOf(network, condition)?.name ?? ''}${tap === null ? '' : `, tap ${tap > 0 ? '+' : ''}${tap} %`}): ${formatNumber(multiple, 3)} × threshold${
       leastA !== null ? `, seen from ${formatNumber(leastA, 3)} A on` : ''
     }`;
   const moved = (event: React.PointerEvent<SVGSVGElement>): DifferentialFunction => {

@@ -1,8 +1,8 @@
 'use client';
 
 import { formatNumber } from '@mesura/core/fields/quantity';
-import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
+import { nameIn } from '@mesura/core/model/network';
 import type { Adequacy } from '@mesura/core/differential/adequacy';
 import { SortTable, type SortColumn } from '../../card/SortTable';
 import { Chip } from '../../desk/Chip';
@@ -15,7 +15,7 @@ export function TransformersView() {
   const network = useProject((state) => state.network);
   const select = useProject((state) => state.select);
   const { value, isCurrent } = useCore<readonly Adequacy[]>('ctAdequacy', (service) => service.ctAdequacy());
-  const name = (id: ElementId) => nameOf(network.elements.get(id) ?? ({ kind: 'switch', name: id } as never));
+  const name = (id: ElementId) => nameIn(network, id);
   const columns: SortColumn<Adequacy>[] = [
     { id: 'ct', head: 'Current transformer', text: true, value: ({ ct }) => name(ct) },
     { id: 'relay', head: 'Relay', text: true, value: ({ device, code }) => `${name(device)}, ${code}` },

@@ -2,9 +2,8 @@
 
 import { useState } from 'react';
 import { Button, MultiSelect, NumberInput, TextInput } from '@mantine/core';
-import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
-import { ofKind } from '@mesura/core/model/network';
+import { nameIn, ofKind } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
 import type { Trial } from '@mesura/core/model/trial';
 import { devicesOf } from '@mesura/core/protection/device';
@@ -105,7 +104,7 @@ function TrialCard({ trial }: { trial: Trial }) {
     report(commit([{ op: 'update', element: { ...trial, ...part } }], `Trial ${trial.name}: ${what}`));
   const breakers = [...new Set(devicesOf(network).flatMap(({ opens }) => opens))].map((id) => ({
     value: id as string,
-    label: nameOf(network.elements.get(id)!),
+    label: nameIn(network, id),
   }));
   const remove = () => {
     if (!report(commit([{ op: 'remove', id: trial.id }], `Remove trial ${trial.name}`))) return;

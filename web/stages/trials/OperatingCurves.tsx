@@ -7,9 +7,8 @@ import { formatNumber } from '@mesura/core/fields/quantity';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { Network } from '@mesura/core/model/network';
 import { curvePoints, type CurvePoint } from '@mesura/core/protection/curve';
-import { deviceFrom, deviceOf, timeCurrents, type Device } from '@mesura/core/protection/device';
+import { currentOf, deviceFrom, deviceOf, timeCurrents, type Device } from '@mesura/core/protection/device';
 import type { TimeCurrent } from '@mesura/core/protection/family';
-import { magnitude } from '@mesura/core/linear/complex';
 import { intervalAt, type TrialAnswer } from '@mesura/core/trials/answer';
 import { report } from '../../desk/report';
 import { useProject } from '../../project/ProjectContext';
@@ -33,9 +32,7 @@ interface Curve {
 
 const quantityA = (fn: TimeCurrent, answer: TrialAnswer, device: ElementId, atS: number): number => {
   const own = intervalAt(answer.intervals, atS).currents.find((each) => each.device === device);
-  if (!own) return 0;
-  if (fn.quantity === 'residual') return own.residualA;
-  return Math.max(...own.phases.map(magnitude));
+  return own ? currentOf(own, fn.quantity) : 0;
 };
 
 /** Functions with a curve that picked up in the trial, the first to trip first. */

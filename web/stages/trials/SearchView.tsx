@@ -2,8 +2,9 @@
 
 import { Button, Checkbox, MultiSelect, NumberInput, Progress } from '@mantine/core';
 import { faultKinds, shortKindTitles, type FaultKind } from '@mesura/core/faults/kinds';
-import { nameOf } from '@mesura/core/model/element';
+import { placeIn } from '@mesura/core/faults/names';
 import type { ElementId } from '@mesura/core/model/fields';
+import { nameIn } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
 import type { Place } from '@mesura/core/faults/solution/solve';
 import {
@@ -20,7 +21,7 @@ import { SortTable, type SortColumn } from '../../card/SortTable';
 import { ReportButtons } from '../../card/ReportButtons';
 import { useCondition } from '../../desk/condition';
 import { useProject } from '../../project/ProjectContext';
-import { draftId, openTrial, setTrials, useTrialsState, type SearchSetup } from './state';
+import { draftId, openTrial, setTrials, useTrialsState, type SearchAsked } from './state';
 import { useSearch } from './useTrial';
 import bench from '../../card/bench.module.css';
 
@@ -34,7 +35,7 @@ const failingTitles: Readonly<Record<Failing, string>> = {
 /** All faults played, in the worker while one goes on working; what goes wrong by its cause, the worst first. */
 export function SearchView() {
   const { search: setup, searching, group: chosen } = useTrialsState();
-  const put = (part: Partial<SearchSetup>) => setTrials({ search: { ...setup, ...part }, searching: false });
+  const put = (part: Partial<SearchAsked>) => setTrials({ search: { ...setup, ...part }, searching: false });
   const { value, isCurrent, progress, failed } = useSearch();
   const condition = useCondition();
   const { allConditions: _, ...plain } = setup;
@@ -126,10 +127,9 @@ export function SearchView() {
 
 function Found({ search, isCurrent, chosen }: { search: Search; isCurrent: boolean; chosen: string | null }) {
   const network = useProject((state) => state.network);
-  const name = (id: ElementId) => nameOf(network.elements.get(id) ?? ({ kind: 'switch', name: id } as never));
+  const name = (id: ElementId) => nameIn(network, id);
   const names = (ids: readonly ElementId[]) => ids.map(name).join(', ');
-  const placeText = (place: Place) =>
-    place.at === 'line' ? `${name(place.element)} at ${Math.round(100 * place.fraction)} %` : name(place.element);
+  const placeText = (place: Place) => placeIn(network, place);
   const failedIn = ({ failures: { stuck, dead, silent } }: SearchFault) => names([...stuck, ...dead, ...silent]);
   const columns: SortColumn<SearchGroup>[] = [
     { id: 'found', head: 'Found', text: true, value: ({ found }) => foundTitles[found] },

@@ -1,8 +1,8 @@
 'use client';
 
 import { useElementSize } from '@mantine/hooks';
-import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
+import { nameIn } from '@mesura/core/model/network';
 import type { TrialAnswer } from '@mesura/core/trials/answer';
 import { linearTicks } from '../../plots/ticks';
 import { useProject } from '../../project/ProjectContext';
@@ -91,7 +91,7 @@ export function Timeline({ answer }: { answer: TrialAnswer }) {
   const select = useProject((state) => state.select);
   const atS = useTrialsState((state) => state.atS);
   const { ref, width } = useElementSize();
-  const lanes = lanesOf(answer, (id) => nameOf(network.elements.get(id)!));
+  const lanes = lanesOf(answer, (id) => nameIn(network, id));
   const endS = Math.max(answer.endS * 1.05, 0.01);
   const across = Math.max(width - names - 16, 120);
   const x = (t: number) => names + (Math.min(t, endS) / endS) * across;

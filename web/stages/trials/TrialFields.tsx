@@ -9,7 +9,7 @@ import type { Trial, TrialFault } from '@mesura/core/model/trial';
 import { conditionsOf } from '@mesura/core/model/state';
 import { devicesOf } from '@mesura/core/protection/device';
 import { useProject } from '../../project/ProjectContext';
-import { changeTrial } from './state';
+import { changeFaults, changeTrial } from './state';
 import bench from '../../card/bench.module.css';
 
 const isTwoPhase = (kind: TrialFault['kind']) => kind === '2ph' || kind === '2phE';
@@ -37,8 +37,7 @@ export function usePlaceText(): (fault: TrialFault) => string {
 export function TrialFields({ trial }: { trial: Trial }) {
   const network = useProject((state) => state.network);
   const [fault] = trial.faults;
-  const putFirst = (part: Partial<TrialFault>) =>
-    changeTrial({ faults: [{ ...fault, ...part }, ...trial.faults.slice(1)] });
+  const putFirst = (part: Partial<TrialFault>) => changeFaults([{ ...fault, ...part }, ...trial.faults.slice(1)]);
   const isEarth = fault.kind === '1ph' || fault.kind === '2phE';
   const devices = devicesOf(network);
   const breakers = [...new Set(devices.flatMap(({ opens }) => opens))].flatMap((id) => {
@@ -176,10 +175,13 @@ export function TrialFields({ trial }: { trial: Trial }) {
 
 /** What the fault becomes after a while. */
 function Becomes({ trial }: { trial: Trial }) {
-  const [later] = trial.then;
-  const [fault] = trial.faults;
-  const put = (atS: number, kind: TrialFault['kind'] | null) =>
-    changeTrial({ then: kind === null ? [] : [{ atS, faults: [{ ...fault, kind }] }] });
+  const [later, ...after] = trial.then;
+  const [fault, ...others] = trial.faults;
+  const put = (atS: number, becomes: string) => {
+    const faults = becomes === 'gone' ? [] : [{ ...fault, kind: becomes as TrialFault['kind'] }, ...others];
+    changeTrial({ then: becomes === 'none' ? after : [{ atS, faults }, ...after] });
+  };
+  const becomes = later ? (later.faults.at(0)?.kind ?? 'gone') : 'none';
   return (
     <>
       <Select
@@ -187,12 +189,13 @@ function Becomes({ trial }: { trial: Trial }) {
         w={150}
         aria-label="Becomes"
         allowDeselect={false}
-        value={later ? later.faults[0].kind : 'none'}
+        value={becomes}
         data={[
           { value: 'none', label: 'does not change' },
           ...faultKinds.map((value) => ({ value: value as string, label: `becomes ${shortKindTitles[value]}` })),
+          { value: 'gone', label: 'goes out' },
         ]}
-        onChange={(value) => put(later?.atS ?? 0.1, value === 'none' ? null : (value as TrialFault['kind']))}
+        onChange={(value) => put(later?.atS ?? 0.1, value ?? 'none')}
       />
       {later && (
         <NumberInput
@@ -206,7 +209,7 @@ function Becomes({ trial }: { trial: Trial }) {
           step={0.05}
           value={later.atS}
           onChange={(value) => {
-            if (Number(value) > 0) put(Number(value), later.faults[0].kind);
+            if (Number(value) > 0) put(Number(value), becomes);
           }}
         />
       )}

@@ -10,9 +10,8 @@ import {
   IconDeviceFloppy,
 } from '@tabler/icons-react';
 import { formatNumber } from '@mesura/core/fields/quantity';
-import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
-import { ofKind } from '@mesura/core/model/network';
+import { nameIn, ofKind } from '@mesura/core/model/network';
 import type { TrialAnswer } from '@mesura/core/trials/answer';
 import { aboutOf, becauseText, eventText, verdictTitles } from '@mesura/core/trials/words';
 import type { TrialEvent } from '@mesura/core/trials/event';
@@ -22,7 +21,7 @@ import { report } from '../../desk/report';
 import { newId } from '../../project/newId';
 import { useProject } from '../../project/ProjectContext';
 import { OperatingCurves } from './OperatingCurves';
-import { changeTrial, setTrials, useTrialsState, type TrialPicture } from './state';
+import { changeFaults, setTrials, useTrialsState, type TrialPicture } from './state';
 import { Timeline } from './Timeline';
 import { TrialFields, usePlaceText } from './TrialFields';
 import { useTrialAnswer } from './useTrial';
@@ -67,7 +66,7 @@ export function TrialView() {
         </h3>
         <span className={bench.spacer} />
         {trial.faults.length > 1 ? (
-          <Button size="compact-xs" variant="subtle" onClick={() => changeTrial({ faults: trial.faults.slice(0, 1) })}>
+          <Button size="compact-xs" variant="subtle" onClick={() => changeFaults(trial.faults.slice(0, 1))}>
             First fault alone
           </Button>
         ) : (
@@ -127,8 +126,7 @@ const nameFor = (place: string, kind: string): string => `${kind} fault, ${place
 /** What came of it beside what ought to have come. */
 export function VerdictLine({ answer: { judged, clearedS } }: { answer: TrialAnswer }) {
   const network = useProject((state) => state.network);
-  const names = (ids: readonly ElementId[]) =>
-    ids.map((id) => nameOf(network.elements.get(id) ?? ({ kind: 'switch', name: id } as never))).join(', ');
+  const names = (ids: readonly ElementId[]) => ids.map((id) => nameIn(network, id)).join(', ');
   const { verdict, wanted, opened, extra, missing, lost, lostVa } = judged;
   const said = [
     clearedS !== null && `cleared after ${formatNumber(clearedS, 3)} s of ${formatNumber(wanted.withinS, 3)} s`,

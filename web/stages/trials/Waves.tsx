@@ -5,9 +5,8 @@ import { Button, Select } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import { comtrade } from '@mesura/core/formats/comtrade/write';
-import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
-import { settingsOf } from '@mesura/core/model/network';
+import { nameIn, settingsOf } from '@mesura/core/model/network';
 import type { TrialAnswer } from '@mesura/core/trials/answer';
 import { samplesOf } from '@mesura/core/trials/waveform';
 import { saveText } from '../../card/saveText';
@@ -29,7 +28,7 @@ export function Waves({ answer }: { answer: TrialAnswer }) {
     answer.intervals.some(({ currents }) => currents.some(({ device }) => device === id)),
   );
   const device = chosen && measuring.includes(chosen) ? chosen : measuring.at(0);
-  const name = (id: ElementId) => nameOf(network.elements.get(id)!);
+  const name = (id: ElementId) => nameIn(network, id);
   if (!device) return <p className={bench.muted}>No device took part.</p>;
   const { frequencyHz } = settingsOf(network);
   const sampled = (rateHz: number, longestS: number) =>

@@ -1,23 +1,18 @@
 /** What the Trials stage shows just now; a trial that is not kept is no part of the project. */
 import { create } from 'zustand';
-import type { FaultKind } from '@mesura/core/faults/kinds';
 import type { ElementId } from '@mesura/core/model/fields';
-import { newTrial, newTrialFault, type Trial, type TrialFault } from '@mesura/core/model/trial';
+import { newTrial, newTrialFault, withFaults, type Trial, type TrialFault } from '@mesura/core/model/trial';
 import type { DeviceElement } from '@mesura/core/protection/device';
-import type { Failing } from '@mesura/core/trials/search';
+import type { SearchSetup } from '@mesura/core/trials/search';
 
 export const trialsViews = ['trial', 'kept', 'search'] as const;
 export type TrialsView = (typeof trialsViews)[number];
 export const trialPictures = ['events', 'timeline', 'curves', 'waves'] as const;
 export type TrialPicture = (typeof trialPictures)[number];
 
-export interface SearchSetup {
-  readonly kinds: readonly FaultKind[];
-  readonly alongLines: number;
-  readonly resistance: number;
-  readonly failing: readonly Failing[];
+export interface SearchAsked extends SearchSetup {
+  /** Else in the one that is shown. */
   readonly allConditions: boolean;
-  readonly lineOutages: boolean;
 }
 
 interface TrialsState {
@@ -32,7 +27,7 @@ interface TrialsState {
   readonly playing: boolean;
   /** A device as it is being set by hand; stored when it is let go. */
   readonly tried: DeviceElement | null;
-  readonly search: SearchSetup;
+  readonly search: SearchAsked;
   /** The next click puts one more fault beside those that are there. */
   readonly adding: boolean;
   /** The search has been asked for. */
@@ -79,16 +74,22 @@ export const changeTrial = (part: Partial<Trial>): void => {
   if (trial) setTrials({ trial: { ...trial, ...part }, atS: 0, playing: false });
 };
 
+/** Its faults changed; what they become goes along. */
+export const changeFaults = (faults: readonly TrialFault[]): void => {
+  const { trial } = useTrialsState.getState();
+  if (trial) changeTrial(withFaults(trial, faults));
+};
+
 /** A fault put somewhere else, of the kind that it was. */
 export function putFault(place: Pick<TrialFault, 'element'> & Partial<TrialFault>): void {
   const { trial, adding, kept } = useTrialsState.getState();
   if (adding && trial) {
     setTrials({ adding: false });
-    return openTrial({ ...trial, faults: [...trial.faults, newTrialFault({ kind: '1ph', ...place })] }, kept);
+    return openTrial(withFaults(trial, [...trial.faults, newTrialFault({ kind: '1ph', ...place })]), kept);
   }
   const [before] = trial?.faults ?? [];
   const { kind = '3ph', odd = 0, phaseOhm = 0, earthOhm = 0, type = 'shunt' } = before ?? {};
   const fault = newTrialFault({ kind, odd, phaseOhm, earthOhm, type, ...place });
   const base = trial ?? newTrial(draftId, 'Trial', [fault]);
-  openTrial({ ...base, id: draftId, name: 'Trial', faults: [fault], opens: null, withinS: null }, null);
+  openTrial({ ...withFaults(base, [fault]), id: draftId, name: 'Trial', opens: null, withinS: null }, null);
 }

@@ -3,8 +3,8 @@
 import { useMemo } from 'react';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import type { ElementId } from '@mesura/core/model/fields';
-import { ofKind, type Network } from '@mesura/core/model/network';
-import { usualSearch, type Search } from '@mesura/core/trials/search';
+import type { Network } from '@mesura/core/model/network';
+import { searchOptions, type Search } from '@mesura/core/trials/search';
 import { intervalAt, type TrialAnswer, type TrialAnswered } from '@mesura/core/trials/answer';
 import { noOverlay, type BusTag, type Overlay } from '../../diagram/picture/overlay';
 import { useCondition } from '../../desk/condition';
@@ -29,19 +29,7 @@ export function useSearch(): Answer<Search> {
   const network = useProject((state) => state.network);
   const asked = [setup, setup.allConditions ? null : condition.id];
   return useCore<Search>(searching ? `search ${JSON.stringify(asked)}` : null, (service, ticket, onProgress) =>
-    service.trialSearch(
-      setup.allConditions ? null : [condition.id],
-      {
-        ...usualSearch,
-        kinds: setup.kinds,
-        alongLines: setup.alongLines,
-        resistances: [setup.resistance],
-        failing: setup.failing,
-        outages: setup.lineOutages ? [null, ...ofKind(network, 'line').map(({ id }) => id)] : [null],
-      },
-      ticket,
-      onProgress,
-    ),
+    service.trialSearch(setup.allConditions ? null : [condition.id], searchOptions(network, setup), ticket, onProgress),
   );
 }
 

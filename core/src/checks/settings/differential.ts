@@ -1,6 +1,6 @@
 /** Differential functions: every fault inside is seen, none outside, in all conditions; polarity, bases and vector group show in the faults outside. */
-import { nameOf } from '../../model/element';
-import { settingsOf } from '../../model/network';
+import { placeIn } from '../../faults/names';
+import { nameIn, settingsOf } from '../../model/network';
 import type { Place } from '../../faults/solution/solve';
 import { devicesOf, type Device } from '../../protection/device';
 import { familyOf } from '../../protection/registry';
@@ -85,15 +85,12 @@ export const differentialRule = checkRule<Subject>({
         ),
       ];
     const { region, weakest, nearest, largest, tapped } = finished(planeStudy(studies, conditions, device, fn));
-    const placeText = (place: Place) => {
-      const name = nameOf(network.elements.get(place.element)!);
-      return place.at === 'line' ? `${name} at ${Math.round(100 * place.fraction)} %` : name;
-    };
+    const placeText = (place: Place) => placeIn(network, place);
     const deciding = ({ condition, kind, place }: PlanePoint) => ({ condition, kind, place: place.element });
     const checks: Check[] = region.turned
       .filter(({ reversed }) => !reversed)
       .map(({ through }) => {
-        const name = nameOf(network.elements.get(through)!);
+        const name = nameIn(network, through);
         return say(
           `turned ${through}`,
           'setting.differential.turned',
