@@ -13,6 +13,7 @@ export default defineConfig({
           // Pure functions leave nothing behind that the next file could stumble over.
           isolate: false,
           testTimeout,
+          hookTimeout: testTimeout,
           include: ['core/src/**/*.test.ts', 'cli/src/**/*.test.ts', 'scripts/**/*.test.ts'],
         },
       },
@@ -20,11 +21,20 @@ export default defineConfig({
         test: {
           name: 'web',
           testTimeout,
+          hookTimeout: testTimeout,
           include: ['web/**/*.test.ts'],
           exclude: ['web/server/**', '**/node_modules/**'],
         },
       },
-      { test: { name: 'database', testTimeout, include: ['web/server/**/*.test.ts'], fileParallelism: false } },
+      {
+        test: {
+          name: 'database',
+          testTimeout,
+          hookTimeout: testTimeout,
+          include: ['web/server/**/*.test.ts'],
+          fileParallelism: false,
+        },
+      },
     ],
   },
 });

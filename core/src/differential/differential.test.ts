@@ -14,7 +14,6 @@ import { freshDifferential, differential } from '../protection/differential';
 import { applied, turning } from '../protection/differential/compensation';
 import { pointOf, thresholdAt } from '../protection/differential/characteristic';
 import type { DifferentialFunction } from '../protection/differential/schema';
-import type { ThreePhasors } from '../protection/family';
 import { seenBy } from '../protection/seen';
 import { toComponents, toPhases } from '../sequence/components';
 import { Studies } from '../studies/studies';
