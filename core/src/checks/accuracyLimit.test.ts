@@ -51,8 +51,8 @@ describe('in a project', () => {
     );
     return {
       studies,
-      checks: checked(studies).checks.filter(
-        ({ rule, subject }) => rule === 'equipment.accuracyLimit' && subject === transformer.id,
+      checks: checked(studies, undefined, ['equipment.accuracyLimit']).checks.filter(
+        ({ subject }) => subject === transformer.id,
       ),
     };
   };
@@ -84,7 +84,7 @@ describe('in a project', () => {
     const directional = { ...familyNamed('overcurrent').fresh(id('d'), '67', relay.inputs[0].id) };
     const codes = (inputs: typeof relay.inputs) => {
       const studies = new Studies(withElements(demo, [{ ...relay, inputs, functions: [directional] }]));
-      return findingsOf(checked(studies), studies.network)
+      return findingsOf(checked(studies, undefined, ['protection.relayParts']), studies.network)
         .filter(({ element }) => element === relay.id)
         .map(({ code }) => code);
     };
@@ -98,8 +98,8 @@ describe('in a project', () => {
   it('a link that is not made in its size is told, with the nearest', () => {
     const fuse = find(demo, 'switch', id('pen-f1'))!;
     const odd = { ...fuse, functions: fuse.functions.map((fn) => ({ ...fn, linkA: 16 }) as typeof fn) };
-    const { checks } = checked(new Studies(withElements(demo, [odd])));
-    expect(checks.find(({ rule, subject }) => rule === 'settings.steps' && subject === fuse.id)).toMatchObject({
+    const { checks } = checked(new Studies(withElements(demo, [odd])), undefined, ['settings.steps']);
+    expect(checks.find(({ subject }) => subject === fuse.id)).toMatchObject({
       verdict: 'short',
       value: 16,
       bound: 15,

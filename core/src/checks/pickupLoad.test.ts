@@ -27,7 +27,7 @@ function feeder(functions: DeviceFunction[], ratedMva = 4, fused: DeviceFunction
   b.join('N', 'A', 'A', 'CT:0', 'CT:1', 'Q:0', 'Q:1', 'F:0', 'F:1', 'D');
   b.add('relay', 'R', { inputs: [currentInput(id('CT'))], circuits: [tripCircuit([id('Q')])], functions });
   const studies = new Studies(b.network());
-  return { studies, checks: checked(studies).checks.filter(({ rule }) => rule === 'settings.load') };
+  return { studies, checks: checked(studies, undefined, ['settings.load']).checks };
 }
 const of = (subject: string, checks: ReturnType<typeof feeder>['checks']) =>
   checks.find((each) => each.subject === subject);

@@ -11,7 +11,10 @@ import { checked } from './run';
 const id = elementId;
 const network = demoNetwork();
 const checksWith = (...elements: Parameters<typeof withElements>[1][]) =>
-  checked(new Studies(elements.reduce<typeof network>((on, each) => withElements(on, each), network))).checks;
+  checked(new Studies(elements.reduce<typeof network>((on, each) => withElements(on, each), network)), undefined, [
+    'settings.damage',
+    'settings.overload',
+  ]).checks;
 const now = checksWith();
 const of = (checks: typeof now, check: string) => checks.find((each) => each.id === check);
 

@@ -69,7 +69,7 @@ describe('directions', () => {
 
 describe('findings', () => {
   const found = (elements: Parameters<typeof withElements>[1]) =>
-    checked(new Studies(withElements(network, elements))).checks.filter(({ rule }) => rule === 'settings.direction');
+    checked(new Studies(withElements(network, elements)), undefined, ['settings.direction']).checks;
   const verdictOf = (checks: ReturnType<typeof found>, name: string) =>
     checks.find((check) => check.id === name)?.verdict;
   const second = find(network, 'relay', id('bra-q02-relay'))!;
