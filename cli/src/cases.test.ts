@@ -19,7 +19,7 @@ describe('mesura cases', () => {
   it.each([
     ['core/reference/audit1.json', 20],
     ['core/reference/iec60909.json', 60],
-    ['core/reference/protection.json', 258],
+    ['core/reference/protection.json', 278],
     ['core/reference/distance/distance.json', 2440],
     ['core/reference/distance/reach.json', 2526],
     ['core/reference/distance/loadability.json', 135],
@@ -31,6 +31,8 @@ describe('mesura cases', () => {
     ['core/reference/study/ratings.json', 511],
     ['core/reference/study/decrement.json', 415],
     ['core/reference/study/load.json', 1894],
+    ['core/reference/earth/arc.json', 861],
+    ['core/reference/earth/battery.json', 95],
   ])('%s agrees in at least %i figures, and differs in none', (path, least) => {
     const { code, agree, cases: list } = cases(path);
     expect(list.filter(({ verdict }) => verdict === 'differs')).toEqual([]);

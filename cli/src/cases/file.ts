@@ -4,6 +4,7 @@ import { Studies } from '@mesura/core/studies/studies';
 import { networkFrom, type Read } from '../command';
 import { Refusal } from '../options';
 import { answerPairs, type Ask } from './answer';
+import { arcKinds } from './arc';
 import { compared, pairsOf, type Compared, type Inputs, type Pair, type ReferenceCase } from './case';
 import { courseKinds } from './course';
 import { differentialNetworkKinds, differentialPairs } from './differential';
@@ -27,6 +28,7 @@ const kinds: Readonly<Record<string, Computed>> = {
   ...courseKinds,
   ...protectionKinds,
   ...marginKinds,
+  ...arcKinds,
 };
 
 /** By the kind, on a network of their own. */

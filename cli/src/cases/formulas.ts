@@ -9,6 +9,7 @@ import { add, polar, scale, subtract } from '@mesura/core/linear/complex';
 import { loopsOf, residualFactor } from '@mesura/core/protection/distance/loops';
 import { apparentWithInfeed } from '@mesura/core/reach/infeed';
 import { largestReach, loadOhm } from '@mesura/core/reach/loadability';
+import { arcFormulas } from './arc';
 import type { Pair, ReferenceCase } from './case';
 import { differentialFormulas } from './differential';
 import { protectionFormulas } from './protection';
@@ -23,6 +24,7 @@ const formulas: Readonly<
   Record<string, (inputs: Numbers, words: Record<string, string>) => number | readonly number[]>
 > = {
   ...protectionFormulas,
+  ...arcFormulas,
   toc: ({ k, alpha, c, M, tms }) => inverseTime({ k, alpha, c }, M, tms),
   mfremote: ({ XR, C_cycles, S }) => remoteFactor(XR, { partingCycles: C_cycles, s: S }),
   asym: ({ XR, cycles }) => asymmetry(XR, cycles),

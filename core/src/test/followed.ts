@@ -17,6 +17,7 @@ export function evaluate(step: Step): Complex {
     .replaceAll('·', '*')
     .replaceAll('√', 'sqrt')
     .replaceAll(/\bln\(/g, 'log(')
+    .replaceAll(/\blg\(/g, 'log10(')
     .replace(/\|([^|]*)\|/g, 'abs($1)');
   const value = math.evaluate(text) as number | MathComplex;
   return typeof value === 'number' ? { re: value, im: 0 } : { re: value.re, im: value.im };
