@@ -116,6 +116,13 @@ Search (all conditions unless some are named)
   --outage ELEMENT          once more without this element; "lines": each line
   --fails breaker|device|battery|channel|all    what fails, one at a time; may be repeated
 
+Arc (all conditions unless some are named)
+  --at BUS                  this busbar alone; may be repeated
+  --edition 2018|2002       of IEEE 1584 (default as the project has it)
+  --longest S               counted where nothing clears earlier
+  --compare                 the other edition beside
+  --show working            how the energy that decides came about
+
 Curve
   --device NAME             relay, fuse, breaker with a release, recloser
   --faults phase|earth|negative    what it measures (default phase)

@@ -1,5 +1,6 @@
 /** The commands of the terminal. A new one is a file and a line here, and its options in `options`. */
 import type { Command } from '../command';
+import { arcCommand } from './arc';
 import { aroundCommand } from './around';
 import { casesCommand } from './cases';
 import { curveCommand } from './curve';
@@ -26,6 +27,7 @@ export const commands: readonly Command[] = [
   flowCommand,
   outagesCommand,
   ratingsCommand,
+  arcCommand,
   matrixCommand,
   gradingCommand,
   directionsCommand,

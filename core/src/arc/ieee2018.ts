@@ -342,10 +342,23 @@ export function exposure(
   };
 }
 
-/** Energy per millisecond at a distance. */
-export const energyRate = (
+/** Energy of each millisecond over the distance in mm; what does not depend on the distance is worked out once. */
+export function energyRate(
   place: ArcPlace2018,
   currents: ArcCurrents,
-  correction: Pick<Correction, 'factor'>,
-  distanceMm: number = place.distanceMm,
-): number => exposure({ ...place, distanceMm }, currents, 1, correction).energy;
+  { factor }: Pick<Correction, 'factor'>,
+): (distanceMm: number) => number {
+  const { voltageKv, electrodes } = place;
+  const at = (voltageKv <= 0.6 ? ([0.6] as const) : levels).map((level) => ({
+    size: (12.552 / 50) * 10 ** exponent(level, place, currents, factor),
+    power: ofDistance(level, electrodes),
+  }));
+  if (at.length === 1) return (mm) => at[0].size * mm ** at[0].power;
+  return (mm) => {
+    const [low, middle, high] = at.map(({ size, power }) => size * mm ** power);
+    const second = ((high - middle) / 11.6) * (voltageKv - 14.3) + high;
+    if (voltageKv > 2.7) return second;
+    const first = ((middle - low) / 2.1) * (voltageKv - 2.7) + middle;
+    return (first * (2.7 - voltageKv)) / 2.1 + (second * (voltageKv - 0.6)) / 2.1;
+  };
+}

@@ -27,7 +27,7 @@ export function stagedEnergy(place: ArcPlace2018, stages: readonly BoltedStage[]
     return {
       ...stage,
       arcingKa: reduced ? arcing.reducedKa : arcing.currentKa,
-      rate: (distanceMm: number) => energyRate(place, currents, correction, distanceMm),
+      rate: energyRate(place, currents, correction),
     };
   });
   const energyAt = (distanceMm: number) =>
@@ -64,7 +64,11 @@ export function energyOver(
   const correction = enclosureCorrection(place);
   const rate = (ms: number): number => {
     const boltedKa = boltedKaAt(ms);
-    return energyRate(place, { boltedKa, arcing: arcingCurrents(place, boltedKa), reduced }, correction);
+    return energyRate(
+      place,
+      { boltedKa, arcing: arcingCurrents(place, boltedKa), reduced },
+      correction,
+    )(place.distanceMm);
   };
   const h = untilMs / steps;
   let sum = rate(0) + rate(untilMs);

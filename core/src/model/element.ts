@@ -15,6 +15,7 @@ import { chartPictureSchema, pageSchema, panelSchema, textNoteSchema } from './s
 import { choice, elementIdSchema, quantity, withDefault, type ElementId, reference } from './fields';
 import { gradingChartSchema, pairRulingSchema } from './chart';
 import { linePackageSchema } from './linePackage';
+import { arcSettingsSchema, usualArcSettings } from './arc';
 import { trialSchema } from './trial';
 import { relaySchema } from './protection';
 import { upgradedElement } from './upgrade';
@@ -134,6 +135,7 @@ export const projectSettingsSchema = z.object({
   ),
   pairRulings: withDefault(z.array(pairRulingSchema).max(200).meta({ title: 'Pairs by hand', hidden: true }), []),
   ratingLimits: withDefault(ratingLimitsSchema.meta({ title: 'Ratings' }), usualRatingLimits),
+  arc: withDefault(arcSettingsSchema.meta({ title: 'Arc energy' }), usualArcSettings),
   loadLimits: withDefault(loadLimitsSchema.meta({ title: 'Limits of the load flow' }), usualLoadLimits),
   baseMva: quantity('Base for percent impedances', 'MVA', { above: 0 }),
   owner: z.string().max(120).meta({ title: 'Owner of the network' }),
@@ -242,6 +244,7 @@ export const defaultSettings: ProjectSettings = {
   wantedMarginS: 0.1,
   marginCounts: 'bands',
   pairRulings: [],
+  arc: usualArcSettings,
   loadLimits: usualLoadLimits,
   ratingLimits: usualRatingLimits,
   baseMva: 100,

@@ -65,6 +65,8 @@ const plausible: Readonly<Record<string, number>> = {
   ms: 1e5,
   cycles: 1e3,
   'mm²': 1e5,
+  mm: 1e5,
+  'cal/cm²': 1e4,
   'kg·m²': 1e7,
   '× Tn': 100,
   '% of rating': 1e3,

@@ -1,4 +1,5 @@
 /** Busbars and what joins terminals without impedance. */
+import { arcPlaceSchema } from './arc';
 import { z } from 'zod';
 import { functionSchema } from '../protection/schemas';
 import {
@@ -23,6 +24,8 @@ export const busSchema = z.object({
   peakKa: rating('Rated peak withstand current', 'kA', 800, { symbol: 'Ip' }),
   ...shortTimeRating(1),
   length: z.number().min(20).max(10000).meta({ title: 'Length on the drawing', hidden: true }),
+  /** What an arc here burns in; left out: usual for the voltage. */
+  arc: arcPlaceSchema.meta({ title: 'Arc', hidden: true }).optional(),
 });
 
 /** Types of switch: IEC 60050-441; a recloser is a breaker with protection and reclosing of its own. */

@@ -199,13 +199,22 @@ function nominalLevels(network: Network, nodeAt: NodeAt, busesOf: readonly Bus[]
     a: nodeAt(line.id, 0)!,
     b: nodeAt(line.id, 1)!,
   }));
-  for (let changed = true; changed;) {
-    changed = false;
-    for (const { a, b } of lines) {
-      if (levels[a] === null && levels[b] !== null) [levels[a], changed] = [levels[b], true];
-      if (levels[b] === null && levels[a] !== null) [levels[b], changed] = [levels[a], true];
+  const spread = (joints: readonly { readonly a: number; readonly b: number }[]) => {
+    for (let changed = true; changed;) {
+      changed = false;
+      for (const { a, b } of joints) {
+        if (levels[a] === null && levels[b] !== null) [levels[a], changed] = [levels[b], true];
+        if (levels[b] === null && levels[a] !== null) [levels[b], changed] = [levels[a], true];
+      }
     }
-  }
+  };
+  spread(lines);
+  // What a switch cuts off stays on its level: a fault there does not become another one when it opens.
+  const opened = ofKind(network, 'switch').flatMap((element) => {
+    const [a, b] = [nodeAt(element.id, 0), nodeAt(element.id, 1)];
+    return !isThrough(element) && a !== undefined && b !== undefined ? [{ a, b }] : [];
+  });
+  if (opened.length > 0) spread([...lines, ...opened]);
   for (const { line, a, b } of lines)
     if (levels[a] !== null && levels[b] !== null && levels[a] !== levels[b])
       problems.push({

@@ -35,6 +35,7 @@ const silentFields: ReadonlySet<string> = new Set([
   'pairRulings',
   'wantedMarginS',
   'marginCounts',
+  'arc',
 ]);
 
 /** False only where a study of the one is, to the last digit, a study of the other. Names count: they stand in what a study says. */

@@ -46,6 +46,10 @@ export interface Sight {
   readonly largestA: number;
   /** Whether anything but motors feeds it. */
   readonly fed: boolean;
+  /** Positive-sequence impedance that a single fault at one place sees, in ohms. */
+  readonly z1?: Complex;
+  /** Of an arc: the current that a bolted fault would draw, in amperes. */
+  readonly boltedA?: number;
 }
 
 export class GridProblem extends Error {
@@ -148,6 +152,7 @@ export class Grid {
       faultA: [faultA],
       largestA: Math.max(...faultA),
       fed: true,
+      z1: fault.z1,
     };
   }
 

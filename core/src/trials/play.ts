@@ -84,6 +84,8 @@ export interface Played {
   readonly partly: readonly (readonly [ElementId, readonly Phase[]])[];
   /** Cut off by `untilS`. */
   readonly cutOff: boolean;
+  /** By actor, the largest phase current that it saw while it was not asked; Infinity for those that were asked. */
+  readonly unaskedA: Float32Array;
 }
 
 /** IEEE C37.2: carrier or pilot-wire relay. */
@@ -216,8 +218,10 @@ class Course {
   private sight: Sight | null = null;
   /** What brought about the present state of the network. */
   private lastChange = 0;
+  private readonly unaskedA: Float32Array;
 
   constructor(private readonly setup: Setup) {
+    this.unaskedA = new Float32Array(setup.actors.length);
     this.owners = setup.actors.map((actor, index): ActorState => ({
       actor,
       index,
@@ -288,6 +292,7 @@ class Course {
       open: [...this.open],
       partly: [...this.partly],
       cutOff,
+      unaskedA: this.unaskedA,
     };
   }
 
@@ -545,7 +550,9 @@ class Course {
     for (const owner of this.owners) {
       // What sees next to nothing and has seen nothing before need not be asked.
       const { leastA } = owner.actor;
-      const idles = !owner.awake && leastA !== null && this.sight.mostA(owner.index) <= leastA;
+      const mostA = owner.awake || leastA === null ? Infinity : this.sight.mostA(owner.index);
+      const idles = leastA !== null && mostA <= leastA;
+      this.unaskedA[owner.index] = Math.max(this.unaskedA[owner.index], idles ? mostA : Infinity);
       if (!idles) {
         for (const state of awakened(owner).stages) {
           this.measure(state);
