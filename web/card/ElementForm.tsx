@@ -38,6 +38,8 @@ const words: Record<string, string> = {
   tower: 'from a tower',
   lagging: 'lagging (drawn)',
   leading: 'leading (given)',
+  'edition.2018': 'IEEE 1584-2018',
+  'edition.2002': 'IEEE 1584-2002',
   'minimumFactors.one': '1 (2016)',
   'minimumFactors.asMaximum': 'as maximum',
   unspecified: 'not stated',

@@ -1,6 +1,7 @@
 /** Reports of studies: computed and written in a thread from the stored project. */
 import { z } from 'zod';
 import { faultKinds } from '@mesura/core/faults/kinds';
+import { labelLanguages, labelLayoutNames } from '@mesura/core/arc/labels';
 import { failing } from '@mesura/core/trials/search';
 import { nameOf } from '@mesura/core/model/element';
 import { elementIdSchema } from '@mesura/core/model/fields';
@@ -40,6 +41,18 @@ export const reportSchema = z.discriminatedUnion('study', [
     failing: z.array(z.enum(failing)).max(failing.length),
     lineOutages: z.boolean(),
   }),
+  z.object({ study: z.literal('arc'), ...common }),
+  z.object({
+    study: z.literal('arcLabels'),
+    ...common,
+    format: z.literal('pdf'),
+    layout: z.enum(labelLayoutNames),
+    language: z.enum(labelLanguages).default('en'),
+    /** With a code that a phone reads. */
+    code: z.boolean().default(false),
+    /** Keys of places, in their order; empty: all. */
+    places: z.array(z.string().max(200)).max(5000).default([]),
+  }),
   z.object({
     study: z.literal('charts'),
     ...common,
@@ -57,6 +70,8 @@ const titles = {
   charts: 'grading charts',
   linePackage: 'line package',
   search: 'search for faults that go wrong',
+  arc: 'arc energy',
+  arcLabels: 'arc labels',
 } as const;
 
 /** The file of a report on the stored project. Errors: `report.condition`, when one of the conditions or charts is not in it. */

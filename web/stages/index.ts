@@ -1,5 +1,6 @@
 /** The stages in the order of the work. A new one is a folder with its descriptor and a line here. */
 import { registerStages, type Stage } from '../desk/stage';
+import { arcStage } from './arc/stage';
 import { conditionsStage } from './conditions/stage';
 import { differentialStage } from './differential/stage';
 import { equipmentStage } from './equipment/stage';
@@ -23,6 +24,7 @@ export const stages: readonly Stage[] = [
   loadStage,
   faultsStage,
   ratingsStage,
+  arcStage,
   settingsStage,
   gradingStage,
   reachStage,

@@ -6,6 +6,8 @@ import { chartBasis, nominalKvAt, type ChartBasis } from '@mesura/core/grading/c
 import { transfer } from 'comlink';
 import type { Check } from '@mesura/core/checks/check';
 import { compareChecks, type Changed } from '@mesura/core/checks/compare';
+import { ArcKeeper, type ArcRow } from '@mesura/core/arc/study';
+import { arcWorking } from '@mesura/core/arc/working';
 import { Checker, findingsOf, workingOf } from '@mesura/core/checks/run';
 import {
   FaultEngine,
@@ -177,6 +179,7 @@ export class CoreService {
   private readonly versions = new Map<string, FaultEngine>();
   /** Keeps what a change does not touch. */
   private readonly checker = new Checker();
+  private readonly arcKeeper = new ArcKeeper();
   private readonly coverageKeeper = new CoverageKeeper();
   /** Long answers under way; a new model leaves them all off. */
   private readonly wanted = new Set<number>();
@@ -494,6 +497,19 @@ export class CoreService {
     const { studies } = this.engine;
     const asked = studies.conditions.filter(({ id }) => conditions === null || conditions.includes(id));
     return (await this.inSlices(ticket, onProgress, search(studies, asked, options))).value;
+  }
+
+  /** Arcs at all places over all conditions, in slices; only what a change touches is played anew. Errors as in {@link faults}. */
+  async arcs(compare: boolean, ticket: number, onProgress: (share: number) => void): Promise<readonly ArcRow[]> {
+    const { studies } = this.engine;
+    const steps = this.arcKeeper.run(studies, studies.conditions, { compare, only: null });
+    return (await this.inSlices(ticket, onProgress, steps)).value;
+  }
+
+  /** How the energy of a row came about, of one condition and one arcing current. */
+  arcWorking(row: ArcRow, condition: ElementId, reduced: boolean): readonly Section[] {
+    const result = row.results.find((each) => each.condition === condition);
+    return result ? arcWorking(this.network, row, result, reduced) : [];
   }
 
   /** A line package computed, in slices. Errors as in {@link faults}. */

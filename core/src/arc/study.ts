@@ -87,38 +87,121 @@ export const spotName = (network: Network, { bus, lineSideOf }: Pick<ArcSpot, 'b
   lineSideOf === null ? nameIn(network, bus) : `${nameIn(network, bus)}, line side of ${nameIn(network, lineSideOf)}`;
 
 /** Yields the share that is done. */
-export function* arcStudy(
+export const arcStudy = (
   studies: Studies,
   conditions: readonly Condition[],
-  { compare, only }: ArcOptions = { compare: false, only: null },
-): Generator<number, ArcRow[]> {
-  const { network } = studies;
-  const buses = ofKind(network, 'bus').filter(({ id, arc }) => !arc?.leftOut && (only === null || only.includes(id)));
-  const devices = devicesOf(network);
-  const actors = actorsOf(devices);
-  const pilots = pilotsOf(studies);
-  const states = conditions.map(({ id: condition }) => new ArcState(studies, { condition }, devices, actors, pilots));
-  const rows: ArcRow[] = [];
-  for (const [k, bus] of buses.entries()) {
-    const spots = new Map(states.flatMap((state) => state.spotsOf(bus)).map((spot) => [spot.key, spot]));
-    for (const spot of spots.values()) {
-      yield k / buses.length;
-      rows.push(rowOf(network, spot, bus, states, compare));
-    }
-  }
-  return rows;
+  options: ArcOptions = { compare: false, only: null },
+): Generator<number, ArcRow[]> => new ArcKeeper().run(studies, conditions, options);
+
+/** What a row was made of, beside the currents. */
+interface KeptRow {
+  readonly row: ArcRow;
+  readonly on: readonly unknown[];
+  /** Of every arc that was played for it, by device: {@link Played.unaskedA}. */
+  readonly unasked: readonly Float32Array[];
 }
 
-function rowOf(network: Network, spot: ArcSpot, bus: Bus, states: readonly ArcState[], compare: boolean): ArcRow {
+interface Before {
+  readonly studies: Studies;
+  readonly key: string;
+  readonly devices: readonly Device[];
+  readonly actors: readonly Actor[];
+  readonly packages: readonly unknown[];
+  readonly grids: readonly Grid[];
+  readonly rows: ReadonlyMap<string, KeptRow>;
+  readonly spots: ReadonlyMap<Bus, readonly ArcSpot[]>;
+}
+
+/** Keeps what it has found: as long as no current changes, only arcs that a changed device sees are played anew. */
+export class ArcKeeper {
+  private before: Before | null = null;
+
+  /** Yields the share that is done. */
+  *run(studies: Studies, conditions: readonly Condition[], { compare, only }: ArcOptions): Generator<number, ArcRow[]> {
+    const { network } = studies;
+    const buses = ofKind(network, 'bus').filter(({ id, arc }) => !arc?.leftOut && (only === null || only.includes(id)));
+    const devices = devicesOf(network);
+    const actors = actorsOf(devices);
+    const packages = ofKind(network, 'linePackage');
+    const key = JSON.stringify([conditions, compare]);
+    const earlier = this.goesOn(studies, key, devices, packages) ? this.before : null;
+    const pilots = pilotsOf(studies);
+    const grids = earlier?.grids ?? conditions.map(({ id: condition }) => new Grid(studies, { condition }, devices));
+    const states = grids.map((grid, k) => new ArcState(studies, { condition: conditions[k].id }, grid, actors, pilots));
+    const changed = earlier ? changedDevices(earlier, devices, actors) : [];
+    const { arc } = settingsOf(network);
+    const rows = new Map<string, KeptRow>();
+    const spots = new Map<Bus, readonly ArcSpot[]>();
+    for (const [k, bus] of buses.entries()) {
+      const on = [bus.arc, bus.nominalKv, arc.edition, arc.longestS, arc.motorsFeedS];
+      const own = earlier?.spots.get(bus) ?? spotsIn(states, bus);
+      spots.set(bus, own);
+      for (const spot of own) {
+        const known = earlier?.rows.get(spot.key);
+        if (known && known.on.every((each, n) => each === on[n]) && !isSeen(known, changed)) {
+          rows.set(spot.key, known);
+          continue;
+        }
+        yield k / buses.length;
+        rows.set(spot.key, { ...rowOf(network, spot, bus, states, compare), on });
+      }
+    }
+    this.before = { studies, key, devices, actors, packages, grids, rows, spots };
+    return [...rows.values()].map(({ row }) => row);
+  }
+
+  private goesOn(studies: Studies, key: string, devices: readonly Device[], packages: readonly unknown[]): boolean {
+    const { before } = this;
+    return (
+      before !== null &&
+      before.studies.sharesCurrentsWith(studies) &&
+      before.key === key &&
+      before.packages.length === packages.length &&
+      before.packages.every((each, k) => each === packages[k]) &&
+      before.devices.length === devices.length &&
+      // What a device measures and opens is part of what is kept.
+      before.devices.every((each, k) => each.element === devices[k].element || isSamePlace(each, devices[k]))
+    );
+  }
+}
+
+const spotsIn = (states: readonly ArcState[], bus: Bus): ArcSpot[] => [
+  ...new Map(states.flatMap((state) => state.spotsOf(bus)).map((spot) => [spot.key, spot])).values(),
+];
+
+const isSamePlace = (p: Device, q: Device): boolean =>
+  JSON.stringify([p.id, p.inputs, p.voltageAt, p.opens]) === JSON.stringify([q.id, q.inputs, q.voltageAt, q.opens]);
+
+/** Devices with other settings, and the current below which neither the old ones nor the new ones pick up. */
+const changedDevices = (before: Before, devices: readonly Device[], actors: readonly Actor[]) =>
+  devices.flatMap(({ element }, k) => {
+    if (element === before.devices[k].element) return [];
+    const [was, is] = [before.actors[k].leastA, actors[k].leastA];
+    return [{ at: k, leastA: was === null || is === null ? 0 : Math.min(was, is) }];
+  });
+
+const isSeen = ({ unasked }: KeptRow, changed: ReturnType<typeof changedDevices>): boolean =>
+  changed.some(({ at, leastA }) => unasked.some((each) => each[at] > leastA));
+
+function rowOf(
+  network: Network,
+  spot: ArcSpot,
+  bus: Bus,
+  states: readonly ArcState[],
+  compare: boolean,
+): Omit<KeptRow, 'on'> {
   const { arc } = settingsOf(network);
   const at = arcPlace(bus.arc, bus.nominalKv);
   const longestS = bus.arc?.longestS ?? arc.longestS;
   const problems = new Set<string>();
+  const unasked: Float32Array[] = [];
   const by = (edition: '2018' | '2002') =>
     states.flatMap((state): ArcResult[] => {
       try {
-        const result = state.result(spot, at, edition, longestS, arc.motorsFeedS);
-        return result ? [result] : [];
+        const found = state.result(spot, at, edition, longestS, arc.motorsFeedS);
+        if (!found) return [];
+        unasked.push(...found.unasked);
+        return [found.result];
       } catch (error) {
         if (!(error instanceof GridProblem)) throw error;
         error.problems.forEach(({ message }) => problems.add(message));
@@ -127,7 +210,8 @@ function rowOf(network: Network, spot: ArcSpot, bus: Bus, states: readonly ArcSt
     });
   const results = by(arc.edition);
   const other = compare ? by(arc.edition === '2018' ? '2002' : '2018') : [];
-  return { spot, at, longestS, results, worst: worstOf(results), other: worstOf(other), problems: [...problems] };
+  const row = { spot, at, longestS, results, worst: worstOf(results), other: worstOf(other), problems: [...problems] };
+  return { row, unasked };
 }
 
 const worstOf = (results: readonly ArcResult[]): ArcResult | null =>
@@ -135,20 +219,18 @@ const worstOf = (results: readonly ArcResult[]): ArcResult | null =>
 
 /** One state of the network, with what does not change from place to place. */
 class ArcState {
-  private readonly grid: Grid;
   private readonly setup: Omit<CourseSetup, 'longestS' | 'motorsFeedS'>;
   private readonly mayOpen: ReadonlySet<ElementId>;
 
   constructor(
     private readonly studies: Studies,
     private readonly state: State,
-    devices: readonly Device[],
+    private readonly grid: Grid,
     actors: readonly Actor[],
     pilots: readonly Pilot[],
   ) {
-    this.grid = new Grid(studies, state, devices);
-    this.setup = { grid: this.grid, actors, pilots, openingS: openingIn(studies.network) };
-    this.mayOpen = new Set(devices.flatMap(({ opens }) => opens));
+    this.setup = { grid, actors, pilots, openingS: openingIn(studies.network) };
+    this.mayOpen = new Set(actors.flatMap(({ device }) => device.opens));
   }
 
   /** The busbar, and the far side of each switch without impedance between that feeds it. */
@@ -183,7 +265,7 @@ class ArcState {
     edition: '2018' | '2002',
     longestS: number,
     motorsFeedS: number | null,
-  ): ArcResult | null {
+  ): { readonly result: ArcResult; readonly unasked: readonly Float32Array[] } | null {
     const bolted = this.grid.look({ open: new Set(), partly: new Map(), faults: [arcOf(spot.place)] });
     if (!bolted.fed) return null;
     const boltedKa = bolted.largestA / 1000;
@@ -192,17 +274,18 @@ class ArcState {
     const setup = { ...this.setup, longestS, motorsFeedS };
     const full = caseOf(setup, spot.place, at, model, false);
     const reduced = model.hasReduced ? caseOf(setup, spot.place, at, model, true) : null;
-    return {
+    const result: ArcResult = {
       condition: this.state.condition,
       boltedKa,
       method: model.method,
       confirmed: model.confirmed,
       remarks: model.remarks,
       earthed,
-      full,
-      reduced,
-      decides: reduced && reduced.energy > full.energy ? 'reduced' : 'full',
+      full: full.own,
+      reduced: reduced?.own ?? null,
+      decides: reduced && reduced.own.energy > full.own.energy ? 'reduced' : 'full',
     };
+    return { result, unasked: [full.unaskedA, ...(reduced ? [reduced.unaskedA] : [])] };
   }
 
   /** IEEE 1584-2002 tells earthed networks from those that are not, or through a high resistance: here by a tenth of the three-phase current. */
@@ -215,10 +298,16 @@ class ArcState {
 
 const arcOf = (place: Place) => ({ type: 'shunt' as const, place, ...solidFault('3ph') });
 
-function caseOf(setup: CourseSetup, place: Place, at: ArcPlace, model: ArcModel, reduced: boolean): ArcCase {
+function caseOf(
+  setup: CourseSetup,
+  place: Place,
+  at: ArcPlace,
+  model: ArcModel,
+  reduced: boolean,
+): { readonly own: ArcCase; readonly unaskedA: Float32Array } {
   const course = courseOf(setup, place, (boltedKa) => model.arcingKa(boltedKa, reduced));
   const { stages, energy, boundaryMm } = judgedArc(model, at.distanceMm, course.stages, reduced);
-  return {
+  const own = {
     arcingKa: stages.at(0)?.arcingKa ?? 0,
     burnsS: course.burnsS,
     limited: course.limited,
@@ -228,6 +317,7 @@ function caseOf(setup: CourseSetup, place: Place, at: ArcPlace, model: ArcModel,
     openings: course.openings,
     governing: course.governing,
   };
+  return { own, unaskedA: course.played.unaskedA };
 }
 
 /** The device whose opening ended the arc that decides. */

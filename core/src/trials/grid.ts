@@ -242,11 +242,11 @@ export class Grid {
   private study(open: ReadonlySet<ElementId>, motorsOut = false): Iec60909Study {
     if (open.size === 0 && !motorsOut) return this.studies.iec60909(this.state);
     const key = `${keyOf(open)} ${motorsOut}`;
-    let study = this.kept.get(key);
-    if (!study) {
-      study = this.studies.passing(this.opened(open, motorsOut));
-      trimmed(this.kept, mostKept).set(key, study);
-    }
+    const known = this.kept.get(key);
+    const study = known ?? this.studies.passing(this.opened(open, motorsOut));
+    // What is asked for again and again does not become the oldest.
+    if (known) this.kept.delete(key);
+    trimmed(this.kept, mostKept).set(key, study);
     return study;
   }
 

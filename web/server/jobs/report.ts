@@ -1,9 +1,12 @@
 /** A report computed and written: in the thread. The PDF library is large and loaded when it is first needed. */
+import { arcLabel } from '@mesura/core/arc/labels';
+import { arcStudy } from '@mesura/core/arc/study';
 import { conditionsOf } from '@mesura/core/model/state';
 import type { Element } from '@mesura/core/model/element';
-import { find, networkOf } from '@mesura/core/model/network';
+import { find, networkOf, settingsOf } from '@mesura/core/model/network';
 import { searchOptions } from '@mesura/core/trials/search';
 import { writeXlsx } from '@mesura/core/formats/tables/xlsx';
+import { arcReport } from '@mesura/core/reports/arc';
 import { faultReport } from '@mesura/core/reports/faults';
 import { packageReport } from '@mesura/core/reports/linePackage';
 import { ratingsReport } from '@mesura/core/reports/ratings';
@@ -42,6 +45,17 @@ export async function writtenReport({ elements, project, revision, date, request
     };
   }
   const engine = new FaultEngine(network);
+  if (request.study === 'arcLabels') {
+    const rows = finished(arcStudy(engine.studies, conditions, { compare: false, only: null }));
+    const byKey = new Map(rows.map((row) => [row.spot.key, row]));
+    const asked = request.places.length > 0 ? request.places.map((key) => byKey.get(key)) : rows;
+    if (asked.includes(undefined)) return { ok: false, message: 'One of the places is not in the project any more.' };
+    const labels = asked.flatMap((row) => arcLabel(network, row!, request.language) ?? []);
+    if (labels.length === 0) return { ok: false, message: 'Nothing feeds an arc at any of these places.' };
+    const { labelsPdf } = await import('../pdf/labels');
+    const issue = { project, revision, date, owner: settingsOf(network).owner };
+    return { ok: true, bytes: new Uint8Array(await labelsPdf(labels, request.layout, request.code, issue)) };
+  }
   const pack = request.study === 'linePackage' ? find(network, 'linePackage', request.package) : null;
   if (pack === undefined) return { ok: false, message: 'The line package is not in the project any more.' };
   const report = finished(
@@ -51,7 +65,9 @@ export async function writtenReport({ elements, project, revision, date, request
         ? faultReport(engine, { ...request, conditions })
         : request.study === 'search'
           ? searchReport(engine.studies, conditions, searchOptions(network, request))
-          : ratingsReport(engine.studies, conditions),
+          : request.study === 'arc'
+            ? arcReport(engine.studies, conditions)
+            : ratingsReport(engine.studies, conditions),
   );
   if (request.format === 'xlsx') return { ok: true, bytes: await writeXlsx(reportSheets(report)) };
   const { reportPdf } = await import('../pdf/report');
