@@ -101,11 +101,17 @@ export function courseOf(setup: CourseSetup, place: Place, arcingOf: ArcingOf): 
     untilS: longestS,
   });
   const { intervals, events } = played;
-  const stages = intervals.flatMap(({ fromS, sight }, k): CourseStage[] => {
+  const stages: CourseStage[] = [];
+  intervals.forEach(({ fromS, sight }, k) => {
     const toS = Math.min(intervals.at(k + 1)?.fromS ?? Infinity, longestS);
     // What motors alone feed once the sources are gone dies away within a few cycles.
-    if (!sight.fed || !(toS > fromS)) return [];
-    return [{ fromS, toS, boltedKa: (sight.boltedA ?? 0) / 1000, arcingKa: sight.largestA / 1000 }];
+    if (!sight.fed || !(toS > fromS)) return;
+    const [boltedKa, arcingKa] = [(sight.boltedA ?? 0) / 1000, sight.largestA / 1000];
+    const last = stages.at(-1);
+    // An event that changes no current begins no stage.
+    if (last && last.toS === fromS && Math.abs(last.boltedKa - boltedKa) < 1e-9 * boltedKa)
+      stages[stages.length - 1] = { ...last, toS };
+    else stages.push({ fromS, toS, boltedKa, arcingKa });
   });
   const openings = events.flatMap((event): Opening[] => {
     if (event.kind !== 'open' || event.because === null || !event.element) return [];
