@@ -15,7 +15,7 @@ export async function importProject(request: APIRequestContext, text = demoText)
     data: text,
     headers: { 'content-type': 'application/json' },
   });
-  expect(answer.ok()).toBe(true);
+  expect(answer.ok(), `${answer.status()} ${await answer.text()}`).toBe(true);
   return ((await answer.json()) as { id: string }).id;
 }
 

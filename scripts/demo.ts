@@ -6,6 +6,7 @@ import { elementId, type ElementId, type Neutral, neutralOf } from '../core/src/
 import { maximumSources, minimumSources } from '../core/src/model/condition';
 import { familyNamed } from '../core/src/protection/registry';
 import type { DeviceFunction, FamilyId, FunctionOf } from '../core/src/protection/schemas';
+import { usualArcPlace } from '../core/src/model/arc';
 import { newChart } from '../core/src/model/chart';
 import { currentInput, tripCircuit } from '../core/src/model/protection';
 import type { FunctionCode, OvercurrentFunction } from '../core/src/protection/overcurrent/schema';
@@ -307,7 +308,12 @@ const gas = put('synchronousMachine', 'BRA G1', 30, 860, {
 const gasCt = ct('BRA CT31', 30, 790, 400);
 run(bra11a, [breaker('BRA Q31', 30, 770), gasCt], gas);
 
-const bra04 = put('bus', 'BRA 0.4', -10, 960, { nominalKv: 0.4, length: 370 });
+// Work at arm's length: an arc on the line side of its incomer is above 40 cal/cm² until BRA Q32 is set faster.
+const bra04 = put('bus', 'BRA 0.4', -10, 960, {
+  nominalKv: 0.4,
+  length: 370,
+  arc: { ...usualArcPlace, equipment: 'lowVoltageSwitchgear', distanceMm: 455 },
+});
 const tl1 = put('transformer', 'BRA TL1', 140, 840, {
   ratedMva: 1.6,
   hvKv: 11,
@@ -426,7 +432,11 @@ run(
   put('load', 'Workshop', 280, 1040, { ratedMva: 0.25, powerFactor: 0.9 }),
 );
 
-const bra042 = put('bus', 'BRA 0.4-2', 820, 960, { nominalKv: 0.4, length: 200 });
+const bra042 = put('bus', 'BRA 0.4-2', 820, 960, {
+  nominalKv: 0.4,
+  length: 200,
+  arc: { ...usualArcPlace, equipment: 'controlCentre' },
+});
 run(
   bra11b,
   [

@@ -145,6 +145,10 @@ async function walk(page, url) {
   await page.keyboard.press('End');
   for (let k = 0; k < 2; k++) await page.keyboard.press('PageDown');
   await shot('trials');
+  await stage('Arc');
+  await page.getByRole('row', { name: /^BRA 0.4, line side/ }).click();
+  await page.getByRole('table', { name: 'By condition' }).waitFor();
+  await shot('arc');
   await stage('Sheets');
   await page.getByRole('table', { name: 'Settings' }).waitFor();
   await shot('sheets');

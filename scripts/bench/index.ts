@@ -1,4 +1,5 @@
 /** One group of benchmarks; the runner starts each in a process of its own, so that none works in another's heap. */
+import { arc } from './arc';
 import { checks, conditions } from './checks';
 import { demo } from './demo';
 import { kernel } from './kernel';
@@ -17,6 +18,7 @@ const groups: Readonly<Record<string, () => void>> = {
   conditions,
   reach,
   trials,
+  arc,
 };
 
 groups[process.argv[2]]();

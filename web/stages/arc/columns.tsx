@@ -1,4 +1,4 @@
-import { caloriesOf, clothingFor } from '@mesura/core/arc/clothing';
+import { caloriesOf } from '@mesura/core/arc/clothing';
 import { methodTitles } from '@mesura/core/arc/judge';
 import { decidingCase, governingDevice, spotName, type ArcRow } from '@mesura/core/arc/study';
 import { formatNumber } from '@mesura/core/fields/quantity';
@@ -17,10 +17,9 @@ export function clearedBy(network: Network, row: ArcRow): string {
 }
 
 export function arcColumns(network: Network, compare: boolean): SortColumn<ArcRow>[] {
-  const { limitCal, clothing } = settingsOf(network).arc;
+  const { limitCal } = settingsOf(network).arc;
   return [
-    { id: 'place', head: 'Place', text: true, width: 190, value: ({ spot }) => spotName(network, spot) },
-    { id: 'kv', head: 'kV', value: ({ at }) => at.voltageKv, digits: 4 },
+    { id: 'place', head: 'Place', text: true, width: 205, value: ({ spot }) => spotName(network, spot) },
     {
       id: 'arcing',
       head: 'Iarc kA',
@@ -29,7 +28,7 @@ export function arcColumns(network: Network, compare: boolean): SortColumn<ArcRo
       digits: 3,
     },
     { id: 'burns', head: 't s', title: 'How long it burns', value: (row) => deciding(row)?.burnsS ?? null, digits: 3 },
-    { id: 'by', head: 'Cleared by', text: true, width: 150, value: (row) => clearedBy(network, row) },
+    { id: 'by', head: 'Cleared by', text: true, width: 140, value: (row) => clearedBy(network, row) },
     {
       id: 'energy',
       head: 'cal/cm²',
@@ -60,18 +59,6 @@ export function arcColumns(network: Network, compare: boolean): SortColumn<ArcRo
       title: 'Boundary at 1.2 cal/cm²',
       value: (row) => deciding(row)?.boundaryMm ?? null,
       digits: 4,
-    },
-    {
-      id: 'class',
-      head: 'up to',
-      title: 'Step of the table of clothing, cal/cm²',
-      value: (row) => (deciding(row) ? (clothingFor(clothing, deciding(row)!.energy)?.upToCal ?? Infinity) : null),
-      cell: (row) => {
-        const own = deciding(row);
-        if (!own) return '';
-        const step = clothingFor(clothing, own.energy);
-        return step ? formatNumber(step.upToCal, 3) : 'no work';
-      },
     },
     {
       id: 'condition',

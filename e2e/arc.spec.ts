@@ -1,0 +1,95 @@
+/** Arc energy on the desk: what decides, a setting that brings a place under the limit, what an arc burns in, labels and report. */
+import { readFileSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
+import { elementId } from '../core/src/model/fields';
+import { find } from '../core/src/model/network';
+import { importProject, model, openDesk, saved, symbol, toStage } from './desk';
+
+const id = elementId;
+
+test('a place above the limit until the relay that clears it is set faster; its working; the other edition', async ({
+  page,
+  request,
+}) => {
+  const project = await importProject(request);
+  await openDesk(page, project, 'arc');
+  const bench = page.getByRole('region', { name: 'Arc energy' });
+  const table = bench.getByRole('table', { name: 'Arc energy' });
+  const row = table.getByRole('row', { name: /^BRA 0\.4, line side of BRA F41/ });
+  await expect(row).toContainText('BRA Q32 relay, 51');
+  await expect(row).toContainText('52.7');
+  await row.click();
+  const card = page.getByRole('region', { name: 'Arc at BRA 0.4, line side of BRA F41' });
+  await expect(card).toContainText('No work on it energised');
+  await card
+    .getByRole('table', { name: 'By condition' })
+    .getByRole('row', { name: /^Night, coupler open reduced/ })
+    .click();
+  await expect(card.getByRole('document', { name: 'Working' })).toContainText('IEEE 1584-2018, 4.4');
+  await bench.getByRole('checkbox', { name: 'other edition beside' }).check();
+  await expect(table.getByRole('columnheader', { name: 'other edition' })).toBeVisible();
+  await expect(row).toContainText('46.9');
+
+  // The relay in front is set faster: the place falls under the limit.
+  await toStage(page, 'Settings');
+  await page.getByRole('button', { name: 'Change many' }).click();
+  const panel = page.getByRole('region', { name: 'Change many' });
+  await panel.getByText('Paste lines').click();
+  await panel.getByRole('textbox', { name: 'Lines' }).fill('BRA Q32 relay;51;Time multiplier;0.1');
+  await panel.getByRole('textbox', { name: 'Reason for all' }).fill('arc energy of the board');
+  await panel.getByRole('button', { name: 'Store 1 value' }).click();
+  await saved(page);
+  await page.keyboard.press('Escape');
+  await toStage(page, 'Arc');
+  await expect(row).not.toContainText('52.7');
+  await expect(card).toContainText('Wear: arc-rated suit with hood');
+});
+
+test('what an arc burns in is given at the busbar; nonsense is refused; places are filtered; labels and report', async ({
+  page,
+  request,
+}) => {
+  const project = await importProject(request);
+  await openDesk(page, project, 'arc');
+  const bench = page.getByRole('region', { name: 'Arc energy' });
+  const table = bench.getByRole('table', { name: 'Arc energy' });
+  await symbol(page, 'BRA 3.3').click();
+  const form = page.getByRole('region', { name: 'Place of the arc' });
+  const before = await table.getByRole('row', { name: /^BRA 3\.3/ }).textContent();
+  const distance = form.getByRole('textbox', { name: 'Working distance' });
+  await distance.fill('near');
+  await distance.press('Enter');
+  await expect(form).toContainText(/not a number|cannot be read|number/);
+  await distance.fill('600');
+  await distance.press('Enter');
+  await saved(page);
+  await expect(table.getByRole('row', { name: /^BRA 3\.3/ })).not.toHaveText(before!);
+  expect(find(await model(page, request, project), 'bus', id('bra-3-3'))!.arc).toMatchObject({ distanceMm: 600 });
+  await form.getByRole('combobox', { name: 'Electrodes' }).click();
+  await page.getByRole('option', { name: /HCB/ }).click();
+  await expect(table.getByRole('row', { name: /^BRA 3\.3/ })).toContainText('as remembered');
+
+  await bench.getByRole('combobox', { name: 'Places' }).click();
+  await page.getByRole('option', { name: 'above the limit' }).click();
+  await expect(table.getByRole('row', { name: /^BRA 3\.3/ })).toHaveCount(0);
+  await bench.getByRole('textbox', { name: 'Filter the places' }).fill('BRA');
+  await expect(table.getByRole('row', { name: /^BRA 33/ })).toBeVisible();
+  await bench.getByRole('button', { name: /^Labels \(\d+\)$/ }).click();
+  const [labels] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: /^Save \d+ as PDF$/ }).click(),
+  ]);
+  expect(labels.suggestedFilename()).toMatch(/arc labels\.pdf$/);
+  expect(
+    readFileSync((await labels.path())!)
+      .subarray(0, 5)
+      .toString(),
+  ).toBe('%PDF-');
+  await page.keyboard.press('Escape');
+  await bench.getByRole('button', { name: 'Report' }).click();
+  const [report] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('menuitem', { name: 'PDF' }).click(),
+  ]);
+  expect(report.suggestedFilename()).toMatch(/arc energy\.pdf$/);
+});
