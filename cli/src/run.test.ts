@@ -521,6 +521,36 @@ describe('mesura outages, ratings, flow with a start', () => {
   });
 });
 
+describe('mesura arc', () => {
+  const arc = (...args: string[]) => run(['arc', 'demo.json', '--condition', 'Night, coupler open', ...args], demo);
+  it('gives the energy of places with who clears them; ends with 3 above the limit', () => {
+    const { code, output, errors } = arc('--at', 'BRA 0.4');
+    expect(code).toBe(3);
+    expect(output).toMatch(/BRA 0\.4, line side of BRA F41 +0\.4 .* reduced +1\.4.* BRA Q32 relay 51 +52\.\d+ /);
+    expect(errors).toBe('2 places, 1 above 40 cal/cm², 0 not cleared within the longest time\n');
+    const shorter = arc('--at', 'BRA 0.4', '--longest', '0.5');
+    expect(shorter.output).toContain('nothing within 0.5 s');
+  });
+  it('answers in JSON with stages and what opened; the other edition beside; the working', () => {
+    const answer = JSON.parse(arc('--at', 'BRA 0.4', '--compare', '--format', 'json').output);
+    const [, row] = answer.rows;
+    expect(row).toMatchObject({ lineSideOf: 'bra-f41', distanceMm: 455, clearedBy: 'BRA Q32 relay 51' });
+    const { reduced } = row.worst;
+    const sum = reduced.stages.reduce((total: number, { energy }: { energy: number }) => total + energy, 0);
+    expect(reduced.energyJcm2).toBeCloseTo(sum, 9);
+    expect(row.other.method).toBe('2002');
+    expect(arc('--at', 'BRA 0.4', '--show', 'working').output).toContain('[IEEE 1584-2018, 4.6, (25)]');
+    expect(arc('--at', 'BRA 0.4', '--edition', '2002', '--format', 'csv').output).toContain(
+      'IEEE 1584-2002 (as remembered)',
+    );
+  });
+  it('refuses what it does not know', () => {
+    expect(arc('--at', 'nowhere').code).toBe(1);
+    expect(arc('--edition', '1995').code).toBe(2);
+    expect(arc('--longest', 'short').code).toBe(2);
+  });
+});
+
 describe('mesura verify', () => {
   const demo = 'demo/sorrel-island.json';
   const read = (path: string) => readFileSync(path, 'utf8');
