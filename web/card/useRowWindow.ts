@@ -35,10 +35,11 @@ export function useRowWindow(body: RefObject<HTMLElement | null>, count: number)
   const reveal = useCallback(
     (row: number) => {
       if (isLong) latest.current.scrollToIndex(row, { align: 'auto' });
+      else body.current?.children[row]?.scrollIntoView({ block: 'nearest' });
     },
     // A pane that has just been found may have to scroll at once.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-    [isLong, scroller],
+    [isLong, scroller, body],
   );
   if (!isLong) return { from: 0, to: count, above: 0, below: 0, reveal };
   const items = virtual.getVirtualItems();

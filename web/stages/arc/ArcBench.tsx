@@ -12,6 +12,7 @@ import { SortTable } from '../../card/SortTable';
 import { useGoToSettings } from '../../desk/findings';
 import { useProject } from '../../project/ProjectContext';
 import { ArcCard } from './ArcCard';
+import { ClothingTable } from './ClothingTable';
 import { arcColumns, clearedBy } from './columns';
 import { LabelButton } from './LabelButton';
 import { setArc, useArcState, type ArcFilter } from './state';
@@ -126,7 +127,7 @@ export function ArcBench() {
           />
         </div>
       )}
-      {row && <ArcCard key={row.spot.key} row={row} isCurrent={isCurrent} />}
+      {row ? <ArcCard key={row.spot.key} row={row} isCurrent={isCurrent} /> : <ClothingTable />}
     </section>
   );
 }

@@ -19,7 +19,7 @@ export function clearedBy(network: Network, row: ArcRow): string {
 export function arcColumns(network: Network, compare: boolean): SortColumn<ArcRow>[] {
   const { limitCal } = settingsOf(network).arc;
   return [
-    { id: 'place', head: 'Place', text: true, width: 205, value: ({ spot }) => spotName(network, spot) },
+    { id: 'place', head: 'Place', text: true, width: 200, value: ({ spot }) => spotName(network, spot) },
     {
       id: 'arcing',
       head: 'Iarc kA',
@@ -28,7 +28,7 @@ export function arcColumns(network: Network, compare: boolean): SortColumn<ArcRo
       digits: 3,
     },
     { id: 'burns', head: 't s', title: 'How long it burns', value: (row) => deciding(row)?.burnsS ?? null, digits: 3 },
-    { id: 'by', head: 'Cleared by', text: true, width: 140, value: (row) => clearedBy(network, row) },
+    { id: 'by', head: 'Cleared by', text: true, width: 124, value: (row) => clearedBy(network, row) },
     {
       id: 'energy',
       head: 'cal/cm²',
@@ -64,7 +64,7 @@ export function arcColumns(network: Network, compare: boolean): SortColumn<ArcRo
       id: 'condition',
       head: 'Condition',
       text: true,
-      width: 110,
+      width: 86,
       value: ({ worst }) => (worst ? (conditionOf(network, worst.condition)?.name ?? '') : ''),
     },
     {
@@ -77,7 +77,7 @@ export function arcColumns(network: Network, compare: boolean): SortColumn<ArcRo
         !worst ? (
           ''
         ) : worst.method === 'theoretical' ? (
-          <Chip state="warn">theoretical</Chip>
+          <Chip state="warn">theory</Chip>
         ) : (
           <>
             {worst.method} {!worst.confirmed && <Chip state="warn">as remembered</Chip>}
