@@ -308,11 +308,11 @@ const gas = put('synchronousMachine', 'BRA G1', 30, 860, {
 const gasCt = ct('BRA CT31', 30, 790, 400);
 run(bra11a, [breaker('BRA Q31', 30, 770), gasCt], gas);
 
-// Work at arm's length: an arc on the line side of its incomer is above 40 cal/cm² until BRA Q32 is set faster.
+// An arc on the line side of its incomer is above 40 cal/cm² until BRA Q32 is set faster.
 const bra04 = put('bus', 'BRA 0.4', -10, 960, {
   nominalKv: 0.4,
   length: 370,
-  arc: { ...usualArcPlace, equipment: 'lowVoltageSwitchgear', distanceMm: 455 },
+  arc: { ...usualArcPlace, equipment: 'lowVoltageSwitchgear', distanceMm: 520 },
 });
 const tl1 = put('transformer', 'BRA TL1', 140, 840, {
   ratedMva: 1.6,

@@ -2,6 +2,7 @@
 import type { ChartBasis } from '@mesura/core/grading/chart/basis';
 import {
   axisUnit,
+  arcFlags,
   flagsOf,
   ownFlags,
   type ChartCurve,
@@ -66,7 +67,8 @@ export function marginOf({ margin: { decisive, verdict }, downX, upX }: JudgedPa
 export function flagsShown(chart: GradingChart, { curves, basis, pair }: DrawnChart): Flag[] {
   const wanted = new Set([pair?.margin.pair.downstream, pair?.margin.pair.upstream]);
   const flagged = curves.filter(({ device, mode }) => wanted.has(device.id) && mode === pair?.mode);
-  return [...flagged.flatMap((curve) => flagsOf(curve, chart, basis)), ...ownFlags(chart)];
+  const arcs = chart.mode === 'phase' || chart.mode === 'both' ? arcFlags(basis) : [];
+  return [...flagged.flatMap((curve) => flagsOf(curve, chart, basis)), ...arcs, ...ownFlags(chart)];
 }
 
 /** What the current axis counts in. */

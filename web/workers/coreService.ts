@@ -6,6 +6,7 @@ import { chartBasis, nominalKvAt, type ChartBasis } from '@mesura/core/grading/c
 import { transfer } from 'comlink';
 import type { Check } from '@mesura/core/checks/check';
 import { compareChecks, type Changed } from '@mesura/core/checks/compare';
+import { proposeArc, type ArcProposed } from '@mesura/core/arc/propose';
 import { ArcKeeper, type ArcRow } from '@mesura/core/arc/study';
 import { arcWorking } from '@mesura/core/arc/working';
 import { Checker, findingsOf, workingOf } from '@mesura/core/checks/run';
@@ -180,6 +181,7 @@ export class CoreService {
   /** Keeps what a change does not touch. */
   private readonly checker = new Checker();
   private readonly arcKeeper = new ArcKeeper();
+  private readonly triedArcKeeper = new ArcKeeper();
   private readonly coverageKeeper = new CoverageKeeper();
   /** Long answers under way; a new model leaves them all off. */
   private readonly wanted = new Set<number>();
@@ -504,6 +506,32 @@ export class CoreService {
     const { studies } = this.engine;
     const steps = this.arcKeeper.run(studies, studies.conditions, { compare, only: null });
     return (await this.inSlices(ticket, onProgress, steps)).value;
+  }
+
+  /** The same at some busbars with devices set otherwise, while a curve is dragged. */
+  async arcsTried(
+    buses: readonly ElementId[],
+    tried: readonly DeviceElement[],
+    ticket: number,
+    onProgress: (share: number) => void,
+  ): Promise<readonly ArcRow[]> {
+    const { studies } = this.engine;
+    const changed = tried.map(({ id }) => id);
+    // No current depends on how a device is set.
+    const next = new Studies(withElements(this.network, tried), { studies, changed });
+    const steps = this.triedArcKeeper.run(next, next.conditions, { compare: false, only: buses });
+    return (await this.inSlices(ticket, onProgress, steps)).value;
+  }
+
+  /** The slowest setting that brings a place below an energy, in slices. Errors as in {@link faults}. */
+  async arcProposal(
+    row: ArcRow,
+    wantedCal: number,
+    ticket: number,
+    onProgress: (share: number) => void,
+  ): Promise<ArcProposed> {
+    const { studies } = this.engine;
+    return (await this.inSlices(ticket, onProgress, proposeArc(studies, studies.conditions, row, wantedCal))).value;
   }
 
   /** How the energy of a row came about, of one condition and one arcing current. */

@@ -55,7 +55,8 @@ function feeder(over: { relay?: Partial<Relay>; breaker?: object; ct?: object; f
 
 const about = (network: Network, element: string) =>
   findings(new Studies(network)).filter((problem) => problem.element === element);
-const checksOf = (network: Network, rule: string): Check[] => checked(new Studies(network), undefined, [rule]).checks;
+const checksOf = (network: Network, rule: string): readonly Check[] =>
+  checked(new Studies(network), undefined, [rule]).checks;
 
 describe('parts of a relay', () => {
   const told = (relay: Partial<Relay>) =>

@@ -14,7 +14,11 @@ export type LineName =
   | 'conductor'
   | 'reclosed'
   | 'start'
-  | 'decrement';
+  | 'decrement'
+  | ArcLineName;
+
+/** Of equal energy of an arc, by its cal/cm². */
+export type ArcLineName = `arc${number}`;
 
 /** `damage`: must not be reached. `load`, `inrush`, `start`: must pass below the devices. */
 export type LimitKind = 'damage' | 'load' | 'inrush' | 'start' | 'supply';

@@ -153,6 +153,7 @@ describe('the lines of an element', () => {
     expect(limitsOf(demo, bare, 11)).toEqual([]);
   });
   it('of anything else: none', () => {
+    // Beyond the models of arc energy.
     expect(limitsOf(demo, find(demo, 'bus', elementId('bra-33'))!, 33)).toEqual([]);
   });
 });

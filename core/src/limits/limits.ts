@@ -8,6 +8,7 @@ import { settingsOf, type Network } from '../model/network';
 import type { CurvePair } from '../protection/pointCurve';
 import { lineWithstand } from '../ratings/lineWithstand';
 import { timesRated } from '../ratings/transformers';
+import { arcLimits } from './arc';
 import type { LimitCurve } from './limit';
 import { lineOverWinding } from './windings';
 import { categoryOf, damageCurve, iecWithstand, inrushPoints } from './transformer';
@@ -23,13 +24,15 @@ export function limitsOf(network: Network, element: Element, nominalKv: number |
       return motorLimits(element, settingsOf(network).frequencyHz);
     case 'synchronousMachine':
       return [decrementOf(element)];
+    case 'bus':
+      return element.arc?.leftOut ? [] : arcLimits(element, settingsOf(network).arc);
     default:
       return [];
   }
 }
 
 /** Kinds of element that may have lines. */
-export const limitedKinds = ['transformer', 'line', 'asynchronousMotor', 'synchronousMachine'] as const;
+export const limitedKinds = ['transformer', 'line', 'asynchronousMotor', 'synchronousMachine', 'bus'] as const;
 
 /** The lines that an element has, at whatever voltage: their names, titles and sources, not their currents. */
 export const linesOf = (network: Network, element: Element): readonly Omit<LimitCurve, 'points' | 'kv'>[] =>

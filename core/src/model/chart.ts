@@ -121,7 +121,7 @@ export const gradingChartSchema = z.object({
   limits: z
     .array(
       z.object({
-        element: reference(['transformer', 'line', 'asynchronousMotor', 'synchronousMachine'], 'entry'),
+        element: reference(['transformer', 'line', 'asynchronousMotor', 'synchronousMachine', 'bus'], 'entry'),
         /** Which of its lines; one that it no longer has is not drawn. */
         line: z.string().max(40),
       }),

@@ -12,6 +12,7 @@ import { WorkingView } from '../../card/WorkingView';
 import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
 import type { Section } from '@mesura/core/working/trace';
+import { ArcProposal } from './ArcProposal';
 import { PlaceForm } from './PlaceForm';
 import bench from '../../card/bench.module.css';
 
@@ -110,6 +111,7 @@ export function ArcCard({ row, isCurrent }: { row: ArcRow; isCurrent: boolean })
             </tbody>
           </table>
           <Openings own={decidingCase(worst)} onChoose={(id) => select([id])} />
+          <ArcProposal row={row} />
           {asked && (
             <Working row={row} condition={asked.condition} reduced={asked.reduced} onClose={() => setAsked(null)} />
           )}

@@ -23,6 +23,7 @@ import { FunctionRow } from './FunctionRow';
 import { GuestsMenu } from './GuestsMenu';
 import { LinesMenu } from './LinesMenu';
 import { LookMenu } from './LookMenu';
+import { ArcStrip } from '../arc/ArcStrip';
 import { PairTable } from './PairTable';
 import { caliperOf, ReadRow } from './ReadRow';
 import { discard, edit, openChart, setGrading, useGradingState } from './state';
@@ -142,6 +143,7 @@ export function ChartView({ chart, charts, create }: Props) {
         </p>
       )}
       {chart.shows === 'time' && <ReadRow chart={chart} curves={curves} extents={drawn.extents} update={update} />}
+      <ArcStrip chart={chart} edited={known} />
       <Marked curves={curves} />
       <PairTable
         chart={chart}

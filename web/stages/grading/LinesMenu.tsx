@@ -59,7 +59,7 @@ function Lines({ chart, update }: Props) {
         size="xs"
         searchable
         aria-label="Lines of"
-        placeholder="Transformer, line, motor or generator"
+        placeholder="Transformer, line, motor, generator or busbar"
         value={null}
         data={all.filter(({ id }) => !shown.includes(id)).map(({ id, name }) => ({ value: id, label: name }))}
         onChange={(id) => id && setAdded([...added, id as ElementId])}

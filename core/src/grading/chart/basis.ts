@@ -1,13 +1,17 @@
 /** What a chart rests on that no setting changes: voltage ratios, fault currents at the devices, the states that pairs are judged in, the lines of what is protected. */
+import { arcPlace } from '../../arc/equipment';
+import { arcModel } from '../../arc/judge';
 import { limitsOf } from '../../limits/limits';
 import type { LimitCurve } from '../../limits/limit';
 import { breakingCurrent } from '../../faults/iec60909/breaking';
 import { steadyCurrent } from '../../faults/iec60909/steady';
-import type { Fault } from '../../faults/iec60909/study';
+import { faultAtPlace, type Fault } from '../../faults/iec60909/study';
+import { solidFault } from '../../faults/kinds';
 import { modesOf, type FlagKind, type GradingChart, type GradingPair, type Measured } from '../../model/chart';
 import type { Condition } from '../../model/condition';
 import type { ElementId } from '../../model/fields';
-import { find, type Network } from '../../model/network';
+import { find, settingsOf, type Network } from '../../model/network';
+import type { Bus } from '../../model/switching';
 import { quantityOfMode } from '../../protection/curve';
 import { currentOf, deviceOf, mainInput, type Device } from '../../protection/device';
 import { seenBy } from '../../protection/seen';
@@ -47,7 +51,15 @@ export interface ChartDevice {
   readonly breaksA: number | null;
 }
 
+/** Arcing currents at a busbar whose energies stand on the chart, at the level of the chart: full and reduced, of the largest bolted current. */
+export interface ChartArc {
+  readonly title: string;
+  readonly fullA: number;
+  readonly reducedA: number;
+}
+
 export interface ChartBasis {
+  readonly arcs: readonly ChartArc[];
   readonly devices: readonly ChartDevice[];
   readonly limits: readonly ReferredLimit[];
   readonly energies: readonly WithstandEnergy[];
@@ -97,6 +109,12 @@ export function chartBasis(studies: Studies, chart: GradingChart): ChartBasis {
         .filter(({ line }) => shown.has(line))
         .map((limit): ReferredLimit => ({ limit: withLoad(studies, limit, chart.growthPercent), factor }));
     }),
+    arcs: limited.flatMap((id) => {
+      const bus = find(network, 'bus', id);
+      const factor = referenceFactorAt(studies, id, chart.referenceKv);
+      const found = bus && factor !== null ? arcingAt(studies, bus) : null;
+      return found ? [{ title: bus!.name, fullA: found.fullA * factor!, reducedA: found.reducedA * factor! }] : [];
+    }),
     energies: limited.flatMap((id) => {
       const line = find(network, 'line', id);
       const kv = nominalKvAt(studies, id);
@@ -115,6 +133,20 @@ export function chartBasis(studies: Studies, chart: GradingChart): ChartBasis {
       }),
     ),
   };
+}
+
+/** Arcing currents of the largest bolted current at a busbar, in amperes; null where nothing feeds it or the models do not reach. */
+function arcingAt(studies: Studies, { id, arc, nominalKv }: Bus): { fullA: number; reducedA: number } | null {
+  const place = { at: 'terminal', element: id, terminal: 0 } as const;
+  const bolted = studies.conditions.flatMap(({ id: condition }) => {
+    const found = faultAtPlace(studies.iec60909({ condition }), place, solidFault('3ph'));
+    return found.ok ? [found.fault.ikA / 1000] : [];
+  });
+  if (bolted.length === 0) return null;
+  const boltedKa = Math.max(...bolted);
+  const model = arcModel(settingsOf(studies.network).arc.edition, arcPlace(arc, nominalKv), boltedKa, true);
+  if (model.method === 'theoretical') return null;
+  return { fullA: 1000 * model.arcingKa(boltedKa, false), reducedA: 1000 * model.arcingKa(boltedKa, true) };
 }
 
 /** Lines of the load that flows get its currents here: the largest over all conditions, and what growth adds. */

@@ -386,6 +386,13 @@ export function flagsOf(curve: ChartCurve, chart: GradingChart, basis: ChartBasi
 export const ownFlags = ({ ownFlags: flags }: GradingChart): Flag[] =>
   flags.map(({ text, currentA }) => ({ label: text, currentA, style: null }));
 
+/** Both arcing currents of the busbars whose energies stand on the chart. */
+export const arcFlags = ({ arcs }: ChartBasis): Flag[] =>
+  arcs.flatMap(({ title, fullA, reducedA }) => [
+    { label: `arc ${title}`, currentA: fullA, style: null },
+    ...(reducedA < fullA ? [{ label: `arc ${title}, reduced`, currentA: reducedA, style: null }] : []),
+  ]);
+
 /** A line of what is protected, or one of one's own, in amperes of the chart. */
 export interface ChartLimit {
   readonly label: string;
