@@ -33,7 +33,7 @@ test('a place above the limit until the relay that clears it is set faster; its 
   // The slowest setting of the relay in front that brings it below, and still waits for the board.
   const proposal = card.getByRole('region', { name: 'Setting for an energy' });
   await proposal.getByRole('button', { name: 'Propose' }).click();
-  await expect(proposal.getByRole('status')).toContainText(/time multiplier 0\.26\d* → 0\.24\d*/);
+  await expect(proposal.getByRole('status')).toContainText(/time multiplier 0\.26 → 0\.24/);
   await proposal.getByRole('button', { name: 'Store' }).click();
   await saved(page);
   await expect(row).toContainText('39.4');

@@ -87,9 +87,6 @@ async function walk(page, url) {
   await page.getByRole('row', { name: /^BRA 11 A / }).click();
   await page.getByText('BRA G1').first().waitFor();
   await shot('faults');
-  await page.getByRole('tab', { name: 'Working' }).click();
-  await page.getByText('Initial short-circuit current').scrollIntoViewIfNeeded();
-  await shot('working');
   await page.getByText('1-phase', { exact: true }).click();
   await page.getByRole('button', { name: 'Options' }).click();
   await page.getByRole('combobox', { name: 'On a line' }).click();

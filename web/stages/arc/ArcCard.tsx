@@ -16,11 +16,11 @@ import { ArcProposal } from './ArcProposal';
 import { PlaceForm } from './PlaceForm';
 import bench from '../../card/bench.module.css';
 
-/** "BRA Q32 relay, 51 at 1.269 s, BRA Q32 open at 1.344 s". */
+/** "BRA Q32 relay, 51, 1.269 s". */
 function ending(network: Network, own: ArcCase, longestS: number): string {
   const { governing } = own;
   if (own.limited || !governing) return `not cleared within ${formatNumber(longestS, 3)} s`;
-  return `${nameIn(network, governing.device)}, ${governing.code} at ${formatNumber(governing.trippedS, 4)} s, ${nameIn(network, governing.element)} open at ${formatNumber(governing.openedS, 4)} s`;
+  return `${nameIn(network, governing.device)}, ${governing.code}, ${formatNumber(governing.trippedS, 3)} s`;
 }
 
 /** One place: every condition with both arcing currents, what decides, what it burns in, how it was found. */
@@ -80,7 +80,7 @@ export function ArcCard({ row, isCurrent }: { row: ArcRow; isCurrent: boolean })
                 <th className="number">Iarc kA</th>
                 <th className="number">t s</th>
                 <th className="number">cal/cm²</th>
-                <th>Ended by</th>
+                <th title="The device whose opening ends the arc, and when it trips">Ended by</th>
               </tr>
             </thead>
             <tbody>

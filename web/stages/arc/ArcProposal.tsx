@@ -6,7 +6,7 @@ import { familyOf } from '@mesura/core/protection/registry';
 import type { ArcProposed } from '@mesura/core/arc/propose';
 import { caloriesOf } from '@mesura/core/arc/clothing';
 import { decidingCase, type ArcRow } from '@mesura/core/arc/study';
-import { formatNumber } from '@mesura/core/fields/quantity';
+import { formatNumber, plainNumber } from '@mesura/core/fields/quantity';
 import { nameIn, settingsOf } from '@mesura/core/model/network';
 import { QuantityField } from '../../card/QuantityField';
 import { useStoreFunction } from '../../desk/useStoreFunction';
@@ -53,7 +53,8 @@ export function ArcProposal({ row }: { row: ArcRow }) {
           {value.ok ? (
             <>
               {nameIn(network, value.proposal.device)}: {value.proposal.title.toLowerCase()}{' '}
-              {formatNumber(value.proposal.from, 4)} → {formatNumber(value.proposal.to, 4)} {value.proposal.unit},{' '}
+              {plainNumber(value.proposal.from)} →{' '}
+              {[plainNumber(value.proposal.to), value.proposal.unit].filter(Boolean).join(' ')},{' '}
               {formatNumber(value.proposal.beforeCal, 3)} → {formatNumber(value.proposal.afterCal, 3)} cal/cm²; it still
               waits for those behind it.{' '}
               <Button

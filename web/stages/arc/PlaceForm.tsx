@@ -4,6 +4,7 @@ import { Checkbox, Select } from '@mantine/core';
 import { electrodeConfigurations, isBoxed } from '@mesura/core/arc/coefficients';
 import { equipment, type ArcPlace } from '@mesura/core/arc/equipment';
 import { arcEquipmentKinds, usualArcPlace, type ArcEquipmentKind, type ArcPlaceData } from '@mesura/core/model/arc';
+import { settingsOf } from '@mesura/core/model/network';
 import type { Bus } from '@mesura/core/model/switching';
 import { QuantityField } from '../../card/QuantityField';
 import { useProject } from '../../project/ProjectContext';
@@ -27,6 +28,7 @@ const sizes = [
 
 /** What an arc at a busbar burns in. Empty fields hold what is usual for the equipment. */
 export function PlaceForm({ bus, at }: { bus: Bus; at: ArcPlace }) {
+  const network = useProject((state) => state.network);
   const commit = useProject((state) => state.commit);
   const data = bus.arc ?? usualArcPlace;
   const store = (part: Partial<ArcPlaceData>, what: string): string | null => {
@@ -75,7 +77,7 @@ export function PlaceForm({ bus, at }: { bus: Bus; at: ArcPlace }) {
       </div>
       <div className={bench.head} style={{ flexWrap: 'wrap', alignItems: 'flex-end' }}>
         {shown.map(([field, title]) => (
-          <div key={field} style={{ width: 108 }}>
+          <div key={field} style={{ width: 100 }}>
             <QuantityField
               stacked
               label={title}
@@ -87,14 +89,14 @@ export function PlaceForm({ bus, at }: { bus: Bus; at: ArcPlace }) {
             />
           </div>
         ))}
-        <div style={{ width: 108 }}>
+        <div style={{ width: 100 }}>
           <QuantityField
             stacked
             label="Longest time"
             unit="s"
             optional
             value={data.longestS}
-            placeholder="of the project"
+            placeholder={String(settingsOf(network).arc.longestS)}
             onCommit={(value) => store({ longestS: value }, 'longest time')}
           />
         </div>
