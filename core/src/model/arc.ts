@@ -50,19 +50,9 @@ const clothingSchema = z.object({
 export type Clothing = z.infer<typeof clothingSchema>;
 
 export const arcSettingsSchema = z.object({
-  edition: choice('Method', ['2018', '2002'], { help: 'Edition of IEEE 1584' }),
-  longestS: quantity(
-    'Longest time',
-    's',
-    { above: 0, max: 60 },
-    { help: 'Counted where nothing clears earlier: by then a person has moved away' },
-  ),
-  motorsFeedS: optionalQuantity(
-    'Motors feed the arc for',
-    's',
-    { min: 0, max: 60 },
-    { help: 'Empty: as long as they are connected' },
-  ),
+  edition: choice('Method', ['2018', '2002']),
+  longestS: quantity('Longest time', 's', { above: 0, max: 60 }),
+  motorsFeedS: optionalQuantity('Motors feed the arc for', 's', { min: 0, max: 60 }),
   limitCal: quantity('Energy not to be exceeded', 'cal/cm²', { above: 0, max: 1000 }),
   clothing: z.array(clothingSchema).max(20).meta({ title: 'Clothing', hidden: true }),
 });

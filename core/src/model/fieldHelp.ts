@@ -91,6 +91,13 @@ const help: Readonly<Record<string, string>> = {
   '*.ratedS':
     'How long the neutral impedance carries its rated current: nameplate; usually 10 s for resistors. Coils for continuous service: 7200 s.',
   'condition.limits': 'Which limits of voltage and loading hold in it: the normal ones, or those for a limited time.',
+  'projectSettings.arc.edition':
+    'Edition of IEEE 1584 that arc energy is computed by; the Arc stage shows the other one beside. Outside of its ranges the theoretical method stands in, and is named.',
+  'projectSettings.arc.longestS':
+    'Counted where nothing clears the arc earlier: usual is 2 s, after which a person has moved away. A busbar may have its own.',
+  'projectSettings.arc.motorsFeedS':
+    'How long motors add to the current of an arc: their contribution dies away within a few cycles. Empty: as long as they are connected.',
+  'projectSettings.arc.limitCal': 'Above this energy a place is told on the drawing, in the table and on its label.',
   'projectSettings.ratingLimits.duty':
     'A fault on one side of a device drives only the current of the other side through it. The total is never less, and asks for more than needed.',
   'projectSettings.ratingLimits.clearing':
