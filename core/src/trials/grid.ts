@@ -64,8 +64,9 @@ const leastA = 1e-3;
 const joiningOhm = 1e-4;
 /** Of the current that would flow with all phases closed: what is below is rounding. */
 const roundingShare = 1e-5;
-/** Assemblies kept for the states of one grid. */
+/** Assemblies kept for the states of one grid: fewer of large networks, by their nodes. */
 const mostKept = 60;
+const nodesKept = 100_000;
 
 export class Grid {
   private readonly kept = new Map<string, Iec60909Study>();
@@ -92,6 +93,11 @@ export class Grid {
   /** The network with these switches opened on top of the state. */
   get network(): Network {
     return this.supply.network;
+  }
+
+  private get mostKept(): number {
+    const { length } = this.studies.iec60909(this.state).assembly.topology.nodes;
+    return Math.min(mostKept, Math.max(4, Math.round(nodesKept / length)));
   }
 
   /** Throws a {@link GridProblem} where the fault cannot be computed. */
@@ -226,7 +232,7 @@ export class Grid {
     let study = this.kept.get(key);
     if (!study) {
       study = iec60909Study(networkIn(this.studies.network, this.opened(open)), this.faultCase, { motorsSupply: true });
-      trimmed(this.kept, mostKept).set(key, study);
+      trimmed(this.kept, this.mostKept).set(key, study);
     }
     return study;
   }
@@ -246,7 +252,7 @@ export class Grid {
     const study = known ?? this.studies.passing(this.opened(open, motorsOut));
     // What is asked for again and again does not become the oldest.
     if (known) this.kept.delete(key);
-    trimmed(this.kept, mostKept).set(key, study);
+    trimmed(this.kept, this.mostKept).set(key, study);
     return study;
   }
 
@@ -262,7 +268,7 @@ export class Grid {
     if (!study) {
       const network = withJoints(networkIn(this.studies.network, this.opened(open, motorsOut)), [...partly.keys()]);
       study = iec60909Study(network, this.faultCase, { motorsSupply: true });
-      trimmed(this.kept, mostKept).set(key, study);
+      trimmed(this.kept, this.mostKept).set(key, study);
     }
     return study;
   }
