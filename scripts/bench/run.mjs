@@ -21,6 +21,7 @@ const all = [
   'conditions',
   'reach',
   'trials',
+  'arc',
   'browser',
 ];
 const args = process.argv.slice(2);
