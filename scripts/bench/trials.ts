@@ -39,7 +39,7 @@ export function trials(): void {
     ...searched,
     reach: 20_000,
   });
-  console.log(`${group}: ${found.groups} groups, longest step ${found.longest.toFixed(0)} ms`);
+  console.error(`${group}: ${found.groups} groups, longest step ${found.longest.toFixed(0)} ms`);
   const trial = newTrial(elementId('t'), 't', [newTrialFault({ element: elementId('fl-3-4'), fraction: 0.4 })]);
   const studies = new Studies(network);
   runTrial(studies, trial);
