@@ -1,17 +1,9 @@
 /** Energy, boundary and arcing currents of a course by the edition that the project has chosen; by the theoretical method where the models end. */
 import { arcingCurrent2002, exposure2002, outOfRange2002, reducedShare2002 } from './ieee2002';
-import {
-  arcingCurrents,
-  boundaryEnergy,
-  enclosureCorrection,
-  energyRate,
-  forbids,
-  isConfirmed,
-  outOfRange2018,
-} from './ieee2018';
+import { arcingCurrents, enclosureCorrection, energyRate, forbids, isConfirmed, outOfRange2018 } from './ieee2018';
 import type { ArcPlace } from './equipment';
 import { as2002 } from './equipment';
-import { boundaryOf } from './stages';
+import { summed } from './stages';
 import { theoreticalEnergy } from './theoretical';
 
 export const arcMethods = ['2018', '2002', 'theoretical'] as const;
@@ -30,7 +22,7 @@ export interface ArcModel {
   readonly confirmed: boolean;
   /** Why the edition is not used, or what of the place is beyond what it was tested for. */
   readonly remarks: readonly string[];
-  /** Arcing current of a bolted current in kA, full or reduced; null where the method knows no reduced one. */
+  /** Arcing current of a bolted current in kA, full or reduced. */
   readonly arcingKa: (boltedKa: number, reduced: boolean) => number;
   readonly hasReduced: boolean;
   /** J/cm² of each second, over the distance in mm. */
@@ -112,15 +104,12 @@ export function judgedArc(
   stages: readonly Omit<JudgedStage, 'energy'>[],
   reduced: boolean,
 ): JudgedArc {
-  const rates = stages.map(({ fromS, toS, boltedKa }) => {
-    if (!(boltedKa > 0)) return () => 0;
-    const rate = model.rate(boltedKa, reduced);
-    return (mm: number) => (toS - fromS) * rate(mm);
-  });
-  const at = (mm: number) => rates.reduce((sum, rate) => sum + rate(mm), 0);
-  return {
-    stages: stages.map((stage, k) => ({ ...stage, energy: rates[k](distanceMm) })),
-    energy: at(distanceMm),
-    boundaryMm: boundaryOf(at, boundaryEnergy),
-  };
+  const { energies, ...sum } = summed(
+    stages.map(({ fromS, toS, boltedKa }) => ({
+      rate: boltedKa > 0 ? model.rate(boltedKa, reduced) : () => 0,
+      duration: toS - fromS,
+    })),
+    distanceMm,
+  );
+  return { ...sum, stages: stages.map((stage, k) => ({ ...stage, energy: energies[k] })) };
 }

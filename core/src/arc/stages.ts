@@ -30,12 +30,23 @@ export function stagedEnergy(place: ArcPlace2018, stages: readonly BoltedStage[]
       rate: energyRate(place, currents, correction),
     };
   });
-  const energyAt = (distanceMm: number) =>
-    known.reduce((sum, { rate, durationMs }) => sum + rate(distanceMm) * durationMs, 0);
+  const { energies, ...sum } = summed(
+    known.map(({ rate, durationMs: duration }) => ({ rate, duration })),
+    place.distanceMm,
+  );
+  return { ...sum, stages: known.map(({ rate: _, ...stage }, k) => ({ ...stage, energy: energies[k] })) };
+}
+
+/** Stages by what each gives in a unit of its duration, over the distance: their energies at a distance, the sum, and its boundary. */
+export function summed(
+  stages: readonly { readonly rate: (distanceMm: number) => number; readonly duration: number }[],
+  distanceMm: number,
+): { readonly energies: readonly number[]; readonly energy: number; readonly boundaryMm: number } {
+  const at = (mm: number) => stages.reduce((sum, { rate, duration }) => sum + rate(mm) * duration, 0);
   return {
-    stages: known.map(({ rate, ...stage }) => ({ ...stage, energy: rate(place.distanceMm) * stage.durationMs })),
-    energy: energyAt(place.distanceMm),
-    boundaryMm: boundaryOf(energyAt),
+    energies: stages.map(({ rate, duration }) => rate(distanceMm) * duration),
+    energy: at(distanceMm),
+    boundaryMm: boundaryOf(at),
   };
 }
 

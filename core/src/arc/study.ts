@@ -16,7 +16,7 @@ import { Grid, GridProblem } from '../trials/grid';
 import { actorsOf, type Actor } from '../trials/play';
 import { pilotsOf, type Pilot } from '../trials/signals';
 import { openingIn } from '../trials/trial';
-import { courseOf, type CourseSetup, type Opening } from './course';
+import { arcAt, courseOf, type CourseSetup, type Opening } from './course';
 import { isBoxed } from './coefficients';
 import { arcPlace, type ArcPlace } from './equipment';
 import { arcModel, judgedArc, type ArcMethod, type ArcModel, type JudgedStage } from './judge';
@@ -266,7 +266,7 @@ class ArcState {
     longestS: number,
     motorsFeedS: number | null,
   ): { readonly result: ArcResult; readonly unasked: readonly Float32Array[] } | null {
-    const bolted = this.grid.look({ open: new Set(), partly: new Map(), faults: [arcOf(spot.place)] });
+    const bolted = this.grid.look({ open: new Set(), partly: new Map(), faults: [arcAt(spot.place)] });
     if (!bolted.fed) return null;
     const boltedKa = bolted.largestA / 1000;
     const earthed = edition === '2002' && this.isEarthed(spot.place);
@@ -295,8 +295,6 @@ class ArcState {
     return three.ok && one.ok && one.fault.ikA > 0.1 * three.fault.ikA;
   }
 }
-
-const arcOf = (place: Place) => ({ type: 'shunt' as const, place, ...solidFault('3ph') });
 
 function caseOf(
   setup: CourseSetup,

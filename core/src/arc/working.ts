@@ -46,11 +46,11 @@ export function arcWorking(network: Network, row: ArcRow, result: ArcResult, red
   return trace.sections;
 }
 
-function ended(network: Network, { longestS }: ArcRow, { governing, limited, burnsS }: ArcResult['full']): string {
+function ended(network: Network, { longestS }: ArcRow, { governing, limited }: ArcResult['full']): string {
   if (limited || !governing)
     return `not cleared within ${longestS} s (longest time, ${settingsOf(network).arc.longestS} s in the project)`;
-  const { device, code, trippedS, element } = governing;
-  return `${nameIn(network, device)}, ${code}, trips after ${text(trippedS)} s; ${nameIn(network, element)} has opened after ${text(burnsS)} s`;
+  const { device, code, trippedS, openedS, element } = governing;
+  return `${nameIn(network, device)}, ${code}, trips after ${text(trippedS)} s; ${nameIn(network, element)} has opened after ${text(openedS)} s`;
 }
 
 const text = (seconds: number) => String(Number(seconds.toFixed(4)));
