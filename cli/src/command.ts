@@ -1,4 +1,5 @@
 /** A command of the terminal: one file under `commands`, registered in its index. */
+import { alternating } from '@mesura/core/model/directPart';
 import { readProject } from '@mesura/core/formats/project/project';
 import { networkOf, type Network } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
@@ -48,7 +49,11 @@ export function onePath({ paths }: Call, command: string): string {
 }
 
 /** The network of the project file named. */
-export const networkFor = (call: Call, command: string): Network => networkFrom(onePath(call, command), call.read);
+/** What alternating current flows in. */
+export const networkFor = (call: Call, command: string): Network => alternating(wholeNetworkFor(call, command));
+
+/** The same with its direct current. */
+export const wholeNetworkFor = (call: Call, command: string): Network => networkFrom(onePath(call, command), call.read);
 
 export const networkFrom = (path: string, read: Read): Network => projectFrom(path, read).network;
 

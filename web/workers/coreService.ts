@@ -280,7 +280,8 @@ export class CoreService {
 
   /** The largest and smallest load currents of an element over all conditions. */
   loadRange(element: ElementId): { place: string; range: LoadRange }[] {
-    const { network, engine } = this;
+    const { engine } = this;
+    const { network } = engine;
     const kind = network.elements.get(element)?.kind;
     if (!kind) return [];
     const ranges = loadRanges(engine.studies, engine.studies.conditions);
@@ -291,7 +292,7 @@ export class CoreService {
   }
 
   private flowQuestion(condition: ElementId, scaled: readonly Scale[]) {
-    const { network } = this;
+    const { network } = this.engine;
     const found = conditionOf(network, condition) ?? maximumSources;
     const options = {
       faultCase: faultCaseOf(found),
@@ -303,7 +304,7 @@ export class CoreService {
 
   private flowOf(condition: ElementId, scaled: readonly Scale[]): LoadFlow {
     // The flow as drawn is the one that the checks know.
-    if (scaled.length === 0 && conditionOf(this.network, condition)) return this.engine.studies.flow({ condition });
+    if (scaled.length === 0 && conditionOf(this.engine.network, condition)) return this.engine.studies.flow({ condition });
     const { network, options } = this.flowQuestion(condition, scaled);
     return loadFlow(network, options);
   }
@@ -317,7 +318,7 @@ export class CoreService {
   pairsFound(): FoundPairs {
     const { studies } = this.engine;
     const pairs = pairsFrom(studies, studies.conditions);
-    const levels = devicesOf(this.network).map((device): [ElementId, number | null] => {
+    const levels = devicesOf(this.engine.network).map((device): [ElementId, number | null] => {
       const through = mainInput(device)?.through;
       return [device.id, through === undefined ? null : nominalKvAt(studies, through)];
     });
@@ -406,7 +407,7 @@ export class CoreService {
       reachPlan(studies, { merged: false, fromKv: 0 }),
     );
     const relays = coveringEnds(plan.value);
-    const wanted = circuitsOf(this.network).filter(({ id, ends }) =>
+    const wanted = circuitsOf(this.engine.network).filter(({ id, ends }) =>
       circuits ? circuits.includes(id) : relays.some(({ end }) => ends.some((each) => isSameEnd(each, end))),
     );
     const found: Covered[] = [];
@@ -458,7 +459,7 @@ export class CoreService {
     const found = this.differentialNamed(device, fn, null);
     const input = found && inputOf(found.device, found.fn.input);
     if (!found || !input) return null;
-    const { network } = this;
+    const { network } = this.engine;
     return { candidates: endCandidates(network, found.device, input), fitted: fitted(network, found.device, found.fn) };
   }
 
@@ -469,7 +470,7 @@ export class CoreService {
   }
 
   private differentialNamed(device: ElementId, fn: ElementId, tried: DeviceElement | null) {
-    const found = tried ? deviceFrom(this.network, tried) : deviceOf(this.network, device);
+    const found = tried ? deviceFrom(this.engine.network, tried) : deviceOf(this.engine.network, device);
     const own = found?.functions.find(
       (each): each is DifferentialFunction => each.id === fn && each.family === 'differential',
     );
@@ -576,7 +577,7 @@ export class CoreService {
   /** Devices that a rule is about: with such a function and what it is for behind them; where none has both, with that behind them. */
   devicesFor(subject: RuleSubject, behind: RuleBehind): ElementId[] {
     const { studies } = this.engine;
-    const fitting = devicesOf(this.network).filter(
+    const fitting = devicesOf(this.engine.network).filter(
       (device) => mainInput(device) && (behind === 'any' || kindsBehind(plantBehind(studies, device)).has(behind)),
     );
     const having = ['pair', 'currentTransformer'].includes(subject)
@@ -588,7 +589,7 @@ export class CoreService {
   /** What rules may name, found for a device and the quantity that it measures; null where it measures nowhere. */
   ruleFigures(id: ElementId, mode: Measured): Figures | null {
     const { studies } = this.engine;
-    const device = deviceOf(this.network, id);
+    const device = deviceOf(this.engine.network, id);
     return device && mainInput(device) ? figuresFor(studies, studies.conditions, device, mode, true) : null;
   }
 
@@ -702,7 +703,7 @@ export class CoreService {
 
   /** Devices that have a sheet. */
   devices(): ElementId[] {
-    return devicesOf(this.network).map(({ id }) => id);
+    return devicesOf(this.engine.network).map(({ id }) => id);
   }
 
   private async inSlices<T>(

@@ -1,6 +1,6 @@
 /** What an arc burns in at a place, and how the project judges arcs. */
 import { z } from 'zod';
-import { choice, optionalQuantity, quantity } from './fields';
+import { choice, optionalQuantity, quantity, withDefault } from './fields';
 
 /** Kinds of equipment with their usual gaps, sizes and working distances (`arc/equipment`). */
 export const arcEquipmentKinds = [
@@ -49,11 +49,21 @@ const clothingSchema = z.object({
 });
 export type Clothing = z.infer<typeof clothingSchema>;
 
+/** How an enclosure throws back what an arc of direct current radiates: E = k·W/(a² + d²). */
+const boxSchema = z.object({
+  equipment: choice('Equipment', ['switchgear15', 'switchgear5', 'lowVoltageSwitchgear', 'controlCentre', 'cableBox']),
+  aMm: quantity('a', 'mm', { above: 0, max: 10000 }),
+  k: quantity('k', '', { above: 0, max: 1 }),
+});
+
 export const arcSettingsSchema = z.object({
   edition: choice('Method', ['2018', '2002']),
   longestS: quantity('Longest time', 's', { above: 0, max: 60 }),
   motorsFeedS: optionalQuantity('Motors feed the arc for', 's', { min: 0, max: 60 }),
   limitCal: quantity('Energy not to be exceeded', 'cal/cm²', { above: 0, max: 1000 }),
+  direct: withDefault(choice('D.c. arcs', ['worst', 'least', 'maxpower', 'stokes', 'paukert']), 'worst'),
+  /** In the place of those that are usual. */
+  boxes: withDefault(z.array(boxSchema).max(10).meta({ title: 'Enclosures of d.c. arcs', hidden: true }), []),
   clothing: z.array(clothingSchema).max(20).meta({ title: 'Clothing', hidden: true }),
 });
 export type ArcSettings = z.infer<typeof arcSettingsSchema>;
@@ -63,6 +73,8 @@ export const usualArcSettings: ArcSettings = {
   longestS: 2,
   motorsFeedS: 0.1,
   limitCal: 40,
+  direct: 'worst',
+  boxes: [],
   // NFPA 70E, Table 130.5(G), as remembered.
   clothing: [
     { upToCal: 1.2, wear: 'untreated natural fibre, long sleeves' },

@@ -21,6 +21,12 @@ export const outageKinds = [
   'load',
   'shunt',
   'earthingTransformer',
+  'battery',
+  'rectifier',
+  'directMotor',
+  'directCapacitor',
+  'directLoad',
+  'directCable',
 ] as const;
 
 /** Machines that a condition may start and stop. */

@@ -17,6 +17,14 @@ import { gradingChartSchema, pairRulingSchema } from './chart';
 import { linePackageSchema } from './linePackage';
 import { arcSettingsSchema, usualArcSettings } from './arc';
 import { trialSchema } from './trial';
+import {
+  batterySchema,
+  directCableSchema,
+  directCapacitorSchema,
+  directLoadSchema,
+  directMotorSchema,
+  rectifierSchema,
+} from './direct';
 import { relaySchema } from './protection';
 import { upgradedElement } from './upgrade';
 import {
@@ -166,6 +174,12 @@ const elementUnion = z.discriminatedUnion('kind', [
   shuntSchema,
   earthingTransformerSchema,
   earthingSwitchSchema,
+  batterySchema,
+  rectifierSchema,
+  directMotorSchema,
+  directCapacitorSchema,
+  directLoadSchema,
+  directCableSchema,
   towerSchema,
   lineCouplingSchema,
   relaySchema,
@@ -214,6 +228,12 @@ export const kinds: Readonly<Record<ElementKind, { title: string; terminals: num
   shunt: { title: 'Shunt', terminals: 1 },
   earthingTransformer: { title: 'Earthing transformer', terminals: 1 },
   earthingSwitch: { title: 'Earthing switch', terminals: 1 },
+  battery: { title: 'Battery', terminals: 1 },
+  rectifier: { title: 'Charger or rectifier', terminals: 2 },
+  directMotor: { title: 'D.c. motor', terminals: 1 },
+  directCapacitor: { title: 'D.c. capacitor', terminals: 1 },
+  directLoad: { title: 'D.c. load', terminals: 1 },
+  directCable: { title: 'D.c. cable', terminals: 2 },
   tower: { title: 'Tower', terminals: 0 },
   lineCoupling: { title: 'Line coupling', terminals: 0 },
   relay: { title: 'Relay', terminals: 0 },

@@ -18,6 +18,8 @@ import {
 export const busSchema = z.object({
   kind: z.literal('bus'),
   ...placed,
+  /** Direct current flows in a network of its own (`directPart`). */
+  system: withDefault(choice('Current', ['ac', 'dc']), 'ac'),
   nominalKv: quantity('Nominal voltage', 'kV', { above: 0, max: 1500 }, { symbol: 'Un' }),
   ratedKv: rating('Rated voltage', 'kV', 1500, { symbol: 'Ur' }),
   ratedA: rating('Rated current', 'A', 1e5, { symbol: 'Ir' }),

@@ -194,7 +194,8 @@ function nominalLevels(network: Network, nodeAt: NodeAt, busesOf: readonly Bus[]
     return buses[0]?.nominalKv ?? null;
   });
 
-  const lines = [...ofKind(network, 'line'), ...ofKind(network, 'seriesReactor')].map((line) => ({
+  const ways = [...ofKind(network, 'line'), ...ofKind(network, 'seriesReactor'), ...ofKind(network, 'directCable')];
+  const lines = ways.map((line) => ({
     line,
     a: nodeAt(line.id, 0)!,
     b: nodeAt(line.id, 1)!,

@@ -69,11 +69,12 @@ export class FaultEngine {
   readonly studies: Studies;
 
   /** `from`: the engine of the model before, and all elements that differ. */
-  constructor(
-    readonly network: Network,
-    from?: { readonly engine: FaultEngine; readonly changed: readonly ElementId[] },
-  ) {
-    this.studies = new Studies(network, from && { studies: from.engine.studies, changed: from.changed });
+  /** What alternating current flows in. */
+  readonly network: Network;
+
+  constructor(whole: Network, from?: { readonly engine: FaultEngine; readonly changed: readonly ElementId[] }) {
+    this.studies = new Studies(whole, from && { studies: from.engine.studies, changed: from.changed });
+    this.network = this.studies.network;
   }
 
   /** Rows for some places, or for all buses: highest voltage first, then by name. */

@@ -10,6 +10,7 @@ import {
   type Iec60909Study,
   type StudyOptions,
 } from '../faults/iec60909/study';
+import { alternating, directPart } from '../model/directPart';
 import { conditionOf, conditionsOf, inState, networkIn, together, type State } from '../model/state';
 import { faultCaseOf, maximumSources, minimumSources, type Condition } from '../model/condition';
 import type { ElementId } from '../model/fields';
@@ -51,13 +52,20 @@ export class Studies {
   /** What was found about the network that currents flow in; gone when that changes, kept when settings, places on the drawing and notes do. */
   private readonly found: Map<string, unknown>;
 
+  /** What alternating current flows in; currents, devices and checks are those of it. */
+  readonly network: Network;
+
   constructor(
-    readonly network: Network,
+    /** The network with its direct current. */
+    readonly whole: Network,
     before?: Before,
   ) {
-    const changed = before?.changed.filter((id) =>
-      differsElectrically(before.studies.network.elements.get(id), network.elements.get(id)),
-    );
+    const network = (this.network = alternating(whole));
+    const changed =
+      before &&
+      [...new Set([...before.changed, ...movedOver(before.studies.whole, whole)])].filter((id) =>
+        differsElectrically(before.studies.network.elements.get(id), network.elements.get(id)),
+      );
     if (before && changed!.length === 0) {
       this.made = before.studies.made;
       this.earlier = before.studies.earlier;
@@ -202,4 +210,13 @@ export class Studies {
     for (const [key, each] of handed) if (each.changed.length > mostChanges) handed.delete(key);
     return handed;
   }
+}
+
+/** Elements that one of two networks has among its direct current and the other has not: they need not have changed themselves. */
+function movedOver(before: Network, after: Network): ElementId[] {
+  const [p, q] = [directPart(before), directPart(after)];
+  if (p.ids.size === 0 && q.ids.size === 0) return [];
+  const all = (part: typeof p) => new Set([...part.ids, ...part.crossing]);
+  const [was, is] = [all(p), all(q)];
+  return [...was].filter((id) => !is.has(id)).concat([...is].filter((id) => !was.has(id)));
 }

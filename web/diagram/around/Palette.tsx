@@ -2,6 +2,7 @@
 
 import { Menu } from '@mantine/core';
 import {
+  IconBattery3,
   IconLayersSubtract,
   IconMap2,
   IconMaximize,
@@ -11,7 +12,7 @@ import {
   IconTemplate,
 } from '@tabler/icons-react';
 import { fragmentOf, templates } from '@mesura/core/drawing/parts/templates';
-import { tools, type Tool } from '@mesura/core/drawing/shape/tools';
+import { isDirectTool, tools, type Tool } from '@mesura/core/drawing/shape/tools';
 import { newElement } from '@mesura/core/model/defaults';
 import type { ElementId } from '@mesura/core/model/fields';
 import { settingsOf } from '@mesura/core/model/network';
@@ -45,18 +46,38 @@ export function Palette() {
   );
   return (
     <div className={classes.palette} data-floats="top" role="toolbar" aria-label="Place symbols">
-      {tools.map((tool) =>
-        button(
-          tool.key,
-          `${tool.title} (${tool.key.toUpperCase()})`,
-          `Place ${tool.title.toLowerCase()}`,
-          <Sample tool={tool} standard={standard} />,
-          () => pickTool(store, tool),
-        ),
-      )}
+      {tools
+        .filter((tool) => !isDirectTool(tool))
+        .map((tool) =>
+          button(
+            tool.key,
+            `${tool.title} (${tool.key.toUpperCase()})`,
+            `Place ${tool.title.toLowerCase()}`,
+            <Sample tool={tool} standard={standard} />,
+            () => pickTool(store, tool),
+          ),
+        )}
       {button('note', 'Note (Z)', 'Place note', <IconNote size={17} />, () =>
         set({ held: held === 'note' ? null : { kind: 'place', tool: null } }),
       )}
+      <ToolMenu
+        label="Direct current"
+        title="Direct current"
+        icon={<IconBattery3 size={17} />}
+        size={28}
+        position="bottom-start"
+      >
+        {tools.filter(isDirectTool).map((tool) => (
+          <Menu.Item
+            key={tool.key}
+            leftSection={<Sample tool={tool} standard={standard} />}
+            rightSection={<span className={classes.about}>{tool.key}</span>}
+            onClick={() => pickTool(store, tool)}
+          >
+            {tool.title}
+          </Menu.Item>
+        ))}
+      </ToolMenu>
       <ToolMenu
         label="Templates"
         title="Bays and small networks, ready to place"

@@ -152,6 +152,26 @@ function draw(element: Drawn, standard: Standard): readonly Part[] {
         path(ieee ? 'M0 -20V-4M-9 -4H9M-9 5a12 9 0 0 1 18 0M0 .5V12' : 'M0 -20V-4M-9 -4H9M-9 2H9M0 2V12'),
         earth(12),
       ];
+    // Two cells, the long stroke the positive plate.
+    case 'battery':
+      return [path('M0 -20V-8M-11 -8H11M-5 -3H5M-11 5H11M-5 10H5'), path('M0 -3V5', 0, 1)];
+    case 'rectifier':
+      return [
+        path('M0 -30V-14'),
+        path('M0 14V30', 1),
+        filled(box(-14, -14, 28, 28), 'panel'),
+        path('M-14 14L14 -14', 0, 1.2),
+        path('M-10 -7c1.5 -2.5 2.5 -2.5 4 0s2.5 2.5 4 0', 0, 1.2),
+        path('M2 6h8M2 9.5h8', 1, 1.2),
+      ];
+    case 'directMotor':
+      return [...machine('M', false), path('M-5 8.5H5', 0, 1.2)];
+    case 'directCapacitor':
+      return [path('M0 -20V-4M-9 -4H9M-9 2H9M0 2V13M-6 13H6')];
+    case 'directLoad':
+      return [path('M0 -20V6'), filled('M-6 4H6L0 15Z', 'paper'), path('M-5 18H5', 0, 1.2)];
+    case 'directCable':
+      return [path('M0 -30V30'), filled('M-4 -22H4L0 -15ZM-4 22H4L0 15Z', 'paper'), path('M-6 -2H6M-6 2H6', 0, 1.2)];
     case 'earthingTransformer':
       return [path('M0 -20V-15M0 5V12'), path(circle(0, -5, 10)), path('M-4 -9H4L-4 -1H4', 0, 1.2), earth(12)];
   }

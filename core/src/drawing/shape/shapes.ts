@@ -59,6 +59,12 @@ const sizes: Partial<Record<Element['kind'], { width: number; height: number }>>
   load: { width: 20, height: 40 },
   shunt: { width: 30, height: 40 },
   earthingTransformer: { width: 40, height: 40 },
+  battery: { width: 30, height: 40 },
+  rectifier: { width: 30, height: 60 },
+  directMotor: { width: 40, height: 40 },
+  directCapacitor: { width: 30, height: 40 },
+  directLoad: { width: 20, height: 40 },
+  directCable: { width: 20, height: 60 },
   relay: { width: 52, height: 22 },
 };
 

@@ -14,6 +14,8 @@ const halfLength: Partial<Record<Element['kind'], number>> = {
   line: 30,
   seriesReactor: 30,
   powerStationUnit: 40,
+  rectifier: 30,
+  directCable: 30,
 };
 
 /** Symbols with one terminal: its offset. */
@@ -30,6 +32,10 @@ const single: Partial<Record<Element['kind'], Point>> = {
   doublyFedMachine: { x: 0, y: -20 },
   earthingSwitch: { x: 0, y: -20 },
   voltageTransformer: { x: 0, y: -20 },
+  battery: { x: 0, y: -20 },
+  directMotor: { x: 0, y: -20 },
+  directCapacitor: { x: 0, y: -20 },
+  directLoad: { x: 0, y: -20 },
 };
 
 /** Terminal offsets in drawing units, in the order of the terminals; a bus has its start, connections tell how far along they attach. */

@@ -1,5 +1,6 @@
 /** Tools that place symbols: one key each, and the first letters of the names they give. */
 import { newElement, type PlaceableKind } from '../../model/defaults';
+import { directKinds } from '../../model/direct';
 import type { ElementOf } from '../../model/element';
 import type { ElementId } from '../../model/fields';
 import type { Network } from '../../model/network';
@@ -47,12 +48,27 @@ export const tools: readonly Tool[] = [
   { kind: 'earthingTransformer', key: 'e', title: 'Earthing transformer', prefix: 'NET ' },
   { kind: 'earthingSwitch', key: 'i', title: 'Earthing switch', prefix: 'E' },
   { kind: 'relay', key: 'r', title: 'Relay', prefix: 'Relay ' },
+  { kind: 'bus', key: '1', title: 'D.c. board', prefix: 'DC ', over: { system: 'dc', nominalKv: 0.11 } },
+  { kind: 'battery', key: '2', title: 'Battery', prefix: 'B' },
+  { kind: 'rectifier', key: '3', title: 'Charger or rectifier', prefix: 'U' },
+  { kind: 'directCable', key: '4', title: 'D.c. cable', prefix: 'W' },
+  { kind: 'directLoad', key: '5', title: 'D.c. load', prefix: 'DL ' },
+  { kind: 'directMotor', key: '6', title: 'D.c. motor', prefix: 'DM' },
+  { kind: 'directCapacitor', key: '7', title: 'D.c. capacitor', prefix: 'DK' },
 ];
+
+/** Those of direct current stand together in the palette. */
+export const isDirectTool = ({ kind, over }: Tool): boolean =>
+  (directKinds as readonly string[]).includes(kind) || over?.system === 'dc';
 
 /** The tool that places elements like this one. */
 export const toolFor = (element: Drawn): Tool =>
-  tools.find((tool) => tool.kind === element.kind && (element.kind !== 'switch' || tool.over?.type === element.type)) ??
-  tools.find((tool) => tool.kind === element.kind)!;
+  tools.find(
+    (tool) =>
+      tool.kind === element.kind &&
+      (element.kind !== 'switch' || tool.over?.type === element.type) &&
+      (element.kind !== 'bus' || (tool.over?.system ?? 'ac') === element.system),
+  ) ?? tools.find((tool) => tool.kind === element.kind)!;
 
 /** A new element of a tool with the next free name, with typical values for the voltage where it stands, marked as assumed. */
 export function made(

@@ -38,6 +38,12 @@ const restsOn: Partial<Record<ElementKind, readonly string[]>> = {
   earthingTransformer: ['ratedKv', 'x0Ohm'],
   currentTransformer: ['primaryA', 'secondaryA'],
   voltageTransformer: ['primaryKv', 'secondaryV'],
+  battery: ['cells', 'cellV', 'cellMohm', 'dischargedV', 'connectorMohm'],
+  rectifier: ['ratedA', 'floatV', 'limitPercent', 'acV', 'transformerKva', 'ukPercent', 'uRPercent'],
+  directMotor: ['ratedV', 'ratedA', 'armatureMohm', 'armatureMh', 'fieldShare'],
+  directCapacitor: ['capacitanceMf', 'seriesMohm', 'seriesUh'],
+  directLoad: ['powerW'],
+  directCable: ['lengthM', 'sectionMm2'],
   relay: ['functions'],
 };
 
@@ -87,6 +93,13 @@ export function leastUkPercent(ratedMva: number): number {
 export function typicalAt(kind: PlaceableKind, kv: number): Record<string, unknown> {
   const low = kv < 1;
   switch (kind) {
+    // Two volts a cell, held at 2.23.
+    case 'battery':
+      return { cells: Math.max(1, Math.round((1000 * kv) / 2.04)) };
+    case 'rectifier':
+      return { floatV: Math.round(1000 * kv * 1.09), acV: Math.round((1000 * kv * 1.15) / 1.35) };
+    case 'directMotor':
+      return { ratedV: 1000 * kv };
     case 'bus':
       return { nominalKv: kv };
     case 'transformer':
