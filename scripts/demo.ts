@@ -1054,6 +1054,98 @@ elements.push(
   },
 );
 
+// --- Direct current at Fernhill ---------------------------------------------------------------------------------------
+elements.push({ kind: 'page', id: elementId('page-fernhill-dc'), name: 'Fernhill 110 V' } as ElementOf<'page'>);
+const dcPage = { page: elementId('page-fernhill-dc') };
+const dcArc = { ...usualArcPlace, gapMm: 13 };
+const dc1 = put('bus', 'FER DC 1', 0, 160, {
+  ...dcPage,
+  system: 'dc',
+  nominalKv: 0.11,
+  ratedA: 250,
+  length: 420,
+  arc: dcArc,
+});
+const dc2 = put('bus', 'FER DC 2', 220, 480, {
+  ...dcPage,
+  system: 'dc',
+  nominalKv: 0.11,
+  ratedA: 100,
+  length: 280,
+  arc: dcArc,
+});
+const battery = put('battery', 'FER battery', 60, 40, {
+  ...dcPage,
+  turn: 180,
+  cells: 54,
+  capacityAh: 160,
+  cellV: 2.05,
+  cellMohm: 0.85,
+  dischargedV: 1.85,
+  connectorMohm: 0.04,
+  note: '160 Ah, vented lead-acid, in the relay room.',
+});
+const link = (name: string, linkA: number, x: number, y: number) =>
+  put('switch', name, x, y, {
+    ...dcPage,
+    type: 'fuse',
+    ratedKv: 0.25,
+    ratedA: linkA,
+    breakingKa: 25,
+    functions: [{ ...own('fuse', name, 'gG'), linkA }],
+  });
+const miniature = (name: string, ratedA: number, x: number, y: number) =>
+  put('switch', name, x, y, {
+    ...dcPage,
+    ratedKv: 0.22,
+    ratedA,
+    breakingKa: 6,
+    functions: [{ ...own('miniature', name, 'C'), system: 'dc', ratedA }],
+  });
+const dcCable = (name: string, x: number, y: number, lengthM: number, sectionMm2: number) =>
+  put('directCable', name, x, y, { ...dcPage, lengthM, sectionMm2 });
+const dcLoad = (name: string, x: number, y: number, powerW: number, over: Partial<ElementOf<'directLoad'>> = {}) =>
+  put('directLoad', name, x, y, { ...dcPage, powerW, ...over });
+run(battery, [link('FER F90', 100, 60, 120)], dc1);
+const charger = put('rectifier', 'FER charger', 300, 40, {
+  ...dcPage,
+  ratedA: 40,
+  limitPercent: 110,
+  floatV: 121,
+  note: 'Holds the battery at 2.24 V a cell; gives no more than 44 A.',
+});
+join([charger, 1], [link('FER F94', 63, 300, 120), 0]);
+join([idOf('FER F94'), 1], [dc1, 0]);
+run(
+  dc1,
+  [miniature('FER Q92', 16, 60, 200), dcCable('FER WD1', 60, 270, 18, 6)],
+  dcLoad('Protection 33 kV', 60, 340, 600),
+);
+run(
+  dc1,
+  [miniature('FER Q93', 20, 150, 200), dcCable('FER WD2', 150, 270, 55, 4)],
+  dcLoad('Trip coils 33 kV', 150, 340, 900, { behaves: 'constantImpedance', lowestPercent: 70 }),
+);
+run(dc1, [link('FER F95', 50, 300, 200), dcCable('FER WD3', 300, 330, 42, 16)], dc2);
+run(
+  dc2,
+  [miniature('FER Q96', 10, 260, 520), dcCable('FER WD4', 260, 590, 12, 2.5)],
+  dcLoad('Protection 132 kV', 260, 660, 450),
+);
+run(
+  dc2,
+  [miniature('FER Q97', 16, 350, 520), dcCable('FER WD5', 350, 590, 90, 4)],
+  dcLoad('Trip coils 132 kV', 350, 660, 1100, { behaves: 'constantImpedance', lowestPercent: 70 }),
+);
+const springs = put('directMotor', 'Spring motors', 440, 660, {
+  ...dcPage,
+  ratedV: 110,
+  ratedA: 12,
+  armatureMohm: 900,
+  armatureMh: 8,
+});
+run(dc2, [miniature('FER Q98', 16, 440, 520), dcCable('FER WD6', 440, 590, 60, 6)], springs);
+
 /** Distance relays with the reaches that the rulebook asks for. */
 function reached(list: readonly Element[]): Element[] {
   const rows = finished(reachPlan(new Studies(networkOf(list)), { merged: false, fromKv: 50 }));
@@ -1073,6 +1165,6 @@ export const demoProject = {
     'coupling (zone 1 sees too far when the other circuit is out and earthed, zone 2 too short when it is in service); the 132 kV ring with a tee at Quern Mill for meshed fault currents and distance reaches; the parallel cables FER-BRA for ' +
     'direction, with directional relays at Brackwater; the works at Brackwater for machines, a chain of overcurrent devices from the low-voltage board to the Fernhill transformer and resistor-earthed 11 and 33 kV; ' +
     'Gale Point for a wind farm with full converters, whose fault current is limited; Pennywell for a recloser with fuses on a rural feeder; differential protection of the double circuit, of the line with the tap and of the Fernhill transformers, and three kept trials, one of which comes out wrong. ' +
-    'Tap changers hold the voltages in the load flow. Ratings: a breaker at Brackwater breaks too little (F51), another and the 11 kV board are marginal, Quern Mill’s board is not known. Grading: two settings are wrong on purpose, see the guided tour in the guide. Two conditions of its own: a cable to Brackwater out for work, and the works at night.',
+    'Tap changers hold the voltages in the load flow. Ratings: a breaker at Brackwater breaks too little (F51), another and the 11 kV board are marginal, Quern Mill’s board is not known. Grading: two settings are wrong on purpose, see the guided tour in the guide. Direct current: the 110 V battery of the relay room at Fernhill, on a page of its own. Two conditions of its own: a cable to Brackwater out for work, and the works at night.',
   elements: withDifferential(reached(rated(elements))),
 };

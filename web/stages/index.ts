@@ -2,6 +2,7 @@
 import { registerStages, type Stage } from '../desk/stage';
 import { arcStage } from './arc/stage';
 import { conditionsStage } from './conditions/stage';
+import { directStage } from './direct/stage';
 import { differentialStage } from './differential/stage';
 import { equipmentStage } from './equipment/stage';
 import { faultsStage } from './faults/stage';
@@ -25,6 +26,7 @@ export const stages: readonly Stage[] = [
   faultsStage,
   ratingsStage,
   arcStage,
+  directStage,
   settingsStage,
   gradingStage,
   reachStage,

@@ -8,7 +8,11 @@ import type { Check } from '@mesura/core/checks/check';
 import { compareChecks, type Changed } from '@mesura/core/checks/compare';
 import { proposeArc, type ArcProposed } from '@mesura/core/arc/propose';
 import { ArcKeeper, type ArcRow } from '@mesura/core/arc/study';
+import { arcTable, type ArcTable } from '@mesura/core/arc/table';
+import type { DirectMethod } from '@mesura/core/arc/directCurrent';
+import { directArcWorking, type DirectArcRow } from '@mesura/core/arc/directStudy';
 import { arcWorking } from '@mesura/core/arc/working';
+import { directStudy, directWorking, type DirectAnswer } from '@mesura/core/direct/study';
 import { Checker, findingsOf, workingOf } from '@mesura/core/checks/run';
 import {
   FaultEngine,
@@ -503,10 +507,34 @@ export class CoreService {
   }
 
   /** Arcs at all places over all conditions, in slices; only what a change touches is played anew. Errors as in {@link faults}. */
-  async arcs(compare: boolean, ticket: number, onProgress: (share: number) => void): Promise<readonly ArcRow[]> {
+  async arcs(compare: boolean, ticket: number, onProgress: (share: number) => void): Promise<ArcTable> {
     const { studies } = this.engine;
-    const steps = this.arcKeeper.run(studies, studies.conditions, { compare, only: null });
+    const steps = arcTable(studies, studies.conditions, { compare, only: null }, this.arcKeeper);
     return (await this.inSlices(ticket, onProgress, steps)).value;
+  }
+
+  /** The same of a version that is held. */
+  async arcsOf(version: string, ticket: number, onProgress: (share: number) => void): Promise<ArcTable> {
+    const { studies } = this.engineOf(version);
+    const steps = arcTable(studies, studies.conditions, { compare: false, only: null });
+    return (await this.inSlices(ticket, onProgress, steps)).value;
+  }
+
+  /** Voltages and short-circuit currents of direct current over all conditions, in slices. */
+  async direct(ticket: number, onProgress: (share: number) => void): Promise<DirectAnswer> {
+    const { studies } = this.engine;
+    return (await this.inSlices(ticket, onProgress, directStudy(studies.whole, studies.conditions))).value;
+  }
+
+  /** How a short-circuit current of direct current came about. */
+  directWorking(element: ElementId, condition: ElementId): readonly Section[] {
+    return directWorking(this.network, element, condition) ?? [];
+  }
+
+  /** How the energy of an arc of direct current came about. */
+  directArcWorking(row: DirectArcRow, condition: ElementId, method: DirectMethod): readonly Section[] {
+    const own = row.results.find((each) => each.condition === condition)?.cases[method];
+    return own ? directArcWorking(this.network, row, own) : [];
   }
 
   /** The same at some busbars with devices set otherwise, while a curve is dragged. */

@@ -1,14 +1,15 @@
 /** `mesura arc`: arc energy at every busbar and on the line side of what feeds it, over the conditions. */
 import { caloriesOf, clothingFor } from '@mesura/core/arc/clothing';
-import { methodTitles } from '@mesura/core/arc/judge';
-import { arcStudy, decidingCase, governingDevice, spotName, type ArcResult, type ArcRow } from '@mesura/core/arc/study';
-import { arcWorking } from '@mesura/core/arc/working';
+import { directMethods } from '@mesura/core/arc/directCurrent';
+import type { DirectArcResult } from '@mesura/core/arc/directStudy';
+import type { ArcResult } from '@mesura/core/arc/study';
+import { arcLines, arcTable, clearedBy, isOver, lineWorking, type ArcLine } from '@mesura/core/arc/table';
 import { settingsId } from '@mesura/core/model/element';
 import { nameIn, settingsOf, withElements } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
 import { Studies } from '@mesura/core/studies/studies';
 import { finished } from '@mesura/core/working/steps';
-import { networkFor, plainFormat, type Command } from '../command';
+import { plainFormat, wholeNetworkFor, type Command } from '../command';
 import { conditionsAsked, elementNamed, numberOf, oneOf, Refusal } from '../options';
 import { tableOf, workingText, type Column } from '../output';
 
@@ -21,7 +22,7 @@ export const arcCommand: Command = {
     const { values } = call;
     const format = plainFormat(values);
     const show = (values.show ?? []).map((word) => oneOf('--show', word, ['working']));
-    const given = networkFor(call, 'arc');
+    const given = wholeNetworkFor(call, 'arc');
     const { arc } = settingsOf(given);
     const settings = {
       ...settingsOf(given),
@@ -36,38 +37,60 @@ export const arcCommand: Command = {
     const studies = new Studies(network);
     const conditions = values.condition || values.case ? conditionsAsked(network, values) : studies.conditions;
     const only = values.at?.map((name) => elementNamed(network, name, ['bus'], 'busbar').id) ?? null;
-    const rows = finished(arcStudy(studies, conditions, { compare: values.compare ?? false, only }));
-    if (rows.length === 0) throw new Refusal(1, 'no busbar is part of the study of arcs');
-    const conditionName = ({ condition }: ArcResult) => conditionOf(network, condition)?.name ?? condition;
-    const cal = (result: ArcResult | null) => result && caloriesOf(decidingCase(result).energy);
-    const clearedBy = (row: ArcRow): string => {
-      if (!row.worst) return '';
-      const by = governingDevice(network, row.worst);
-      return by ? `${by.name} ${by.code}` : `nothing within ${row.longestS} s`;
-    };
-    const wear = ({ worst }: ArcRow) =>
-      worst ? (clothingFor(settings.arc.clothing, decidingCase(worst).energy)?.wear ?? 'no work on it') : null;
-    const columns: Column<ArcRow>[] = [
-      { head: 'place', name: 'place', value: ({ spot }) => spotName(network, spot) },
-      { head: 'kV', name: 'kv', value: ({ at }) => at.voltageKv },
+    const table = finished(arcTable(studies, conditions, { compare: values.compare ?? false, only }));
+    const lines = arcLines(network, table);
+    if (lines.length === 0) throw new Refusal(1, 'no busbar is part of the study of arcs');
+    const conditionName = ({ condition }: Pick<ArcResult, 'condition'>) =>
+      conditionOf(network, condition)?.name ?? condition;
+    const wear = ({ worst }: ArcLine) =>
+      worst ? (clothingFor(settings.arc.clothing, worst.energy)?.wear ?? 'no work on it') : null;
+    const columns: Column<ArcLine>[] = [
+      { head: 'place', name: 'place', value: ({ name }) => name },
+      { head: '', name: 'system', value: ({ system }) => system },
+      { head: 'kV', name: 'kv', value: ({ voltageKv }) => voltageKv },
       { head: 'bolted kA', name: 'bolted_kA', value: ({ worst }) => worst?.boltedKa ?? null },
-      { head: 'arcing kA', name: 'arcing_kA', value: ({ worst }) => worst && decidingCase(worst).arcingKa },
+      { head: 'arcing kA', name: 'arcing_kA', value: ({ worst }) => worst?.arcingKa ?? null },
       { head: 'decides', name: 'decides', value: ({ worst }) => worst?.decides ?? null },
-      { head: 'burns s', name: 'burns_s', value: ({ worst }) => worst && decidingCase(worst).burnsS },
-      { head: 'cleared by', name: 'cleared_by', value: clearedBy },
-      { head: 'cal/cm²', name: 'energy_cal_cm2', value: ({ worst }) => cal(worst) },
-      { head: 'boundary mm', name: 'boundary_mm', value: ({ worst }) => worst && decidingCase(worst).boundaryMm },
+      { head: 'burns s', name: 'burns_s', value: ({ worst }) => worst?.burnsS ?? null },
+      { head: 'cleared by', name: 'cleared_by', value: (line) => clearedBy(line) },
+      { head: 'cal/cm²', name: 'energy_cal_cm2', value: ({ worst }) => worst?.cal ?? null },
+      { head: 'boundary mm', name: 'boundary_mm', value: ({ worst }) => worst?.boundaryMm ?? null },
       { head: 'clothing', name: 'clothing', value: wear },
-      { head: 'condition', name: 'condition', value: ({ worst }) => worst && conditionName(worst) },
+      { head: 'condition', name: 'condition', value: ({ worst }) => worst?.conditionName ?? null },
       {
         head: 'method',
         name: 'method',
-        value: ({ worst }) => worst && `${methodTitles[worst.method]}${worst.confirmed ? '' : ' (as remembered)'}`,
+        value: ({ worst }) => worst && `${worst.method}${worst.confirmed ? '' : ' (as remembered)'}`,
       },
       ...(values.compare
-        ? [{ head: 'other edition cal/cm²', name: 'other_cal_cm2', value: ({ other }: ArcRow) => cal(other) }]
+        ? [{ head: 'other edition cal/cm²', name: 'other_cal_cm2', value: ({ otherCal }: ArcLine) => otherCal }]
         : []),
     ];
+    const jsonDirect = (result: DirectArcResult) => ({
+      condition: conditionName(result),
+      boltedA: result.boltedA,
+      decides: result.decides,
+      ...Object.fromEntries(
+        directMethods.map((method) => {
+          const own = result.cases[method];
+          return [
+            method,
+            own && {
+              currentA: own.currentA,
+              voltageV: own.voltageV,
+              burnsS: own.burnsS,
+              limited: own.limited,
+              workJ: own.workJ,
+              energyJcm2: own.energy,
+              energyCalCm2: caloriesOf(own.energy),
+              boundaryMm: own.boundaryMm,
+              stages: own.stages,
+              openings: own.openings.map(({ device, ...each }) => ({ device: nameIn(network, device), ...each })),
+            },
+          ];
+        }),
+      ),
+    });
     const jsonResult = (result: ArcResult) => ({
       condition: conditionName(result),
       boltedKa: result.boltedKa,
@@ -108,43 +131,41 @@ export const arcCommand: Command = {
               conditions: conditions.map(({ name }) => name),
               edition: settings.arc.edition,
               limitCalCm2: settings.arc.limitCal,
-              rows: rows.map((row) => ({
-                place: spotName(network, row.spot),
-                bus: row.spot.bus,
-                lineSideOf: row.spot.lineSideOf,
-                ...row.at,
-                longestS: row.longestS,
-                clearedBy: clearedBy(row),
-                clothing: wear(row),
-                worst: row.worst && jsonResult(row.worst),
-                other: row.other && jsonResult(row.other),
-                results: row.results.map(jsonResult),
-                problems: row.problems,
+              rows: lines.map((line) => ({
+                place: line.name,
+                system: line.system,
+                bus: line.bus,
+                lineSideOf: line.lineSideOf,
+                ...line.row.row.at,
+                longestS: line.longestS,
+                clearedBy: clearedBy(line),
+                clothing: wear(line),
+                ...(line.row.system === 'ac'
+                  ? {
+                      worst: line.row.row.worst && jsonResult(line.row.row.worst),
+                      other: line.row.row.other && jsonResult(line.row.row.other),
+                      results: line.row.row.results.map(jsonResult),
+                    }
+                  : {
+                      worst: line.row.row.worst && jsonDirect(line.row.row.worst),
+                      other: null,
+                      results: line.row.row.results.map(jsonDirect),
+                    }),
+                problems: line.problems,
               })),
             },
             null,
             2,
           )}\n`
-        : tableOf(columns, rows, format) +
+        : tableOf(columns, lines, format) +
           (show.includes('working') && format === 'table'
-            ? rows
-                .flatMap((row) =>
-                  row.worst
-                    ? [
-                        workingText(
-                          spotName(network, row.spot),
-                          arcWorking(network, row, row.worst, row.worst.decides === 'reduced'),
-                        ),
-                      ]
-                    : [],
-                )
-                .join('')
+            ? lines.flatMap((line) => (line.worst ? [workingText(line.name, lineWorking(network, line))] : [])).join('')
             : '');
-    const above = rows.filter(({ worst }) => worst && caloriesOf(decidingCase(worst).energy) > settings.arc.limitCal);
-    const uncleared = rows.filter(({ worst }) => worst && decidingCase(worst).limited);
+    const above = lines.filter((line) => isOver(network, line));
+    const uncleared = lines.filter(({ worst }) => worst?.limited);
     const errors =
       format === 'table'
-        ? `${rows.length} places, ${above.length} above ${settings.arc.limitCal} cal/cm², ${uncleared.length} not cleared within the longest time\n`
+        ? `${lines.length} places, ${above.length} above ${settings.arc.limitCal} cal/cm², ${uncleared.length} not cleared within the longest time\n`
         : '';
     return { code: above.length + uncleared.length > 0 ? 3 : 0, output, errors };
   },

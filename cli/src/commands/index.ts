@@ -16,6 +16,7 @@ import { gradingCommand } from './grading';
 import { matrixCommand } from './matrix';
 import { outagesCommand } from './outages';
 import { ratingsCommand } from './ratings';
+import { directCommand } from './direct';
 import { differentialCommand } from './differential';
 import { searchCommand } from './search';
 import { trialCommand } from './trial';
@@ -27,6 +28,7 @@ export const commands: readonly Command[] = [
   flowCommand,
   outagesCommand,
   ratingsCommand,
+  directCommand,
   arcCommand,
   matrixCommand,
   gradingCommand,

@@ -92,6 +92,10 @@ const boxOfKind: Readonly<Record<Exclude<ArcEquipmentKind, 'byVoltage'>, Box | n
   openAir: null,
 };
 
+/** Kinds of equipment that enclose an arc, and what is usual for them. */
+export const boxKinds = ['controlCentre', 'lowVoltageSwitchgear', 'switchgear5', 'switchgear15', 'cableBox'] as const;
+export const usualBox = (kind: (typeof boxKinds)[number]): Box => boxOfKind[kind]!;
+
 /** Boards up to 250 V are taken for distribution boards. */
 const usualKind = (volts: number): Exclude<ArcEquipmentKind, 'byVoltage'> =>
   volts <= 250 ? 'controlCentre' : volts <= 1500 ? 'lowVoltageSwitchgear' : 'switchgear5';

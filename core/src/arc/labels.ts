@@ -1,8 +1,7 @@
 /** What a label at a board says, as plain data: texts by language, sizes and sheets. */
 import { settingsOf, type Network } from '../model/network';
-import { caloriesOf, clothingFor, shockBoundaries } from './clothing';
-import { methodTitles } from './judge';
-import { decidingCase, governingDevice, spotName, type ArcRow } from './study';
+import { clothingFor, shockBoundaries } from './clothing';
+import type { ArcLine } from './table';
 
 /** Sizes in mm; several on a sheet of A4, or one on a sheet of its own size. */
 export interface LabelSheet {
@@ -68,6 +67,7 @@ interface LabelWords {
   readonly restricted: string;
   readonly avoid: string;
   readonly remembered: string;
+  readonly direct: string;
 }
 
 export const labelWords = {
@@ -86,6 +86,7 @@ export const labelWords = {
     restricted: 'Restricted approach',
     avoid: 'avoid contact',
     remembered: 'coefficients not confirmed against the standard',
+    direct: 'd.c.',
   },
   de: {
     language: 'Deutsch',
@@ -102,6 +103,7 @@ export const labelWords = {
     restricted: 'Gefahrenzone',
     avoid: 'nicht berühren',
     remembered: 'Koeffizienten nicht an der Norm bestätigt',
+    direct: 'DC',
   },
   fr: {
     language: 'Français',
@@ -118,6 +120,7 @@ export const labelWords = {
     restricted: 'Approche restreinte',
     avoid: 'éviter tout contact',
     remembered: 'coefficients non confirmés par la norme',
+    direct: 'CC',
   },
 } as const satisfies Record<string, LabelWords>;
 export type LabelLanguage = keyof typeof labelWords;
@@ -139,21 +142,18 @@ export interface ArcLabel {
 const figure = (value: number, digits = 3) => String(Number(value.toPrecision(digits)));
 
 /** Null where nothing feeds an arc. */
-export function arcLabel(network: Network, row: ArcRow, language: LabelLanguage): ArcLabel | null {
-  const { worst, at, spot } = row;
+export function arcLabel(network: Network, line: ArcLine, language: LabelLanguage): ArcLabel | null {
+  const { worst, voltageKv, distanceMm, name: place, system, longestS } = line;
   if (!worst) return null;
   const words = labelWords[language];
   const { clothing, limitCal } = settingsOf(network).arc;
-  const own = decidingCase(worst);
-  const cal = caloriesOf(own.energy);
-  const step = clothingFor(clothing, own.energy);
-  const isDanger = step === null || cal > limitCal;
-  const shock = shockBoundaries(at.voltageKv, 'ac');
+  const step = clothingFor(clothing, worst.energy);
+  const isDanger = step === null || worst.cal > limitCal;
+  const shock = shockBoundaries(voltageKv, system);
   const metres = (m: number) => `${figure(m)} m`;
-  const place = spotName(network, spot);
-  const by = governingDevice(network, worst);
-  const energy = `${figure(cal)} cal/cm² ${words.at} ${figure(at.distanceMm)} mm`;
-  const boundary = metres(Math.ceil(own.boundaryMm / 10) / 100);
+  const { clearedBy: by } = worst;
+  const energy = `${figure(worst.cal)} cal/cm² ${words.at} ${figure(distanceMm)} mm`;
+  const boundary = metres(Math.ceil(worst.boundaryMm / 10) / 100);
   return {
     place,
     isDanger,
@@ -163,7 +163,10 @@ export function arcLabel(network: Network, row: ArcRow, language: LabelLanguage)
       [words.energy, energy],
       [words.boundary, boundary],
       [words.clothing, step && !isDanger ? step.wear : words.noWork],
-      [words.shock, at.voltageKv < 1 ? `${figure(1000 * at.voltageKv)} V` : `${figure(at.voltageKv)} kV`],
+      [
+        words.shock,
+        `${voltageKv < 1 ? `${figure(1000 * voltageKv)} V` : `${figure(voltageKv)} kV`}${system === 'dc' ? ` ${words.direct}` : ''}`,
+      ],
       ...(shock
         ? ([
             [words.limited, metres(shock.limitedM)],
@@ -172,8 +175,8 @@ export function arcLabel(network: Network, row: ArcRow, language: LabelLanguage)
         : []),
     ],
     notes: [
-      `${methodTitles[worst.method]}${worst.confirmed ? '' : `, ${words.remembered}`}`,
-      ...(by ? [`${by.name}, ${by.code}: ${figure(own.burnsS)} s`] : [`${figure(row.longestS)} s`]),
+      `${worst.method}${worst.confirmed ? '' : `, ${words.remembered}`}`,
+      ...(by ? [`${by.name}, ${by.code}: ${figure(worst.burnsS)} s`] : [`${figure(longestS)} s`]),
     ],
     code: `${place}; ${energy}; ${boundary}`,
   };

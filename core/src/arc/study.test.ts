@@ -21,6 +21,7 @@ import { arcingCurrents, enclosureCorrection, exposure } from './ieee2018';
 import { arcLabel, labelLanguages } from './labels';
 import { theoreticalEnergy } from './theoretical';
 import { ArcKeeper, arcStudy, decidingCase, governingDevice, spotName, type ArcRow } from './study';
+import { arcLines } from './table';
 import { arcWorking } from './working';
 
 const id = elementId;
@@ -227,14 +228,15 @@ describe('arcs of the demo', () => {
     }
   });
   it('labels say it in every language, with the mark of what is only remembered', () => {
-    const row = rowOf(rows, 'bra-0-4 bra-f41');
+    const lines = arcLines(demo, { ac: rows, dc: [] });
+    const row = lines.find(({ key }) => key === 'bra-0-4 bra-f41')!;
     for (const language of labelLanguages) {
       const label = arcLabel(demo, row, language)!;
       expect(label.place).toBe('BRA 0.4, line side of BRA F41');
       expect(label.facts[0][1]).toContain('cal/cm²');
       expect(label.facts).toHaveLength(6);
     }
-    const theoretical = rows.find(({ worst }) => worst?.method === 'theoretical')!;
+    const theoretical = lines.find(({ worst }) => worst?.outside)!;
     expect(arcLabel(demo, theoretical, 'en')!.notes[0]).toMatch(/not confirmed/);
     expect(arcLabel(demo, theoretical, 'en')).toMatchObject({ isDanger: true, signal: 'DANGER' });
     expect(arcLabel(demo, { ...row, worst: null }, 'en')).toBeNull();

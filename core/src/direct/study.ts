@@ -2,7 +2,7 @@
 import type { Condition } from '../model/condition';
 import { directPart } from '../model/directPart';
 import type { ElementId } from '../model/fields';
-import { ofKind, type Network } from '../model/network';
+import { ofKind, settingsOf, type Network } from '../model/network';
 import { Trace, type Section } from '../working/trace';
 import { bolted, directCourse, type DirectCourse } from './clearing';
 import { directFault, operating, type DirectFault } from './currents';
@@ -35,6 +35,10 @@ export interface DirectRow {
   readonly largest: DirectResult | null;
   readonly smallest: DirectResult | null;
 }
+
+/** A load that has less than it works at. */
+export const isBelow = ({ lowest, lowestPercent }: Pick<DirectRow, 'lowest' | 'lowestPercent'>): boolean =>
+  lowestPercent !== null && lowest !== null && lowest.percent !== null && lowest.percent < lowestPercent;
 
 /** What each feed and each branch carries in service. */
 export interface DirectFlow {
@@ -76,6 +80,7 @@ export function* directStudy(whole: Network, conditions: readonly Condition[]): 
     const network = directNetwork(whole, { condition });
     return { condition, network, service: solveDirect(operating(network)) };
   });
+  const { motorsFeedS } = settingsOf(whole).arc;
   const rows: DirectRow[] = [];
   for (const [k, { element, kind }] of places.entries()) {
     yield k / places.length;
@@ -90,7 +95,7 @@ export function* directStudy(whole: Network, conditions: readonly Condition[]): 
       const node = network.nodeAt(element, 0);
       const fault = node === undefined ? null : directFault(network, node);
       return fault && node !== undefined
-        ? [{ condition, fault, course: directCourse(network, node, bolted(node), longestFaultS, null) }]
+        ? [{ condition, fault, course: directCourse(network, node, bolted(node), longestFaultS, motorsFeedS) }]
         : [];
     });
     const load = whole.elements.get(element);

@@ -56,6 +56,8 @@ const boxSchema = z.object({
   k: quantity('k', '', { above: 0, max: 1 }),
 });
 
+export type ArcBox = z.infer<typeof boxSchema>;
+
 export const arcSettingsSchema = z.object({
   edition: choice('Method', ['2018', '2002']),
   longestS: quantity('Longest time', 's', { above: 0, max: 60 }),

@@ -71,10 +71,17 @@ export function alternating(network: Network): Network {
   let rest = others.get(network);
   if (!rest) {
     const gone = new Set(crossing);
+    // One whose a.c. side is not drawn stands for itself.
+    const fed = new Set(
+      ofKind(network, 'connection').flatMap(({ from, to }) =>
+        [from, to].flatMap(({ element, terminal }) => (terminal === 0 ? [element] : [])),
+      ),
+    );
     const elements: Element[] = [];
     for (const element of network.elements.values())
-      if (element.kind === 'rectifier') elements.push(asLoad(element));
-      else if (!ids.has(element.id) && !gone.has(element.id)) elements.push(element);
+      if (element.kind === 'rectifier') {
+        if (fed.has(element.id)) elements.push(asLoad(element));
+      } else if (!ids.has(element.id) && !gone.has(element.id)) elements.push(element);
     others.set(network, (rest = networkOf(elements)));
   }
   return rest;

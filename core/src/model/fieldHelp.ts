@@ -300,6 +300,35 @@ const help: Readonly<Record<string, string>> = {
     'Between two devices that follow each other: 0.3 s is usual between curves as they are set, 0.1 s where errors, overshoot and the breaker are counted.',
   'projectSettings.marginCounts':
     'Curves as they are set: errors, overshoot and the breaker are part of the required margin. Bands: the margin is what remains after them.',
+  'bus.system':
+    'Alternating or direct current. Boards of direct current, with all that is joined to them by switches, are a network of their own.',
+  'battery.cells': 'Of one string: 54 or 55 lead-acid cells make 110 V, 106 to 110 make 220 V.',
+  'battery.strings': 'Like strings in parallel.',
+  'battery.capacityAh': 'Data sheet, ten-hour rate. For identification; currents come from the resistance.',
+  'battery.cellV': 'Open-circuit voltage of a charged cell: about 2.05 V for lead-acid; not the voltage it is held at.',
+  'battery.cellMohm':
+    'Internal resistance of a charged cell: data sheet (IEC 60896), or the open-circuit voltage over the short-circuit current given there.',
+  'battery.dischargedV': 'Open-circuit voltage of a cell at the end of the discharge; for the smallest currents.',
+  'battery.dischargedMohm': 'Empty: 1.7 times that of a charged cell (IEC 61660-1, as remembered).',
+  'battery.connectorMohm': 'Links between cells and rows, shared out to a cell.',
+  'battery.inductanceUh': 'Of the battery with its connectors. Empty: 0.2 µH a cell (IEC 61660-1, as remembered).',
+  'rectifier.type':
+    'Limited: a charger whose control limits the current. Bridge: an uncontrolled three-phase bridge behind a transformer.',
+  'rectifier.floatV': 'Voltage that the charger holds: about 2.23 V for each lead-acid cell.',
+  'rectifier.limitPercent': 'Largest current that its control lets through, also into a short circuit.',
+  'rectifier.acV': 'Between phases at the valve side of the transformer, without load.',
+  'rectifier.skMva': 'Fault level of the network that feeds the transformer. Empty: taken as infinite.',
+  'rectifier.smoothingMohm': 'Of the smoothing reactor and the leads on the d.c. side.',
+  'directMotor.armatureMohm': 'Armature with brushes and leads, at service temperature.',
+  'directMotor.fieldShare':
+    'Inductance of the field circuit at the short circuit over that at no load (IEC 61660-1): the share of the peak that stays.',
+  'directMotor.fieldS': 'Time constant of the field circuit; with it the current falls to its steady value.',
+  'directCapacitor.seriesMohm': 'Equivalent series resistance with the leads.',
+  'directLoad.powerW': 'What it takes at nominal voltage; of trip coils while they are energised.',
+  'directLoad.lowestPercent':
+    'Data sheet: 70 % is usual for trip coils, 85 % for closing coils and relays (IEC 62271-1).',
+  'directCable.lengthM': 'Of the route; resistance counts there and back.',
+  'directCable.serviceTemperatureC': 'For voltages in service and the smallest currents; the largest take 20 °C.',
   'projectSettings.baseMva': 'For percent and per-unit values as they are shown; no influence on results.',
   'projectSettings.symbols': 'IEC 60617 or IEEE 315, for the drawing only.',
 };

@@ -60,7 +60,7 @@ const plausible: Readonly<Record<string, number>> = {
   '× pickup': 1000,
   '× Ir': 1e3,
   m: 1e6,
-  W: 1e9,
+  W: 1e7,
   kVA: 1e7,
   Ah: 1e5,
   'V/cell': 5,

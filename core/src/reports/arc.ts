@@ -1,11 +1,9 @@
 /** Arc energy of all places as a report: what was found, every condition in the workbook, the working of what is above the limit. */
-import { caloriesOf, clothingFor, shockBoundaries, shockSource } from '../arc/clothing';
+import { clothingFor, shockBoundaries, shockSource } from '../arc/clothing';
 import { methodTitles } from '../arc/judge';
-import { arcStudy, decidingCase, governingDevice, spotName, type ArcResult, type ArcRow } from '../arc/study';
-import { arcWorking } from '../arc/working';
+import { arcLines, arcTable, clearedBy, isOver, lineWorking, type ArcFigures, type ArcLine } from '../arc/table';
 import type { Condition } from '../model/condition';
 import { settingsOf } from '../model/network';
-import { conditionOf } from '../model/state';
 import type { Studies } from '../studies/studies';
 import type { Report, ReportColumn } from './report';
 
@@ -14,21 +12,15 @@ const mostWorkings = 12;
 
 /** Yields the share that is done. */
 export function* arcReport(studies: Studies, conditions: readonly Condition[]): Generator<number, Report> {
-  const { network } = studies;
+  const { whole: network } = studies;
   const { arc, owner } = settingsOf(network);
-  const rows = yield* arcStudy(studies, conditions, { compare: true, only: null });
-  const conditionName = ({ condition }: ArcResult) => conditionOf(network, condition)?.name ?? '';
-  const cleared = (row: ArcRow, result: ArcResult) => {
-    const by = governingDevice(network, result);
-    return by ? `${by.name}, ${by.code}` : `nothing within ${row.longestS} s`;
-  };
-  const over = ({ worst }: ArcRow) => worst !== null && caloriesOf(decidingCase(worst).energy) > arc.limitCal;
-  const worstRows = rows
-    .filter(({ worst }) => worst !== null)
-    .sort((p, q) => decidingCase(q.worst!).energy - decidingCase(p.worst!).energy);
+  const lines = arcLines(network, yield* arcTable(studies, conditions, { compare: true, only: null }));
+  const over = (line: ArcLine) => isOver(network, line);
+  const worstLines = lines.filter(({ worst }) => worst !== null).sort((p, q) => q.worst!.energy - p.worst!.energy);
   const columns: ReportColumn[] = [
     { head: 'Place', wide: 3 },
     { head: 'kV', figure: true },
+    { head: '', wide: 0.6 },
     { head: 'Ibf kA', figure: true },
     { head: 'Iarc kA', figure: true },
     { head: 'Decides', wide: 1 },
@@ -41,24 +33,22 @@ export function* arcReport(studies: Studies, conditions: readonly Condition[]): 
     { head: 'Other edition cal/cm²', figure: true },
     { head: 'cal/cm²', figure: true },
   ];
-  const told = (row: ArcRow, result: ArcResult, other: ArcResult | null) => {
-    const own = decidingCase(result);
-    return [
-      spotName(network, row.spot),
-      row.at.voltageKv,
-      result.boltedKa,
-      own.arcingKa,
-      result.decides,
-      own.burnsS,
-      cleared(row, result),
-      conditionName(result),
-      row.at.distanceMm,
-      own.boundaryMm,
-      `${methodTitles[result.method]}${result.confirmed ? '' : ' (as remembered)'}`,
-      other ? caloriesOf(decidingCase(other).energy) : '',
-      caloriesOf(own.energy),
-    ];
-  };
+  const told = (line: ArcLine, of: ArcFigures, other: number | null) => [
+    line.name,
+    line.voltageKv,
+    line.system,
+    of.boltedKa,
+    of.arcingKa,
+    of.decides,
+    of.burnsS,
+    clearedBy(line, of),
+    of.conditionName,
+    line.distanceMm,
+    of.boundaryMm,
+    `${of.method}${of.confirmed ? '' : ' (as remembered)'}`,
+    other ?? '',
+    of.cal,
+  ];
   return {
     title: 'Arc energy',
     owner,
@@ -73,12 +63,12 @@ export function* arcReport(studies: Studies, conditions: readonly Condition[]): 
           ['Limit', `${arc.limitCal} cal/cm²`],
           [
             'Result',
-            `${rows.length} places, ${rows.filter(over).length} above the limit, ${rows.filter(({ worst }) => worst && decidingCase(worst).limited).length} not cleared in time`,
+            `${lines.length} places, ${lines.filter(over).length} above the limit, ${lines.filter(({ worst }) => worst?.limited).length} not cleared in time`,
           ],
         ],
         text: [
-          ...new Set(rows.flatMap(({ problems }) => problems)),
-          ...(rows.some(({ worst }) => worst && !worst.confirmed)
+          ...new Set(lines.flatMap(({ problems }) => problems)),
+          ...(lines.some(({ worst }) => worst && !worst.confirmed)
             ? [
                 'Where the method is marked "as remembered", nobody has confirmed its coefficients against the standard.',
               ]
@@ -89,9 +79,9 @@ export function* arcReport(studies: Studies, conditions: readonly Condition[]): 
         title: 'Places, the worst first',
         table: {
           columns,
-          rows: worstRows.map((row) => ({
-            cells: told(row, row.worst!, row.other),
-            ...(over(row) ? { tone: 'fail' as const } : {}),
+          rows: worstLines.map((line) => ({
+            cells: told(line, line.worst!, line.otherCal),
+            ...(over(line) ? { tone: 'fail' as const } : {}),
           })),
         },
       },
@@ -105,10 +95,10 @@ export function* arcReport(studies: Studies, conditions: readonly Condition[]): 
             { head: 'Limited m', figure: true },
             { head: 'Restricted m', figure: true },
           ],
-          rows: worstRows.map((row) => {
-            const shock = shockBoundaries(row.at.voltageKv, 'ac');
-            const wear = clothingFor(arc.clothing, decidingCase(row.worst!).energy)?.wear ?? 'no work on it energised';
-            return { cells: [spotName(network, row.spot), wear, shock?.limitedM ?? '', shock?.restrictedM ?? ''] };
+          rows: worstLines.map(({ name, voltageKv, system, worst }) => {
+            const shock = shockBoundaries(voltageKv, system);
+            const wear = clothingFor(arc.clothing, worst!.energy)?.wear ?? 'no work on it energised';
+            return { cells: [name, wear, shock?.limitedM ?? '', shock?.restrictedM ?? ''] };
           }),
         },
       },
@@ -117,14 +107,14 @@ export function* arcReport(studies: Studies, conditions: readonly Condition[]): 
         workbookOnly: true,
         table: {
           columns,
-          rows: rows.flatMap((row) => row.results.map((result) => ({ cells: told(row, result, null) }))),
+          rows: lines.flatMap((line) => line.all.map((of) => ({ cells: told(line, of, null) }))),
         },
       },
       {
         title: 'Workings of the worst places',
-        workings: worstRows.slice(0, mostWorkings).map((row) => ({
-          title: spotName(network, row.spot),
-          sections: arcWorking(network, row, row.worst!, row.worst!.decides === 'reduced'),
+        workings: worstLines.slice(0, mostWorkings).map((line) => ({
+          title: line.name,
+          sections: lineWorking(network, line),
         })),
       },
     ],

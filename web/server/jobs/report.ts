@@ -1,6 +1,6 @@
 /** A report computed and written: in the thread. The PDF library is large and loaded when it is first needed. */
 import { arcLabel } from '@mesura/core/arc/labels';
-import { arcStudy } from '@mesura/core/arc/study';
+import { arcLines, arcTable } from '@mesura/core/arc/table';
 import { conditionsOf } from '@mesura/core/model/state';
 import type { Element } from '@mesura/core/model/element';
 import { find, networkOf, settingsOf } from '@mesura/core/model/network';
@@ -46,11 +46,12 @@ export async function writtenReport({ elements, project, revision, date, request
   }
   const engine = new FaultEngine(network);
   if (request.study === 'arcLabels') {
-    const rows = finished(arcStudy(engine.studies, conditions, { compare: false, only: null }));
-    const byKey = new Map(rows.map((row) => [row.spot.key, row]));
-    const asked = request.places.length > 0 ? request.places.map((key) => byKey.get(key)) : rows;
+    const table = finished(arcTable(engine.studies, conditions, { compare: false, only: null }));
+    const lines = arcLines(network, table);
+    const byKey = new Map(lines.map((line) => [line.key, line]));
+    const asked = request.places.length > 0 ? request.places.map((key) => byKey.get(key)) : lines;
     if (asked.includes(undefined)) return { ok: false, message: 'One of the places is not in the project any more.' };
-    const labels = asked.flatMap((row) => arcLabel(network, row!, request.language) ?? []);
+    const labels = asked.flatMap((line) => arcLabel(network, line!, request.language) ?? []);
     if (labels.length === 0) return { ok: false, message: 'Nothing feeds an arc at any of these places.' };
     const { labelsPdf } = await import('../pdf/labels');
     const issue = { project, revision, date, owner: settingsOf(network).owner };

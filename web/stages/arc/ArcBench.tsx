@@ -2,18 +2,21 @@
 
 import { useDeferredValue, useMemo } from 'react';
 import { Checkbox, Progress, Select, TextInput } from '@mantine/core';
-import { caloriesOf } from '@mesura/core/arc/clothing';
 import { methodTitles } from '@mesura/core/arc/judge';
-import { decidingCase, spotName, type ArcRow } from '@mesura/core/arc/study';
+import { arcLines, clearedBy, isOver, type ArcLine } from '@mesura/core/arc/table';
 import { formatNumber } from '@mesura/core/fields/quantity';
-import { settingsOf } from '@mesura/core/model/network';
+import { networkOf, settingsOf } from '@mesura/core/model/network';
 import { ReportButtons } from '../../card/ReportButtons';
 import { SortTable } from '../../card/SortTable';
 import { useGoToSettings } from '../../desk/findings';
 import { useProject } from '../../project/ProjectContext';
+import { useVersion, useVersions } from '../../desk/versions';
+import { useCore } from '../../workers/useCore';
 import { ArcCard } from './ArcCard';
 import { ClothingTable } from './ClothingTable';
-import { arcColumns, clearedBy } from './columns';
+import { arcColumns } from './columns';
+import { DirectArcCard } from './DirectArcCard';
+import { BoxTable } from './BoxTable';
 import { LabelButton } from './LabelButton';
 import { setArc, useArcState, type ArcFilter } from './state';
 import { useArc } from './useArc';
@@ -25,6 +28,8 @@ const filterTitles: Readonly<Record<ArcFilter, string>> = {
   limited: 'not cleared in time',
   outside: 'outside of the model',
   lineSide: 'line sides',
+  dc: 'direct current',
+  changed: 'changed since the version',
 };
 
 /** Every place with the arc that decides. */
@@ -32,33 +37,43 @@ export function ArcBench() {
   const network = useProject((state) => state.network);
   const select = useProject((state) => state.select);
   const { value, isCurrent, progress, failed } = useArc();
-  const { filter, text, compare, chosen } = useArcState();
+  const { filter, text, compare, chosen, version } = useArcState();
+  const versions = useVersions();
   const { arc } = settingsOf(network);
   const wanted = useDeferredValue(text.trim().toLowerCase());
-  const isOver = ({ worst }: ArcRow) => worst !== null && caloriesOf(decidingCase(worst).energy) > arc.limitCal;
-  const isLimited = ({ worst }: ArcRow) => worst !== null && decidingCase(worst).limited;
-  const passes: Readonly<Record<ArcFilter, (row: ArcRow) => boolean>> = {
+  const lines = useMemo(() => value && arcLines(network, value), [network, value]);
+  const earlier = useEarlier(version);
+  const over = (line: ArcLine) => isOver(network, line);
+  const passes: Readonly<Record<ArcFilter, (line: ArcLine) => boolean>> = {
     all: () => true,
-    over: isOver,
-    limited: isLimited,
-    outside: ({ worst }) => worst?.method === 'theoretical',
-    lineSide: ({ spot }) => spot.lineSideOf !== null,
+    over,
+    limited: ({ worst }) => worst?.limited === true,
+    outside: ({ worst }) => worst?.outside === true,
+    lineSide: ({ lineSideOf }) => lineSideOf !== null,
+    dc: ({ system }) => system === 'dc',
+    changed: ({ key, worst }) => {
+      const was = earlier?.get(key);
+      return worst
+        ? was === undefined || Math.abs(worst.cal - was) > 0.005 * Math.max(was, worst.cal)
+        : was !== undefined;
+    },
   };
-  const rows = (value ?? []).filter(
-    (row) =>
-      passes[filter](row) && `${spotName(network, row.spot)} ${clearedBy(network, row)}`.toLowerCase().includes(wanted),
+  const rows = (lines ?? []).filter(
+    (line) =>
+      passes[filter](line) &&
+      `${line.name} ${clearedBy(line)} ${line.worst?.conditionName ?? ''}`.toLowerCase().includes(wanted),
   );
-  const columns = useMemo(() => arcColumns(network, compare), [network, compare]);
-  const row = value?.find(({ spot }) => spot.key === chosen) ?? null;
+  const columns = useMemo(() => arcColumns(network, compare, earlier), [network, compare, earlier]);
+  const line = lines?.find(({ key }) => key === chosen) ?? null;
   const toSettings = useGoToSettings();
   return (
     <section aria-label="Arc energy">
       <div className={bench.head} style={{ columnGap: 9 }}>
         <h2 className={bench.title}>Arc energy</h2>
-        {value && (
+        {lines && (
           <span className={bench.muted} role="status" aria-label="Arcs">
-            {value.length} places, {value.filter(isOver).length} above {formatNumber(arc.limitCal, 3)} cal/cm²,{' '}
-            {value.filter(isLimited).length} not cleared in time
+            {lines.length} places, {lines.filter(over).length} above {formatNumber(arc.limitCal, 3)} cal/cm²,{' '}
+            {lines.filter(passes.limited).length} not cleared in time
           </span>
         )}
         {progress !== null && <Progress value={100 * progress} w={90} size="sm" aria-label="Playing arcs" />}
@@ -84,6 +99,18 @@ export function ArcBench() {
           value={text}
           onChange={(event) => setArc({ text: event.currentTarget.value })}
         />
+        {versions.length > 0 && (
+          <Select
+            size="xs"
+            w={170}
+            aria-label="Compared with"
+            placeholder="compare with …"
+            clearable
+            value={version === null ? null : String(version)}
+            data={versions.map(({ revision, name }) => ({ value: String(revision), label: name }))}
+            onChange={(next) => setArc({ version: next === null ? null : Number(next) })}
+          />
+        )}
         <Checkbox
           size="xs"
           label="other edition beside"
@@ -104,30 +131,53 @@ export function ArcBench() {
         </button>
       </p>
       {failed && <p className={bench.problem}>{failed}</p>}
-      {!value ? (
+      {!lines ? (
         <p className={bench.muted} role="status">
           Playing arcs …
         </p>
       ) : rows.length === 0 ? (
-        <p className={bench.muted}>{value.length === 0 ? 'The network has no busbar.' : 'Nothing of this kind.'}</p>
+        <p className={bench.muted}>{lines.length === 0 ? 'The network has no busbar.' : 'Nothing of this kind.'}</p>
       ) : (
-        <div className={row ? bench.short : undefined} style={{ overflowX: 'auto' }}>
+        <div className={line ? bench.short : undefined} style={{ overflowX: 'auto' }}>
           <SortTable
             label="Arc energy"
             columns={columns}
             rows={rows}
-            rowId={({ spot }) => spot.key}
+            rowId={({ key }) => key}
             current={isCurrent}
             chosen={chosen}
-            onChoose={({ spot }) => {
-              setArc({ chosen: spot.key });
-              select([spot.lineSideOf ?? spot.bus]);
+            onChoose={({ key, lineSideOf, bus }) => {
+              setArc({ chosen: key });
+              select([lineSideOf ?? bus]);
             }}
             rowTitle={({ worst, problems }) => [...problems, ...(worst?.remarks ?? [])].join('; ') || undefined}
           />
         </div>
       )}
-      {row ? <ArcCard key={row.spot.key} row={row} isCurrent={isCurrent} /> : <ClothingTable />}
+      {line?.row.system === 'ac' ? (
+        <ArcCard key={line.key} row={line.row.row} isCurrent={isCurrent} />
+      ) : line?.row.system === 'dc' ? (
+        <DirectArcCard key={line.key} row={line.row.row} isCurrent={isCurrent} />
+      ) : (
+        <>
+          <ClothingTable />
+          {lines?.some(({ system }) => system === 'dc') && <BoxTable />}
+        </>
+      )}
     </section>
   );
+}
+
+/** Energies of a named version of the project, in cal/cm²; null while none is chosen or known. */
+function useEarlier(revision: number | null): ReadonlyMap<string, number> | null {
+  const version = useVersion(revision);
+  const { value } = useCore(version && `arcs of ${version.key}`, async (service, ticket, onProgress) => {
+    await service.holdVersion(version!.key, version!.elements);
+    return service.arcsOf(version!.key, ticket, onProgress);
+  });
+  return useMemo(() => {
+    if (!version || !value) return null;
+    const lines = arcLines(networkOf(version.elements), value);
+    return new Map(lines.flatMap(({ key, worst }) => (worst ? [[key, worst.cal] as const] : [])));
+  }, [version, value]);
 }

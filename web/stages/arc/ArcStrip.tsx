@@ -3,6 +3,7 @@
 import { useMemo } from 'react';
 import { caloriesOf } from '@mesura/core/arc/clothing';
 import { decidingCase, spotName, type ArcRow } from '@mesura/core/arc/study';
+import { arcLines, clearedBy } from '@mesura/core/arc/table';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import { isArcLine } from '@mesura/core/limits/arc';
 import type { GradingChart } from '@mesura/core/model/chart';
@@ -11,7 +12,6 @@ import type { DeviceElement } from '@mesura/core/protection/device';
 import { Chip } from '../../desk/Chip';
 import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
-import { clearedBy } from './columns';
 import bench from '../../card/bench.module.css';
 
 /** Energies of the busbars whose lines stand on a chart, as stored and with what is under trial. */
@@ -53,7 +53,7 @@ export function ArcStrip({ chart, edited }: { chart: GradingChart; edited: Reado
                 {tried.length > 0 && next && <Chip state={over ? 'fail' : 'pass'}>{`tried: ${figures(next)}`}</Chip>}
                 {tried.length === 0 && over && <Chip state="fail">above the limit</Chip>}
               </td>
-              <td>{clearedBy(network, next ?? row)}</td>
+              <td>{clearedBy(arcLines(network, { ac: [next ?? row], dc: [] })[0])}</td>
             </tr>
           );
         })}

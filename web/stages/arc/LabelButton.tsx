@@ -4,19 +4,19 @@ import { useState } from 'react';
 import { Button, Checkbox, Popover, Select, Stack } from '@mantine/core';
 import { IconTag } from '@tabler/icons-react';
 import { labelLayouts, labelWords, type LabelLanguage, type LabelLayout } from '@mesura/core/arc/labels';
-import type { ArcRow } from '@mesura/core/arc/study';
+import type { ArcLine } from '@mesura/core/arc/table';
 import { useDesk } from '../../desk/deskState';
 import { tell } from '../../desk/report';
 import { saveReport } from '../../project/reports';
 
 /** Labels of the places in the list, on sheets to print. */
-export function LabelButton({ rows }: { rows: readonly ArcRow[] }) {
+export function LabelButton({ rows }: { rows: readonly ArcLine[] }) {
   const projectId = useDesk((state) => state.projectId);
   const [busy, setBusy] = useState(false);
   const [layout, setLayout] = useState<LabelLayout>('single');
   const [language, setLanguage] = useState<LabelLanguage>('en');
   const [code, setCode] = useState(false);
-  const places = rows.filter(({ worst }) => worst !== null).map(({ spot }) => spot.key);
+  const places = rows.filter(({ worst }) => worst !== null).map(({ key }) => key);
   const save = async () => {
     setBusy(true);
     try {

@@ -8,6 +8,7 @@ import { settingsOf } from '@mesura/core/model/network';
 import type { Bus } from '@mesura/core/model/switching';
 import { QuantityField } from '../../card/QuantityField';
 import { useProject } from '../../project/ProjectContext';
+import { useArcPlace } from './useArcPlace';
 import bench from '../../card/bench.module.css';
 
 const electrodeTitles = {
@@ -29,15 +30,8 @@ const sizes = [
 /** What an arc at a busbar burns in. Empty fields hold what is usual for the equipment. */
 export function PlaceForm({ bus, at }: { bus: Bus; at: ArcPlace }) {
   const network = useProject((state) => state.network);
-  const commit = useProject((state) => state.commit);
   const data = bus.arc ?? usualArcPlace;
-  const store = (part: Partial<ArcPlaceData>, what: string): string | null => {
-    const arc = { ...data, ...part };
-    const isUsual = JSON.stringify(arc) === JSON.stringify(usualArcPlace);
-    const { arc: _, ...rest } = bus;
-    const result = commit([{ op: 'update', element: isUsual ? rest : { ...bus, arc } }], `${bus.name}, arc: ${what}`);
-    return result.ok ? null : result.problems[0].message;
-  };
+  const store = useArcPlace(bus);
   const usual: Readonly<Record<(typeof sizes)[number][0], number>> = {
     gapMm: at.gapMm,
     distanceMm: at.distanceMm,

@@ -1,54 +1,63 @@
-import { caloriesOf } from '@mesura/core/arc/clothing';
-import { methodTitles } from '@mesura/core/arc/judge';
-import { decidingCase, governingDevice, spotName, type ArcRow } from '@mesura/core/arc/study';
+import { clearedBy, type ArcLine } from '@mesura/core/arc/table';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import { settingsOf, type Network } from '@mesura/core/model/network';
-import { conditionOf } from '@mesura/core/model/state';
 import type { SortColumn } from '../../card/SortTable';
 import { Chip } from '../../desk/Chip';
 
-const deciding = ({ worst }: ArcRow) => worst && decidingCase(worst);
-
-/** Who ends the arc that decides, or that nothing does. */
-export function clearedBy(network: Network, row: ArcRow): string {
-  if (!row.worst) return 'no current';
-  const by = governingDevice(network, row.worst);
-  return by ? `${by.name}, ${by.code}` : `nothing within ${formatNumber(row.longestS, 3)} s`;
-}
-
-export function arcColumns(network: Network, compare: boolean): SortColumn<ArcRow>[] {
+/** `earlier`: energies in a version of before, by place, in cal/cm²; null where none is chosen. */
+export function arcColumns(
+  network: Network,
+  compare: boolean,
+  earlier: ReadonlyMap<string, number> | null,
+): SortColumn<ArcLine>[] {
   const { limitCal } = settingsOf(network).arc;
   return [
-    { id: 'place', head: 'Place', text: true, width: 200, value: ({ spot }) => spotName(network, spot) },
+    { id: 'place', head: 'Place', text: true, width: 200, value: ({ name }) => name },
     {
       id: 'arcing',
       head: 'Iarc kA',
       title: 'Arcing current that decides, of the bolted current at the beginning',
-      value: (row) => deciding(row)?.arcingKa ?? null,
+      value: ({ worst }) => worst?.arcingKa ?? null,
       digits: 3,
     },
-    { id: 'burns', head: 't s', title: 'How long it burns', value: (row) => deciding(row)?.burnsS ?? null, digits: 3 },
-    { id: 'by', head: 'Cleared by', text: true, width: 124, value: (row) => clearedBy(network, row) },
+    { id: 'burns', head: 't s', title: 'How long it burns', value: ({ worst }) => worst?.burnsS ?? null, digits: 3 },
+    { id: 'by', head: 'Cleared by', text: true, width: 124, value: (line) => clearedBy(line) },
     {
       id: 'energy',
       head: 'cal/cm²',
-      value: (row) => (deciding(row) ? caloriesOf(deciding(row)!.energy) : null),
+      value: ({ worst }) => worst?.cal ?? null,
       digits: 3,
-      cell: (row) => {
-        const own = deciding(row);
-        if (!own) return '';
-        const cal = caloriesOf(own.energy);
-        const shown = formatNumber(cal, 3);
-        return cal > limitCal ? <Chip state="fail">{shown}</Chip> : shown;
+      cell: ({ worst }) => {
+        if (!worst) return '';
+        const shown = formatNumber(worst.cal, 3);
+        return worst.cal > limitCal ? <Chip state="fail">{shown}</Chip> : shown;
       },
     },
+    ...(earlier
+      ? [
+          {
+            id: 'earlier',
+            head: 'before',
+            title: 'cal/cm² in the version that is compared with',
+            value: ({ key }: ArcLine) => earlier.get(key) ?? null,
+            digits: 3,
+            cell: ({ key, worst }: ArcLine) => {
+              const was = earlier.get(key);
+              if (was === undefined) return worst ? <Chip state="warn">new</Chip> : '';
+              const isOther = worst && Math.abs(worst.cal - was) > 0.005 * Math.max(was, worst.cal);
+              if (!isOther) return formatNumber(was, 3);
+              return <Chip state={worst.cal > was ? 'fail' : 'pass'}>{formatNumber(was, 3)}</Chip>;
+            },
+          },
+        ]
+      : []),
     ...(compare
       ? [
           {
             id: 'other',
             head: 'other edition',
             title: 'By the other edition of IEEE 1584, its own clearing times',
-            value: ({ other }: ArcRow) => other && caloriesOf(decidingCase(other).energy),
+            value: ({ otherCal }: ArcLine) => otherCal,
             digits: 3,
           },
         ]
@@ -57,30 +66,25 @@ export function arcColumns(network: Network, compare: boolean): SortColumn<ArcRo
       id: 'boundary',
       head: 'AFB mm',
       title: 'Boundary at 1.2 cal/cm²',
-      value: (row) => deciding(row)?.boundaryMm ?? null,
+      value: ({ worst }) => worst?.boundaryMm ?? null,
       digits: 4,
     },
-    {
-      id: 'condition',
-      head: 'Condition',
-      text: true,
-      width: 86,
-      value: ({ worst }) => (worst ? (conditionOf(network, worst.condition)?.name ?? '') : ''),
-    },
+    { id: 'condition', head: 'Condition', text: true, width: 86, value: ({ worst }) => worst?.conditionName ?? '' },
     {
       id: 'method',
       head: 'Method',
       text: true,
       title: 'Coefficients nobody here could confirm carry a mark',
-      value: ({ worst }) => (worst ? methodTitles[worst.method] : ''),
-      cell: ({ worst }) =>
+      value: ({ worst }) => worst?.method ?? '',
+      cell: ({ worst, system, row }) =>
         !worst ? (
           ''
-        ) : worst.method === 'theoretical' ? (
+        ) : worst.outside ? (
           <Chip state="warn">theory</Chip>
         ) : (
           <>
-            {worst.method} {!worst.confirmed && <Chip state="warn">as remembered</Chip>}
+            {system === 'dc' ? `d.c., ${worst.decides}` : row.system === 'ac' && row.row.worst?.method}{' '}
+            {!worst.confirmed && <Chip state="warn">as remembered</Chip>}
           </>
         ),
     },

@@ -2,8 +2,7 @@
 
 import { useMemo } from 'react';
 import { useComputedColorScheme } from '@mantine/core';
-import { caloriesOf } from '@mesura/core/arc/clothing';
-import { decidingCase } from '@mesura/core/arc/study';
+import { arcLines } from '@mesura/core/arc/table';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import type { ElementId } from '@mesura/core/model/fields';
 import { settingsOf } from '@mesura/core/model/network';
@@ -15,14 +14,15 @@ import { useArc } from './useArc';
 /** The largest energy of each busbar; above the limit of the project in red, near it in amber. */
 export function useArcOverlay(shown: boolean): Overlay {
   const { value } = useArc(shown);
-  const { limitCal } = useProject((state) => settingsOf(state.network).arc);
+  const network = useProject((state) => state.network);
+  const { limitCal } = settingsOf(network).arc;
   const scheme = useComputedColorScheme('light');
   return useMemo(() => {
     if (!shown || !value) return noOverlay;
     const tokens = scheme === 'light' ? light : dark;
     const most = new Map<ElementId, number>();
-    for (const { spot, worst } of value)
-      if (worst) most.set(spot.bus, Math.max(most.get(spot.bus) ?? 0, caloriesOf(decidingCase(worst).energy)));
+    for (const { bus, worst } of arcLines(network, value))
+      if (worst) most.set(bus, Math.max(most.get(bus) ?? 0, worst.cal));
     const marks = new Map<ElementId, string>();
     const notes = new Map<ElementId, string>();
     for (const [id, cal] of most) {
@@ -31,5 +31,5 @@ export function useArcOverlay(shown: boolean): Overlay {
       else if (cal > limitCal / 2) marks.set(id, tokens.warn);
     }
     return { ...noOverlay, marks, notes };
-  }, [shown, value, limitCal, scheme]);
+  }, [shown, value, network, limitCal, scheme]);
 }

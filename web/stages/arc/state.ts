@@ -1,7 +1,7 @@
 /** What the Arc stage shows just now; not part of the project. */
 import { create } from 'zustand';
 
-export const arcFilters = ['all', 'over', 'limited', 'outside', 'lineSide'] as const;
+export const arcFilters = ['all', 'over', 'limited', 'outside', 'lineSide', 'dc', 'changed'] as const;
 export type ArcFilter = (typeof arcFilters)[number];
 
 interface ArcStateOfDesk {
@@ -9,11 +9,13 @@ interface ArcStateOfDesk {
   readonly text: string;
   /** The other edition beside. */
   readonly compare: boolean;
+  /** Revision of the version that energies are compared with. */
+  readonly version: number | null;
   /** Key of the place that is looked into. */
   readonly chosen: string | null;
 }
 
-const fresh: ArcStateOfDesk = { filter: 'all', text: '', compare: false, chosen: null };
+const fresh: ArcStateOfDesk = { filter: 'all', text: '', compare: false, version: null, chosen: null };
 
 export const useArcState = create<ArcStateOfDesk>()(() => fresh);
 export const setArc = (part: Partial<ArcStateOfDesk>): void => useArcState.setState(part);

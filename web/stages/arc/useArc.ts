@@ -1,13 +1,13 @@
 'use client';
 
-import type { ArcRow } from '@mesura/core/arc/study';
+import type { ArcTable } from '@mesura/core/arc/table';
 import { useCore, type Answer } from '../../workers/useCore';
 import { useArcState } from './state';
 
 /** All arcs; nothing is computed while nobody looks. */
-export function useArc(wanted = true): Answer<readonly ArcRow[]> {
+export function useArc(wanted = true): Answer<ArcTable> {
   const { compare } = useArcState();
-  return useCore<readonly ArcRow[]>(wanted ? `arcs ${compare}` : null, (service, ticket, onProgress) =>
+  return useCore<ArcTable>(wanted ? `arcs ${compare}` : null, (service, ticket, onProgress) =>
     service.arcs(compare, ticket, onProgress),
   );
 }

@@ -1,4 +1,5 @@
 import dynamic from 'next/dynamic';
+import { alternating } from '@mesura/core/model/directPart';
 import { devicesOf } from '@mesura/core/protection/device';
 import { regionOf } from '@mesura/core/differential/region';
 import type { Stage } from '../../desk/stage';
@@ -14,7 +15,7 @@ export const differentialStage: Stage = {
   pick: (store, { id }) => {
     const { network, select } = store.getState();
     select([id]);
-    for (const device of devicesOf(network))
+    for (const device of devicesOf(alternating(network)))
       for (const fn of device.functions) {
         if (fn.family !== 'differential' || !fn.enabled) continue;
         const isOwn = device.id === id || device.inputs.some(({ through }) => through === id);

@@ -8,6 +8,7 @@ import { marginWords } from '@mesura/core/grading/network';
 import { formatCurrent } from '@mesura/core/fields/quantity';
 import type { PairRuling } from '@mesura/core/model/chart';
 import type { ElementId } from '@mesura/core/model/fields';
+import { alternating } from '@mesura/core/model/directPart';
 import { settingsOf } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
 import { deviceOf, devicesOf } from '@mesura/core/protection/device';
@@ -122,7 +123,7 @@ export function NetworkPairs() {
         </tbody>
       </table>
       <AddByHand
-        devices={devicesOf(network).map((device) => ({ value: device.id, label: shortName(device) }))}
+        devices={devicesOf(alternating(network)).map((device) => ({ value: device.id, label: shortName(device) }))}
         onAdd={(ruling) => rule(ruling, ruling)}
       />
     </>

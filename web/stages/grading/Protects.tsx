@@ -4,6 +4,7 @@ import { useMemo } from 'react';
 import type { Check } from '@mesura/core/checks/check';
 import { shortName } from '@mesura/core/grading/chart/curves';
 import { formatNumber } from '@mesura/core/fields/quantity';
+import { alternating } from '@mesura/core/model/directPart';
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { devicesOf } from '@mesura/core/protection/device';
@@ -35,7 +36,7 @@ export function Protects() {
     const element = other && network.elements.get(other);
     return element ? nameOf(element) : '';
   };
-  const devices = devicesOf(network).filter(({ id }) =>
+  const devices = devicesOf(alternating(network)).filter(({ id }) =>
     columns.some(({ rule }) => byDevice.get(id)?.some((check) => check.rule === rule)),
   );
   return (

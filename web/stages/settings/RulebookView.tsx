@@ -6,6 +6,7 @@ import { formatNumber } from '@mesura/core/fields/quantity';
 import { evaluateComplex } from '@mesura/core/formulas/complexValue';
 import type { Formula } from '@mesura/core/formulas/formula';
 import type { Complex } from '@mesura/core/linear/complex';
+import { alternating } from '@mesura/core/model/directPart';
 import { ofKind, settingsOf } from '@mesura/core/model/network';
 import { importanceRange, type Rule, type Rulebook, type RuleSubject } from '@mesura/core/model/rulebook';
 import { ruleNamed, rules as checkRules } from '@mesura/core/checks/rules';
@@ -243,7 +244,7 @@ function RuleCard({ book, rule, isOwn }: { book: Rulebook; rule: Rule; isOwn: bo
   const commit = useProject((state) => state.commit);
   const [draft, setDraft] = useState(rule);
   const [trying, setTrying] = useState<Rulebook | null>(null);
-  const devices = devicesOf(network).filter(({ inputs }) => inputs.length > 0);
+  const devices = devicesOf(alternating(network)).filter(({ inputs }) => inputs.length > 0);
   const [example, setExample] = useState<string | null>(null);
   const suiting = useCore<ElementId[]>(`suiting ${rule.subject} ${rule.behind}`, (service) =>
     service.devicesFor(rule.subject, rule.behind),

@@ -4,6 +4,7 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Button, Modal, Textarea } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { IconDownload, IconRubberStamp } from '@tabler/icons-react';
+import { alternating } from '@mesura/core/model/directPart';
 import type { ElementId } from '@mesura/core/model/fields';
 import { deviceKindTitles, devicesOf } from '@mesura/core/protection/device';
 import type { ListedSheet, SheetHead } from '../../server/sheets';
@@ -20,7 +21,7 @@ import bench from '../../card/bench.module.css';
 export function SheetsBench() {
   const network = useProject((state) => state.network);
   const projectId = useProject((state) => state.id);
-  const devices = useMemo(() => devicesOf(network), [network]);
+  const devices = useMemo(() => devicesOf(alternating(network)), [network]);
   const chosen = useSheetsState((state) => state.relay);
   const [issued, setIssued] = useState<ListedSheet[]>([]);
   const device = devices.find((each) => each.id === chosen) ?? devices[0];

@@ -3,6 +3,7 @@
 import { useState } from 'react';
 import { Button, MultiSelect, NumberInput, TextInput } from '@mantine/core';
 import type { ElementId } from '@mesura/core/model/fields';
+import { alternating } from '@mesura/core/model/directPart';
 import { nameIn, ofKind } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
 import type { Trial } from '@mesura/core/model/trial';
@@ -102,7 +103,7 @@ function TrialCard({ trial }: { trial: Trial }) {
   const kept = useTrialsState((state) => state.kept);
   const put = (part: Partial<Trial>, what: string) =>
     report(commit([{ op: 'update', element: { ...trial, ...part } }], `Trial ${trial.name}: ${what}`));
-  const breakers = [...new Set(devicesOf(network).flatMap(({ opens }) => opens))].map((id) => ({
+  const breakers = [...new Set(devicesOf(alternating(network)).flatMap(({ opens }) => opens))].map((id) => ({
     value: id as string,
     label: nameIn(network, id),
   }));

@@ -2,6 +2,7 @@
 
 import { MultiSelect, NumberInput, Select } from '@mantine/core';
 import { faultKinds, phaseNames, shortKindTitles } from '@mesura/core/faults/kinds';
+import { alternating } from '@mesura/core/model/directPart';
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind } from '@mesura/core/model/network';
@@ -39,7 +40,7 @@ export function TrialFields({ trial }: { trial: Trial }) {
   const [fault] = trial.faults;
   const putFirst = (part: Partial<TrialFault>) => changeFaults([{ ...fault, ...part }, ...trial.faults.slice(1)]);
   const isEarth = fault.kind === '1ph' || fault.kind === '2phE';
-  const devices = devicesOf(network);
+  const devices = devicesOf(alternating(network));
   const breakers = [...new Set(devices.flatMap(({ opens }) => opens))].flatMap((id) => {
     const element = network.elements.get(id);
     return element?.kind === 'switch' && element.type !== 'fuse' ? [{ value: id as string, label: element.name }] : [];

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { applyChanges, type Change } from '../../model/changes';
 import { newElement } from '../../model/defaults';
+import { directPart } from '../../model/directPart';
 import { elementId, type ElementId } from '../../model/fields';
 import { networkOf, ofKind, validateNetwork, type Network } from '../../model/network';
 import { breakersOf, firstCtOf, type Relay } from '../../model/protection';
@@ -16,12 +17,14 @@ import { boxOf, endPoint, hull, isDrawn, isPlaced, overlaps, type Drawn } from '
 import { plainRoute } from '../wires/route';
 import { insertInto, removalHealed, runUnder } from '../wires/splice';
 import { fragmentOf, templates } from '../parts/templates';
-import { made, tools } from '../shape/tools';
+import { isDirectTool, made, tools as allTools } from '../shape/tools';
 import { nominalFor } from '../shape/typical';
 
 let count = 0;
 const newId = (): ElementId => elementId(`n${++count}`);
-const tool = (key: string) => tools.find((each) => each.key === key)!;
+/** Those of alternating current: the others stand in runs of their own. */
+const tools = allTools.filter((each) => !isDirectTool(each));
+const tool = (key: string) => allTools.find((each) => each.key === key)!;
 const mainBus = newElement('bus', elementId('bus'), 'Main', { nominalKv: 11, length: 120 });
 const withBus = networkOf([mainBus]);
 
@@ -97,6 +100,29 @@ describe('a feeder in one gesture', () => {
         expect(chain.reason === null).toBe(chain.drawn === keys.length);
       }),
     );
+  });
+
+  it('direct current begins behind a charger, and takes what belongs there alone', () => {
+    const low = networkOf([{ ...mainBus, nominalKv: 0.4 }]);
+    const drawn = (keys: string) => drawChain(low, startAt(low, mainBus.id)!, [...keys].map(tool), newId);
+    const all = drawn('k3f1f45');
+    expect(all.reason).toBeNull();
+    const network = applied(low, chainChanges(all));
+    expect(validateNetwork(network)).toEqual([]);
+    const [board] = ofKind(network, 'bus').filter(({ system }) => system === 'dc');
+    expect(board.nominalKv).toBe(0.11);
+    expect(directPart(network)).toMatchObject({ crossing: [] });
+    expect([...directPart(network).ids]).toContain(board.id);
+    // A busbar of any tool is one of direct current there.
+    expect(ofKind(applied(low, chainChanges(drawn('3b'))), 'bus').at(-1)!.system).toBe('dc');
+    for (const [keys, at] of [
+      ['1', 0],
+      ['k2', 1],
+      ['31t', 2],
+      ['31c', 2],
+      ['33', 1],
+    ] as const)
+      expect(drawn(keys), keys).toMatchObject({ drawn: at, reason: expect.stringMatching(/direct current/) });
   });
 
   it('upward from a low-voltage bus, a transformer steps up', () => {

@@ -3,6 +3,7 @@
  * the whole is one batch of changes.
  */
 import type { Change } from '../../model/changes';
+import { directPart } from '../../model/directPart';
 import { kinds, type Element, type ElementOf } from '../../model/element';
 import type { ElementId } from '../../model/fields';
 import { ofKind, type Network } from '../../model/network';
@@ -15,7 +16,7 @@ import { leftOf, roomBeyond, sectionEnd, standsBeyond, wantedBeyond } from '../b
 import { Obstacles } from '../wires/route';
 import { boxOf, endPoint, grid, isDrawn, overlaps, snapToGrid, type Box, type Drawn } from '../shape/shapes';
 import { terminalsOf, type Point } from '../shape/terminals';
-import { made, type Tool } from '../shape/tools';
+import { isDirectTool, made, type Tool } from '../shape/tools';
 import { levelAbove, nominalFor, stepDown } from '../shape/typical';
 
 export type Heading = 'down' | 'up';
@@ -154,6 +155,7 @@ function chainAt(network: Network, start: ChainStart, steps: readonly Tool[], id
   }
   const here = levelAt(network, start.element, start.terminal);
   let kv = here === null || origin.kind === 'bus' ? here : nominalFor(here);
+  let system: 'ac' | 'dc' = isDirectAt(network, start) ? 'dc' : 'ac';
   let ct: ElementOf<'currentTransformer'> | null = null;
   let breaker: ElementId | null = null;
   let closedBy: string | null = null;
@@ -176,8 +178,21 @@ function chainAt(network: Network, start: ChainStart, steps: readonly Tool[], id
       continue;
     }
     if (closedBy) return { elements, updates, drawn: k, reason: `${closedBy} ends this feeder` };
+    const next = systemBeyond(tool, system, down);
+    if (next === null)
+      return {
+        elements,
+        updates,
+        drawn: k,
+        reason:
+          system === 'ac'
+            ? 'direct current begins behind a charger or rectifier'
+            : `no ${tool.title.toLowerCase()} stands in direct current`,
+      };
     const goesUp = !down && tool.kind === 'transformer' && kv !== null ? stepDown(levelAbove(kv), kv) : {};
-    const symbol = made(tool, idOf(count++), names, kv, { ...goesUp, ...page });
+    const asBus = tool.kind === 'bus' ? { system: next } : {};
+    const symbol = made(tool, idOf(count++), names, kv, { ...goesUp, ...asBus, ...page });
+    system = next;
     const placed = placeNext(symbol, at, down);
     elements.push(placed.symbol);
     join(end, placed.near);
@@ -230,6 +245,19 @@ function placeNext(symbol: Drawn, at: Point, down: boolean) {
   };
 }
 
+/** Whether a run that goes on here carries direct current. */
+const isDirectAt = (network: Network, { element, terminal }: ConnectionEnd): boolean =>
+  directPart(network).ids.has(element) && !(network.elements.get(element)?.kind === 'rectifier' && terminal === 0);
+
+/** What the run carries behind a symbol; null where the symbol has no place in it. */
+function systemBeyond(tool: Tool, system: 'ac' | 'dc', down: boolean): 'ac' | 'dc' | null {
+  if (tool.kind === 'switch') return system;
+  if (tool.kind === 'bus') return system === 'dc' || !isDirectTool(tool) ? system : null;
+  // Its d.c. side is below.
+  if (tool.kind === 'rectifier') return down ? (system === 'ac' ? 'dc' : null) : system === 'dc' ? 'ac' : null;
+  return isDirectTool(tool) === (system === 'dc') ? system : null;
+}
+
 function levelBeyond(symbol: Drawn, down: boolean, kv: number | null): number | null {
   switch (symbol.kind) {
     case 'transformer':
@@ -239,6 +267,9 @@ function levelBeyond(symbol: Drawn, down: boolean, kv: number | null): number | 
       return nominalFor(down ? symbol.mvKv : symbol.hvKv);
     case 'bus':
       return symbol.nominalKv;
+    // To direct current and back.
+    case 'rectifier':
+      return down ? 0.11 : 0.4;
     default:
       return kv;
   }

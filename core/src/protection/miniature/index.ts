@@ -25,12 +25,19 @@ export const instantaneousBand: Readonly<Record<MiniatureFunction['type'], reado
   D: [10, 20],
 };
 
+/** The same on direct current: IEC 60898-2 for B and C, as remembered; D 1.4 times that on alternating current. */
+export const directBand: typeof instantaneousBand = { B: [4, 7], C: [7, 15], D: [14, 28] };
+
+const bandOf = ({ type, system }: Pick<MiniatureFunction, 'type' | 'system'>) =>
+  (system === 'dc' ? directBand : instantaneousBand)[type];
+
 /** Rated currents as they are made. */
 export const miniatureSizes: readonly number[] = [6, 8, 10, 13, 16, 20, 25, 32, 40, 50, 63, 80, 100, 125];
 
 /** By then an instantaneous trip has certainly opened (IEC 60898-1, Table 7: within 0.1 s). */
 const instantaneousS = 0.1;
 const source = 'IEC 60898-1, Table 7 (as remembered)';
+const directSource = 'IEC 60898-2 (as remembered)';
 
 export const miniature: Family<MiniatureFunction> = {
   id: 'miniature',
@@ -44,10 +51,12 @@ export const miniature: Family<MiniatureFunction> = {
     input,
     circuits: [],
     type: miniatureTypes.find((each) => each === variant) ?? 'C',
+    system: 'ac',
     ratedA: 16,
   }),
-  code: ({ type, ratedA }) => `${type}${ratedA}`,
-  name: ({ type }) => `Miniature circuit breaker, type ${type} (IEC 60898-1)`,
+  code: ({ type, ratedA, system }) => `${type}${ratedA}${system === 'dc' ? ' d.c.' : ''}`,
+  name: ({ type, system }) =>
+    `Miniature circuit breaker, type ${type} (IEC 60898-${system === 'dc' ? '2, d.c.' : '1'})`,
   settings: (fn) => [
     {
       field: 'ratedA',
@@ -67,10 +76,19 @@ export const miniature: Family<MiniatureFunction> = {
       value: fn.type,
       options: miniatureTypes.map((value) => ({ value, label: `type ${value}` })),
     },
+    {
+      field: 'system',
+      title: 'current',
+      value: fn.system,
+      options: [
+        { value: 'ac', label: 'a.c.' },
+        { value: 'dc', label: 'd.c.' },
+      ],
+    },
   ],
   withChoice: (fn, field, value) => ({ ...fn, [field]: value }),
   dragged: (fn, _, __, { currentA }) => {
-    const wanted = currentA / instantaneousBand[fn.type][0];
+    const wanted = currentA / bandOf(fn)[0];
     const nearest = (p: number, q: number) => (Math.abs(Math.log(q / wanted)) < Math.abs(Math.log(p / wanted)) ? q : p);
     return { ...fn, ratedA: miniatureSizes.reduce(nearest) };
   },
@@ -91,17 +109,16 @@ export const miniature: Family<MiniatureFunction> = {
 };
 
 function timeCurrentOf(fn: MiniatureFunction): TimeCurrent {
-  const { type, ratedA } = fn;
-  const [holds, trips] = instantaneousBand[type];
+  const { ratedA, system } = fn;
+  const [holds, trips] = bandOf(fn);
   const conventionalS = ratedA <= 63 ? 3600 : 7200;
-  const earliest: CurvePair[] = [
-    [1.13 * ratedA, conventionalS],
-    [2.55 * ratedA, 1],
+  // Beyond the last current that the standard names the bimetal heats adiabatically: constant I²t, not the slope before.
+  const onward = (timeS: number): CurvePair[] => [
+    [2.55 * ratedA, timeS],
+    [255 * ratedA, timeS / 1e4],
   ];
-  const latest: CurvePair[] = [
-    [1.45 * ratedA, conventionalS],
-    [2.55 * ratedA, ratedA <= 32 ? 60 : 120],
-  ];
+  const earliest: CurvePair[] = [[1.13 * ratedA, conventionalS], ...onward(1)];
+  const latest: CurvePair[] = [[1.45 * ratedA, conventionalS], ...onward(ratedA <= 32 ? 60 : 120)];
   return {
     fn,
     code: miniature.code(fn),
@@ -113,12 +130,12 @@ function timeCurrentOf(fn: MiniatureFunction): TimeCurrent {
     at: (currentA): Band => {
       if (currentA < 1.13 * ratedA) return never;
       const earliestS = currentA > holds * ratedA ? 0 : timeOn(earliest, currentA);
-      const latestS = currentA >= trips * ratedA ? instantaneousS : timeOn(latest, currentA);
+      const latestS = currentA >= trips * ratedA ? instantaneousS : Math.max(timeOn(latest, currentA), instantaneousS);
       return { earliestS, latestS };
     },
     accuracy: null,
     clears: true,
-    remembered: source,
+    remembered: system === 'dc' ? directSource : source,
   };
 }
 
@@ -131,6 +148,12 @@ function respond(fn: MiniatureFunction, _: InputRating, { phaseA }: SeenCurrents
   );
   if (band === never) return { pickedUp: false, multiple: multiple.value, band };
   if (band.latestS < Infinity)
-    trace.step('tclear', formula`${figure('t', band.latestS, 's')}`, band.latestS, 's', source);
+    trace.step(
+      'tclear',
+      formula`${figure('t', band.latestS, 's')}`,
+      band.latestS,
+      's',
+      fn.system === 'dc' ? directSource : source,
+    );
   return { pickedUp: true, multiple: multiple.value, band };
 }

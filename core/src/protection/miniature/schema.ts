@@ -1,6 +1,7 @@
 /** Stored data of a miniature circuit breaker (IEC 60898-1): nothing can be set, its rated current and type say all. */
 import { z } from 'zod';
 import { choice, functionBase, quantity } from '../../model/deviceFunction';
+import { withDefault } from '../../model/fields';
 
 export const miniatureTypes = ['B', 'C', 'D'] as const;
 
@@ -8,6 +9,8 @@ export const miniatureFunctionSchema = z.object({
   family: z.literal('miniature'),
   ...functionBase,
   type: choice('Type of instantaneous tripping', miniatureTypes),
+  /** Its instantaneous trip lies higher on direct current. */
+  system: withDefault(choice('Current', ['ac', 'dc']), 'ac'),
   ratedA: quantity('Rated current', 'A', { above: 0, max: 125 }, { symbol: 'In' }),
 });
 export type MiniatureFunction = z.infer<typeof miniatureFunctionSchema>;
