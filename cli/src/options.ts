@@ -68,6 +68,7 @@ export const optionTypes = {
   places: { type: 'string' },
   resistance: { type: 'string', multiple: true },
   arc: { type: 'boolean' },
+  maintenance: { type: 'boolean' },
   edition: { type: 'string' },
   longest: { type: 'string' },
   compare: { type: 'boolean' },

@@ -521,12 +521,38 @@ describe('mesura outages, ratings, flow with a start', () => {
   });
 });
 
+describe('mesura direct', () => {
+  const direct = (...args: string[]) => run(['direct', 'demo.json', ...args], demo);
+  it('gives voltages and currents at boards and loads, and what clears them', () => {
+    const { code, output, errors } = direct();
+    // The charger goes on feeding the first board.
+    expect(code).toBe(3);
+    expect(output).toMatch(/FER DC 1 +110 .* nothing within 60 s/);
+    expect(output).toMatch(/Protection 33 kV +110 .* FER Q92 C16 d\.c\./);
+    expect(errors).toBe('7 places, 0 below their lowest voltage, 0 loads fall out, 1 not cleared\n');
+    expect(direct('--show', 'working').output).toContain('IEC 61660-1 (as remembered), 2.3');
+  });
+  it('answers in JSON with every source, the current over time and the load', () => {
+    const { rows, flows } = JSON.parse(direct('--format', 'json').output);
+    const [board] = rows;
+    const [{ partials, steadyA, currentA }] = board.faults;
+    const sum = partials.reduce(
+      (total: number, { factor, alone }: { factor: number; alone: { steadyA: number } }) =>
+        total + factor * alone.steadyA,
+      0,
+    );
+    expect(steadyA).toBeCloseTo(sum, 9);
+    expect(currentA.at(-1).ampere).toBeCloseTo(steadyA, 0);
+    expect(flows[0].rows.some(({ kind }: { kind: string }) => kind === 'cable')).toBe(true);
+  });
+});
+
 describe('mesura arc', () => {
   const arc = (...args: string[]) => run(['arc', 'demo.json', '--condition', 'Night, coupler open', ...args], demo);
   it('gives the energy of places with who clears them; ends with 3 above the limit', () => {
     const { code, output, errors } = arc('--at', 'BRA 0.4');
     expect(code).toBe(3);
-    expect(output).toMatch(/BRA 0\.4, line side of BRA F41 +0\.4 .* reduced +1\.4.* BRA Q32 relay 51 +42\.53 /);
+    expect(output).toMatch(/BRA 0\.4, line side of BRA F41 +ac +0\.4 .* reduced +1\.4.* BRA Q32 relay, 51 +42\.53 /);
     expect(errors).toBe('2 places, 1 above 40 cal/cm², 0 not cleared within the longest time\n');
     const shorter = arc('--at', 'BRA 0.4', '--longest', '0.5');
     expect(shorter.output).toContain('nothing within 0.5 s');
@@ -534,7 +560,7 @@ describe('mesura arc', () => {
   it('answers in JSON with stages and what opened; the other edition beside; the working', () => {
     const answer = JSON.parse(arc('--at', 'BRA 0.4', '--compare', '--format', 'json').output);
     const [, row] = answer.rows;
-    expect(row).toMatchObject({ lineSideOf: 'bra-f41', distanceMm: 520, clearedBy: 'BRA Q32 relay 51' });
+    expect(row).toMatchObject({ lineSideOf: 'bra-f41', distanceMm: 520, clearedBy: 'BRA Q32 relay, 51' });
     const { reduced } = row.worst;
     const sum = reduced.stages.reduce((total: number, { energy }: { energy: number }) => total + energy, 0);
     expect(reduced.energyJcm2).toBeCloseTo(sum, 9);
@@ -543,6 +569,17 @@ describe('mesura arc', () => {
     expect(arc('--at', 'BRA 0.4', '--edition', '2002', '--format', 'csv').output).toContain(
       'IEEE 1584-2002 (as remembered)',
     );
+  });
+  it('knows boards of direct current, each by every method', () => {
+    const answer = JSON.parse(arc('--at', 'FER DC 1', '--format', 'json').output);
+    const [row] = answer.rows;
+    expect(row).toMatchObject({ place: 'FER DC 1', system: 'dc', nominalV: 110, gapMm: 13 });
+    const { maxpower, stokes, paukert, decides } = row.worst;
+    expect(Math.max(...[maxpower, stokes, paukert].map((each) => each.energyJcm2))).toBe(row.worst[decides].energyJcm2);
+    expect(arc('--at', 'FER DC 2', '--show', 'working').output).toContain('as remembered');
+  });
+  it('takes maintenance settings where they are asked for', () => {
+    expect(arc('--at', 'BRA 0.4', '--maintenance').code).toBe(3);
   });
   it('refuses what it does not know', () => {
     expect(arc('--at', 'nowhere').code).toBe(1);

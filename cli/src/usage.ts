@@ -121,6 +121,7 @@ Arc (all conditions unless some are named)
   --edition 2018|2002       of IEEE 1584 (default as the project has it)
   --longest S               counted where nothing clears earlier
   --compare                 the other edition beside
+  --maintenance             with the maintenance settings of all devices on
   --show working            how the energy that decides came about
 
 Curve

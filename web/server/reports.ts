@@ -44,6 +44,7 @@ export const reportSchema = z.discriminatedUnion('study', [
   z.object({ study: z.literal('arc'), ...common }),
   z.object({
     study: z.literal('arcLabels'),
+    maintenance: z.boolean().default(false),
     ...common,
     format: z.literal('pdf'),
     layout: z.enum(labelLayoutNames),

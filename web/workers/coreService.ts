@@ -185,6 +185,7 @@ export class CoreService {
   /** Keeps what a change does not touch. */
   private readonly checker = new Checker();
   private readonly arcKeeper = new ArcKeeper();
+  private readonly maintenanceArcKeeper = new ArcKeeper();
   private readonly triedArcKeeper = new ArcKeeper();
   private readonly coverageKeeper = new CoverageKeeper();
   /** Long answers under way; a new model leaves them all off. */
@@ -308,7 +309,8 @@ export class CoreService {
 
   private flowOf(condition: ElementId, scaled: readonly Scale[]): LoadFlow {
     // The flow as drawn is the one that the checks know.
-    if (scaled.length === 0 && conditionOf(this.engine.network, condition)) return this.engine.studies.flow({ condition });
+    if (scaled.length === 0 && conditionOf(this.engine.network, condition))
+      return this.engine.studies.flow({ condition });
     const { network, options } = this.flowQuestion(condition, scaled);
     return loadFlow(network, options);
   }
@@ -507,9 +509,14 @@ export class CoreService {
   }
 
   /** Arcs at all places over all conditions, in slices; only what a change touches is played anew. Errors as in {@link faults}. */
-  async arcs(compare: boolean, ticket: number, onProgress: (share: number) => void): Promise<ArcTable> {
+  async arcs(
+    asked: { readonly compare: boolean; readonly maintenance: boolean },
+    ticket: number,
+    onProgress: (share: number) => void,
+  ): Promise<ArcTable> {
     const { studies } = this.engine;
-    const steps = arcTable(studies, studies.conditions, { compare, only: null }, this.arcKeeper);
+    const keeper = asked.maintenance ? this.maintenanceArcKeeper : this.arcKeeper;
+    const steps = arcTable(studies, studies.conditions, { ...asked, only: null }, keeper);
     return (await this.inSlices(ticket, onProgress, steps)).value;
   }
 

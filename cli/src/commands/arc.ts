@@ -37,7 +37,13 @@ export const arcCommand: Command = {
     const studies = new Studies(network);
     const conditions = values.condition || values.case ? conditionsAsked(network, values) : studies.conditions;
     const only = values.at?.map((name) => elementNamed(network, name, ['bus'], 'busbar').id) ?? null;
-    const table = finished(arcTable(studies, conditions, { compare: values.compare ?? false, only }));
+    const table = finished(
+      arcTable(studies, conditions, {
+        compare: values.compare ?? false,
+        only,
+        maintenance: values.maintenance ?? false,
+      }),
+    );
     const lines = arcLines(network, table);
     if (lines.length === 0) throw new Refusal(1, 'no busbar is part of the study of arcs');
     const conditionName = ({ condition }: Pick<ArcResult, 'condition'>) =>

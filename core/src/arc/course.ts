@@ -34,18 +34,20 @@ export const arcAt = (place: Place, ohm = 0): Disturbance => ({
 /** A grid with an arc in it. */
 export class ArcStand implements Stand {
   constructor(
-    private readonly grid: Grid,
+    /** By how often the reactances of generators have passed on. */
+    private readonly grids: readonly Grid[],
     private readonly place: Place,
     private readonly arcingOf: ArcingOf,
   ) {}
 
   look(scene: Scene): Sight {
-    const bolted = this.grid.look({ ...scene, faults: [arcAt(this.place)] });
+    const grid = this.grids[Math.min(scene.decay ?? 0, this.grids.length - 1)];
+    const bolted = grid.look({ ...scene, faults: [arcAt(this.place)] });
     const boltedA = bolted.largestA;
     // With a link molten in one phase the rest burns on: its impedance is taken as it was.
     if (!bolted.z1 || !(boltedA > 0)) return { ...bolted, boltedA };
     const ohm = arcOhm(bolted.z1, boltedA / 1000, this.arcingOf(boltedA / 1000));
-    return { ...this.grid.look({ ...scene, faults: [arcAt(this.place, ohm)] }), boltedA };
+    return { ...grid.look({ ...scene, faults: [arcAt(this.place, ohm)] }), boltedA };
   }
 }
 
@@ -80,7 +82,9 @@ export interface Course {
 }
 
 export interface CourseSetup {
-  readonly grid: Grid;
+  /** Of the network at the beginning, then as generators decay. */
+  readonly grids: readonly Grid[];
+  readonly decayAtS: readonly number[];
   readonly actors: readonly Actor[];
   readonly pilots: readonly Pilot[];
   readonly openingS: (element: ElementId) => number;
@@ -89,15 +93,16 @@ export interface CourseSetup {
 }
 
 export function courseOf(setup: CourseSetup, place: Place, arcingOf: ArcingOf): Course {
-  const { grid, actors, pilots, openingS, motorsFeedS, longestS } = setup;
+  const { grids, decayAtS, actors, pilots, openingS, motorsFeedS, longestS } = setup;
   const played = play({
     actors,
-    stand: new ArcStand(grid, place, arcingOf),
+    stand: new ArcStand(grids, place, arcingOf),
     openingS,
     faults: [{ atS: 0, faults: [arcAt(place)] }],
     failures: noFailures,
     pilots,
     motorsFeedS,
+    decayAtS,
     untilS: longestS,
   });
   const { intervals, events } = played;

@@ -1,7 +1,7 @@
 /** What a label at a board says, as plain data: texts by language, sizes and sheets. */
 import { settingsOf, type Network } from '../model/network';
 import { clothingFor, shockBoundaries } from './clothing';
-import type { ArcLine } from './table';
+import { clearedBy, type ArcLine } from './table';
 
 /** Sizes in mm; several on a sheet of A4, or one on a sheet of its own size. */
 export interface LabelSheet {
@@ -68,6 +68,7 @@ interface LabelWords {
   readonly avoid: string;
   readonly remembered: string;
   readonly direct: string;
+  readonly maintenance: string;
 }
 
 export const labelWords = {
@@ -87,6 +88,7 @@ export const labelWords = {
     avoid: 'avoid contact',
     remembered: 'coefficients not confirmed against the standard',
     direct: 'd.c.',
+    maintenance: 'ONLY WITH MAINTENANCE SETTING ON',
   },
   de: {
     language: 'Deutsch',
@@ -104,6 +106,7 @@ export const labelWords = {
     avoid: 'nicht berühren',
     remembered: 'Koeffizienten nicht an der Norm bestätigt',
     direct: 'DC',
+    maintenance: 'NUR MIT EINGESCHALTETER WARTUNGSEINSTELLUNG',
   },
   fr: {
     language: 'Français',
@@ -121,6 +124,7 @@ export const labelWords = {
     avoid: 'éviter tout contact',
     remembered: 'coefficients non confirmés par la norme',
     direct: 'CC',
+    maintenance: 'SEULEMENT AVEC LE RÉGLAGE DE MAINTENANCE',
   },
 } as const satisfies Record<string, LabelWords>;
 export type LabelLanguage = keyof typeof labelWords;
@@ -141,12 +145,28 @@ export interface ArcLabel {
 
 const figure = (value: number, digits = 3) => String(Number(value.toPrecision(digits)));
 
-/** Null where nothing feeds an arc. */
-export function arcLabel(network: Network, line: ArcLine, language: LabelLanguage): ArcLabel | null {
+/** What a line of one's own says at a place. */
+const filled = (network: Network, line: ArcLine, text: string): string => {
+  const bus = network.elements.get(line.bus);
+  const values: Readonly<Record<string, string>> = {
+    place: line.name,
+    note: bus && 'note' in bus ? bus.note : '',
+    source: clearedBy(line),
+  };
+  return text.replace(/\{(place|note|source)\}/g, (_, name: string) => values[name]);
+};
+
+/** Null where nothing feeds an arc; `maintenance`: with the maintenance settings on. */
+export function arcLabel(
+  network: Network,
+  line: ArcLine,
+  language: LabelLanguage,
+  maintenance = false,
+): ArcLabel | null {
   const { worst, voltageKv, distanceMm, name: place, system, longestS } = line;
   if (!worst) return null;
   const words = labelWords[language];
-  const { clothing, limitCal } = settingsOf(network).arc;
+  const { clothing, limitCal, labelLines } = settingsOf(network).arc;
   const step = clothingFor(clothing, worst.energy);
   const isDanger = step === null || worst.cal > limitCal;
   const shock = shockBoundaries(voltageKv, system);
@@ -173,8 +193,10 @@ export function arcLabel(network: Network, line: ArcLine, language: LabelLanguag
             [words.restricted, shock.restrictedM === null ? words.avoid : metres(shock.restrictedM)],
           ] as const)
         : []),
+      ...labelLines.map(({ title, text }): readonly [string, string] => [title, filled(network, line, text)]),
     ],
     notes: [
+      ...(maintenance ? [words.maintenance] : []),
       `${worst.method}${worst.confirmed ? '' : `, ${words.remembered}`}`,
       ...(by ? [`${by.name}, ${by.code}: ${figure(worst.burnsS)} s`] : [`${figure(longestS)} s`]),
     ],

@@ -18,6 +18,7 @@ import { pilotsOf, type Pilot } from '../trials/signals';
 import { openingIn } from '../trials/trial';
 import { arcAt, courseOf, type CourseSetup, type Opening } from './course';
 import { isBoxed } from './coefficients';
+import { decayStages, type DecayStage } from './decay';
 import { arcPlace, type ArcPlace } from './equipment';
 import { arcModel, judgedArc, type ArcMethod, type ArcModel, type JudgedStage } from './judge';
 
@@ -77,6 +78,8 @@ export interface ArcOptions {
   readonly compare: boolean;
   /** Busbars; null: all. */
   readonly only: readonly ElementId[] | null;
+  /** With the maintenance settings of all devices on; tables only. */
+  readonly maintenance?: boolean;
 }
 
 export const decidingCase = ({ full, reduced, decides }: ArcResult): ArcCase =>
@@ -107,7 +110,8 @@ interface Before {
   readonly devices: readonly Device[];
   readonly actors: readonly Actor[];
   readonly packages: readonly unknown[];
-  readonly grids: readonly Grid[];
+  readonly decay: readonly DecayStage[];
+  readonly grids: readonly (readonly Grid[])[];
   readonly rows: ReadonlyMap<string, KeptRow>;
   readonly spots: ReadonlyMap<Bus, readonly ArcSpot[]>;
 }
@@ -123,11 +127,20 @@ export class ArcKeeper {
     const devices = devicesOf(network);
     const actors = actorsOf(devices);
     const packages = ofKind(network, 'linePackage');
-    const key = JSON.stringify([conditions, compare]);
+    const { transientAfterS, steadyAfterS } = settingsOf(network).arc;
+    const key = JSON.stringify([conditions, compare, transientAfterS, steadyAfterS]);
     const earlier = this.goesOn(studies, key, devices, packages) ? this.before : null;
     const pilots = pilotsOf(studies);
-    const grids = earlier?.grids ?? conditions.map(({ id: condition }) => new Grid(studies, { condition }, devices));
-    const states = grids.map((grid, k) => new ArcState(studies, { condition: conditions[k].id }, grid, actors, pilots));
+    const decay = earlier?.decay ?? decayStages(studies);
+    const grids =
+      earlier?.grids ??
+      conditions.map(({ id: condition }) =>
+        [studies, ...decay.map((stage) => stage.studies)].map((each) => new Grid(each, { condition }, devices)),
+      );
+    const decayAtS = decay.map(({ atS }) => atS);
+    const states = grids.map(
+      (own, k) => new ArcState(studies, { condition: conditions[k].id }, own, decayAtS, actors, pilots),
+    );
     const changed = earlier ? changedDevices(earlier, devices, actors) : [];
     const { arc } = settingsOf(network);
     const rows = new Map<string, KeptRow>();
@@ -146,7 +159,7 @@ export class ArcKeeper {
         rows.set(spot.key, { ...rowOf(network, spot, bus, states, compare), on });
       }
     }
-    this.before = { studies, key, devices, actors, packages, grids, rows, spots };
+    this.before = { studies, key, devices, actors, packages, decay, grids, rows, spots };
     return [...rows.values()].map(({ row }) => row);
   }
 
@@ -221,15 +234,19 @@ const worstOf = (results: readonly ArcResult[]): ArcResult | null =>
 class ArcState {
   private readonly setup: Omit<CourseSetup, 'longestS' | 'motorsFeedS'>;
   private readonly mayOpen: ReadonlySet<ElementId>;
+  /** At the beginning. */
+  private readonly grid: Grid;
 
   constructor(
     private readonly studies: Studies,
     private readonly state: State,
-    private readonly grid: Grid,
+    grids: readonly Grid[],
+    decayAtS: readonly number[],
     actors: readonly Actor[],
     pilots: readonly Pilot[],
   ) {
-    this.setup = { grid, actors, pilots, openingS: openingIn(studies.network) };
+    this.grid = grids[0];
+    this.setup = { grids, decayAtS, actors, pilots, openingS: openingIn(studies.network) };
     this.mayOpen = new Set(actors.flatMap(({ device }) => device.opens));
   }
 

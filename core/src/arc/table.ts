@@ -4,7 +4,8 @@ import { directPart } from '../model/directPart';
 import type { ElementId } from '../model/fields';
 import { nameIn, settingsOf, type Network } from '../model/network';
 import { conditionOf } from '../model/state';
-import type { Studies } from '../studies/studies';
+import { inMaintenance } from '../protection/device';
+import { Studies } from '../studies/studies';
 import type { Section } from '../working/trace';
 import { caloriesOf } from './clothing';
 import type { DirectMethod } from './directCurrent';
@@ -42,6 +43,20 @@ export function* arcTable(
   options: ArcOptions,
   keeper = new ArcKeeper(),
 ): Generator<number, ArcTable> {
+  if (options.maintenance) {
+    const whole = inMaintenance(studies.whole);
+    const changed = [...whole.elements].flatMap(([id, element]) =>
+      studies.whole.elements.get(id) === element ? [] : [id],
+    );
+    // No current depends on how a device is set.
+    if (changed.length > 0)
+      return yield* arcTable(
+        new Studies(whole, { studies, changed }),
+        conditions,
+        { ...options, maintenance: false },
+        keeper,
+      );
+  }
   const share = directPart(studies.whole).ids.size > 0 ? 0.7 : 1;
   const ac = yield* scaled(keeper.run(studies, conditions, options), 0, share);
   const dc = yield* scaled(directArcStudy(studies.whole, conditions, options.only), share, 1);

@@ -49,6 +49,13 @@ const clothingSchema = z.object({
 });
 export type Clothing = z.infer<typeof clothingSchema>;
 
+/** A line of one's own on labels; {place}, {note} and {source} stand for the name, the note of the busbar, and what ends the arc. */
+const labelLineSchema = z.object({
+  title: z.string().trim().min(1, 'must not be empty').max(40).meta({ title: 'Name' }),
+  text: z.string().trim().max(120).meta({ title: 'Text' }),
+});
+export type LabelLine = z.infer<typeof labelLineSchema>;
+
 /** How an enclosure throws back what an arc of direct current radiates: E = k·W/(a² + d²). */
 const boxSchema = z.object({
   equipment: choice('Equipment', ['switchgear15', 'switchgear5', 'lowVoltageSwitchgear', 'controlCentre', 'cableBox']),
@@ -62,10 +69,21 @@ export const arcSettingsSchema = z.object({
   edition: choice('Method', ['2018', '2002']),
   longestS: quantity('Longest time', 's', { above: 0, max: 60 }),
   motorsFeedS: optionalQuantity('Motors feed the arc for', 's', { min: 0, max: 60 }),
+  /** Null: subtransient throughout. */
+  transientAfterS: withDefault(
+    optionalQuantity('Generators by their transient reactance after', 's', { min: 0.01, max: 60 }),
+    0.1,
+  ),
+  /** Null: not within the longest time. */
+  steadyAfterS: withDefault(
+    optionalQuantity('and by their synchronous reactance after', 's', { min: 0.01, max: 60 }),
+    null,
+  ),
   limitCal: quantity('Energy not to be exceeded', 'cal/cm²', { above: 0, max: 1000 }),
   direct: withDefault(choice('D.c. arcs', ['worst', 'least', 'maxpower', 'stokes', 'paukert']), 'worst'),
   /** In the place of those that are usual. */
   boxes: withDefault(z.array(boxSchema).max(10).meta({ title: 'Enclosures of d.c. arcs', hidden: true }), []),
+  labelLines: withDefault(z.array(labelLineSchema).max(3).meta({ title: 'Own lines of labels', hidden: true }), []),
   clothing: z.array(clothingSchema).max(20).meta({ title: 'Clothing', hidden: true }),
 });
 export type ArcSettings = z.infer<typeof arcSettingsSchema>;
@@ -74,9 +92,12 @@ export const usualArcSettings: ArcSettings = {
   edition: '2018',
   longestS: 2,
   motorsFeedS: 0.1,
+  transientAfterS: 0.1,
+  steadyAfterS: null,
   limitCal: 40,
   direct: 'worst',
   boxes: [],
+  labelLines: [],
   // NFPA 70E, Table 130.5(G), as remembered.
   clothing: [
     { upToCal: 1.2, wear: 'untreated natural fibre, long sleeves' },

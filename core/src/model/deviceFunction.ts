@@ -1,6 +1,6 @@
 /** What every function of a protective device has, whatever its family; the families' own settings stand in `protection/<family>/schema`. */
 import { z } from 'zod';
-import { choice, elementIdSchema, quantity } from './fields';
+import { choice, elementIdSchema, quantity, reference } from './fields';
 
 /** Range that a device really has for a setting: from, to, in steps. */
 export const settingRangeSchema = z
@@ -49,6 +49,18 @@ export const functionBase = {
   /** Trip circuits that it energises; none named: all of them. */
   circuits: z.array(elementIdSchema).max(20).default([]),
   origins: z.array(originSchema).max(40).optional(),
+  /** Trips after a shorter time unless one of these devices, which lie ahead, has picked up and says so. */
+  interlock: z
+    .object({
+      from: z
+        .array(reference(['relay', 'switch'], 'entry'))
+        .max(60)
+        .meta({ title: 'Waits for' }),
+      fastS: quantity('Trips without them after', 's', { min: 0.01, max: 5 }),
+    })
+    .optional(),
+  /** In use only while the maintenance setting of its device is on. */
+  maintenance: z.boolean().optional(),
 };
 
 export { choice, quantity };

@@ -110,6 +110,9 @@ const usualRatingLimits: RatingLimits = {
   failPercent: 100,
 };
 
+/** Characters of a picture of 300 kB. */
+const markLimit = 400_000;
+
 /** Settings of the project: one element of its own, so that undo, history and clashes work for it too. */
 export const projectSettingsSchema = z.object({
   kind: z.literal('projectSettings'),
@@ -147,6 +150,16 @@ export const projectSettingsSchema = z.object({
   loadLimits: withDefault(loadLimitsSchema.meta({ title: 'Limits of the load flow' }), usualLoadLimits),
   baseMva: quantity('Base for percent impedances', 'MVA', { above: 0 }),
   owner: z.string().max(120).meta({ title: 'Owner of the network' }),
+  /** Picture of the company, as it stands on labels: PNG or JPEG in the file itself. */
+  mark: withDefault(
+    z
+      .string()
+      .max(markLimit, 'the picture is too large: at most 300 kB')
+      .regex(/^data:image\/(png|jpeg);base64,[A-Za-z0-9+/=]+$/, 'must be a PNG or JPEG picture')
+      .nullable()
+      .meta({ title: 'Company mark', hidden: true }),
+    null,
+  ),
   symbols: choice('Symbols', ['iec', 'ieee'], {
     help: 'Of the drawing: IEC 60617, or IEEE 315 as used in North America',
   }),
@@ -269,6 +282,7 @@ export const defaultSettings: ProjectSettings = {
   ratingLimits: usualRatingLimits,
   baseMva: 100,
   owner: '',
+  mark: null,
   symbols: 'iec',
 };
 

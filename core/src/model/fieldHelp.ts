@@ -314,6 +314,32 @@ const help: Readonly<Record<string, string>> = {
   'battery.inductanceUh': 'Of the battery with its connectors. Empty: 0.2 µH a cell (IEC 61660-1, as remembered).',
   'rectifier.type':
     'Limited: a charger whose control limits the current. Bridge: an uncontrolled three-phase bridge behind a transformer.',
+  'rectifier.ratedA': 'Nameplate: direct current that it gives without end.',
+  'rectifier.transformerKva': 'Rated power of the transformer in front of the bridge: nameplate.',
+  'rectifier.smoothingMh': 'Inductance of the smoothing reactor; 0 where there is none.',
+  'rectifier.efficiencyPercent': 'For what it draws from the a.c. network in the load flow.',
+  'rectifier.powerFactor': 'For what it draws from the a.c. network in the load flow.',
+  'rectifier.ukPercent': 'Of the transformer of a bridge: nameplate.',
+  'rectifier.uRPercent': 'Resistive part of uk: load losses over rated power.',
+  'directMotor.ratedV': 'Nameplate.',
+  'directMotor.ratedA': 'Nameplate; what it draws in service.',
+  'directMotor.armatureMh': 'Armature circuit with its leads; it sets how fast the current rises.',
+  'directCapacitor.capacitanceMf': 'Nameplate; of several in parallel the sum.',
+  'directCapacitor.seriesUh': 'Of the capacitor with its leads: data sheet.',
+  'directLoad.behaves':
+    'Electronic supplies draw the same power at any voltage, coils and lamps less of it when the voltage falls.',
+  'directCable.parallel': 'Like cables side by side.',
+  'directCable.inductanceUhPerM':
+    'Of the loop, there and back: 0.5 to 0.7 µH/m for a cable, about 1 for conductors apart.',
+  'directCable.sectionMm2': 'Of one conductor.',
+  'directCable.metal': 'Metal of the conductors (IEC 60228).',
+  'directCable.ratedA': 'What the cable may carry as it is laid (IEC 60364-5-52).',
+  'projectSettings.arc.direct':
+    'Which method decides for boards of direct current; all are shown beside each other. No method is prescribed: the worst is the careful choice.',
+  'projectSettings.arc.transientAfterS':
+    'Until then generators feed an arc behind their subtransient reactance, from then on behind the transient one where it is given. Empty: subtransient throughout.',
+  'projectSettings.arc.steadyAfterS':
+    'From then on behind the synchronous reactance with the highest excitation (IEC 60909-0, 10.2), where it is given. Empty: not within the longest time.',
   'rectifier.floatV': 'Voltage that the charger holds: about 2.23 V for each lead-acid cell.',
   'rectifier.limitPercent': 'Largest current that its control lets through, also into a short circuit.',
   'rectifier.acV': 'Between phases at the valve side of the transformer, without load.',

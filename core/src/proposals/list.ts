@@ -29,7 +29,8 @@ function rowsOf(device: Device): readonly SettingRow[] {
   let rows = known.get(device);
   if (rows) return rows;
   const curves = timeCurrents(device);
-  rows = device.functions.flatMap((fn) => {
+  // As stored: what is for maintenance alone is not in use, and is set all the same.
+  rows = device.element.functions.flatMap((fn) => {
     const family = familyOf(fn);
     return family
       .settings(fn)

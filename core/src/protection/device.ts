@@ -4,7 +4,7 @@
  */
 import { nameOf } from '../model/element';
 import type { ElementId } from '../model/fields';
-import { find, ofKind, type Network } from '../model/network';
+import { find, ofKind, withElements, type Network } from '../model/network';
 import type { Relay } from '../model/protection';
 import type { Switch } from '../model/switching';
 import { ownInput, type InputRating, type Quantity, type SeenCurrents, type TimeCurrent } from './family';
@@ -75,9 +75,31 @@ const kindOfSwitch = (device: Switch): DeviceKind =>
         ? 'motorProtection'
         : 'release';
 
+/** What is there for maintenance alone is out of use. */
+const inUse = (functions: readonly DeviceFunction[]): readonly DeviceFunction[] =>
+  functions.some(({ maintenance }) => maintenance)
+    ? functions.map((fn) => (fn.maintenance ? { ...fn, enabled: false } : fn))
+    : functions;
+
+/** The network with the maintenance settings of all devices on; itself where there are none. */
+export function inMaintenance(network: Network): Network {
+  const changed = [...ofKind(network, 'relay'), ...ofKind(network, 'switch')].flatMap((element): DeviceElement[] =>
+    element.functions.some(({ maintenance }) => maintenance)
+      ? [
+          {
+            ...element,
+            functions: element.functions.map((fn) => (fn.maintenance ? { ...fn, maintenance: false } : fn)),
+          },
+        ]
+      : [],
+  );
+  return changed.length === 0 ? network : withElements(network, changed);
+}
+
 /** An element as a device; null when it is none: a switch without functions of its own. */
 export function deviceFrom(network: Network, element: DeviceElement): Device | null {
-  const { id, functions } = element;
+  const { id } = element;
+  const functions = inUse(element.functions);
   const common = { id, name: nameOf(element), element, functions };
   if (element.kind === 'switch') {
     if (functions.length === 0) return null;

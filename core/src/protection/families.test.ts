@@ -17,6 +17,7 @@ const families = (
     'thermal',
     'undercurrent',
     'breakerFailure',
+    'light',
   ] as const
 ).map((id) => familyNamed(id));
 

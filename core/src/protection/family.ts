@@ -37,6 +37,8 @@ export interface SeenCurrents extends Readonly<Record<`${Quantity}A`, number>> {
   readonly vectors?: SeenVectors;
   /** Zones of a device that protects busbars, as they stand with the switches of the moment; by busbar. */
   readonly zones?: ReadonlyMap<ElementId, ProtectedZone>;
+  /** Busbars, and switches on their cable side, from which the light of an arc falls. */
+  readonly light?: ReadonlySet<ElementId>;
   /** The breaker has just closed: nothing flowed before. */
   readonly isClosing?: boolean;
   /** What the device sees at its other inputs, for functions that look at more than one. */

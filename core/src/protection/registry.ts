@@ -5,6 +5,7 @@ import { breakerFailure } from './breakerFailure';
 import { differential } from './differential';
 import { distance } from './distance';
 import { fuse } from './fuse';
+import { light } from './light';
 import { miniature } from './miniature';
 import { overcurrent } from './overcurrent';
 import { overload } from './overload';
@@ -26,6 +27,7 @@ const builtIn: { readonly [F in FamilyId]: Family<FunctionOf<F>> } = {
   breakerFailure,
   distance,
   differential,
+  light,
 };
 
 const families = new Map<string, Family>(Object.entries(builtIn as unknown as Record<string, Family>));

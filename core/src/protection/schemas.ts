@@ -7,6 +7,7 @@ import { breakerFailureFunctionSchema } from './breakerFailure/schema';
 import { differentialFunctionSchema } from './differential/schema';
 import { distanceFunctionSchema } from './distance/schema';
 import { fuseFunctionSchema } from './fuse/schema';
+import { lightFunctionSchema } from './light/schema';
 import { miniatureFunctionSchema } from './miniature/schema';
 import { overcurrentFunctionSchema } from './overcurrent/schema';
 import { overloadFunctionSchema } from './overload/schema';
@@ -27,6 +28,7 @@ const builtIn = [
   breakerFailureFunctionSchema,
   distanceFunctionSchema,
   differentialFunctionSchema,
+  lightFunctionSchema,
 ] as const;
 
 export type DeviceFunction = z.infer<(typeof builtIn)[number]>;

@@ -36,6 +36,7 @@ const silentFields: ReadonlySet<string> = new Set([
   'wantedMarginS',
   'marginCounts',
   'arc',
+  'mark',
 ]);
 
 /** False only where a study of the one is, to the last digit, a study of the other. Names count: they stand in what a study says. */

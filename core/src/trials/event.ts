@@ -8,6 +8,7 @@ export const eventKinds = [
   'change',
   'extinguish',
   'motors',
+  'decay',
   'gone',
   'again',
   'pickUp',

@@ -31,6 +31,8 @@ export interface Scene {
   readonly partly: ReadonlyMap<ElementId, readonly Phase[]>;
   /** Motors feed nothing any more. */
   readonly motorsOut?: boolean;
+  /** How often the reactances of generators have passed to their next value. */
+  readonly decay?: number;
   /** None: the fault is gone. */
   readonly faults: readonly Disturbance[];
 }
@@ -48,6 +50,8 @@ export interface Sight {
   readonly fed: boolean;
   /** Positive-sequence impedance that a single fault at one place sees, in ohms. */
   readonly z1?: Complex;
+  /** Busbars and switches at which there is a fault: the light of an arc falls there. */
+  readonly light?: ReadonlySet<ElementId>;
   /** Of an arc: the current that a bolted fault would draw, in amperes. */
   readonly boltedA?: number;
 }
@@ -111,7 +115,8 @@ export class Grid {
       scene.partly.size === 0 && scene.faults.length === 1 && shunts.length === 1
         ? this.one(scene, shunts[0].place, shunts[0], !own)
         : this.several(scene, !own);
-    return { ...sight, fed: own && sight.largestA > leastA };
+    const light = new Set(shunts.flatMap(({ place }) => (place.at === 'terminal' ? [place.element] : [])));
+    return { ...sight, light, fed: own && sight.largestA > leastA };
   }
 
   /** Nominal voltage at a place, in kV; 0 where it is not known. */

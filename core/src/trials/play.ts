@@ -41,6 +41,8 @@ export interface Setup {
   readonly pilots?: readonly Pilot[];
   /** From then on motors feed the fault no more; null: as long as they are connected. */
   readonly motorsFeedS?: number | null;
+  /** When the reactances of generators pass to their next value: subtransient, transient, steady. */
+  readonly decayAtS?: readonly number[];
   /** Nothing is played beyond, in seconds. */
   readonly untilS: number;
   /** Keeps what every function had come to at the beginning of each interval. */
@@ -91,7 +93,7 @@ export interface Played {
 /** IEEE C37.2: carrier or pilot-wire relay. */
 const pilotCode = '85';
 /** What goes on without anything to see of it where nothing feeds the fault. */
-const unnoticed: readonly Due['what'][] = ['change', 'motors', 'arrive'];
+const unnoticed: readonly Due['what'][] = ['change', 'motors', 'decay', 'arrive'];
 /** Two events closer than this happen at once. */
 const atOnceS = 1e-9;
 
@@ -160,6 +162,7 @@ type Due =
   | { readonly atS: number; readonly what: 'ready'; readonly owner: ActorState; readonly because: number }
   | { readonly atS: number; readonly what: 'change'; readonly stage: number; readonly because: number }
   | { readonly atS: number; readonly what: 'motors'; readonly because: number }
+  | { readonly atS: number; readonly what: 'decay'; readonly because: number }
   | {
       readonly atS: number;
       readonly what: 'arrive';
@@ -213,6 +216,7 @@ class Course {
   private faultStage = 0;
   private extinguished = false;
   private motorsOut = false;
+  private decay = 0;
   private readonly pilots: readonly StageState[];
   private fed = false;
   private sight: Sight | null = null;
@@ -267,6 +271,7 @@ class Course {
     const { motorsFeedS } = this.setup;
     if (motorsFeedS === 0) this.motorsOut = true;
     else if (motorsFeedS) this.queue.push({ atS: motorsFeedS, what: 'motors', because: 0 });
+    for (const atS of this.setup.decayAtS ?? []) this.queue.push({ atS, what: 'decay', because: 0 });
     this.look();
     let cutOff = false;
     for (;;) {
@@ -436,6 +441,10 @@ class Course {
         this.motorsOut = true;
         this.lastChange = this.note('motors', due.because);
         return true;
+      case 'decay':
+        this.decay++;
+        this.lastChange = this.note('decay', due.because);
+        return true;
       case 'arrive':
         return this.arrives(due.from, due.on, due.because);
       case 'extinguish':
@@ -536,6 +545,7 @@ class Course {
   private scene(): Scene {
     return {
       motorsOut: this.motorsOut,
+      decay: this.decay,
       open: this.open,
       partly: this.partly,
       faults: this.extinguished ? [] : this.setup.faults[this.faultStage].faults,
@@ -553,12 +563,11 @@ class Course {
       const mostA = owner.awake || leastA === null ? Infinity : this.sight.mostA(owner.index);
       const idles = leastA !== null && mostA <= leastA;
       this.unaskedA[owner.index] = Math.max(this.unaskedA[owner.index], idles ? mostA : Infinity);
-      if (!idles) {
-        for (const state of awakened(owner).stages) {
-          this.measure(state);
-          this.judge(state);
-        }
-      }
+      if (!idles) for (const state of awakened(owner).stages) this.measure(state);
+    }
+    this.holdBack();
+    for (const owner of this.owners) {
+      if (owner.awake) for (const state of owner.stages) this.judge(state);
       owner.isClosing = false;
     }
     this.send();
@@ -568,6 +577,22 @@ class Course {
     }
     this.reclaim();
     this.record();
+  }
+
+  /** Functions that wait for devices ahead do nothing while one of these has picked up. */
+  private holdBack(): void {
+    const starts = (id: ElementId) =>
+      this.owners.some(
+        ({ actor, awake, stages }) =>
+          awake &&
+          actor.device.id === id &&
+          stages.some((state) => !state.pilot && state.lanes.some(({ running }) => running.length > 0)),
+      );
+    // Who starts is settled before anybody is held back: chains wait for the last one.
+    const held = this.owners.flatMap(({ awake, stages }) =>
+      awake ? stages.filter(({ stage }) => stage.heldBackBy?.some(starts)) : [],
+    );
+    for (const { lanes } of held) for (const lane of lanes) lane.running = [];
   }
 
   private followFed(): void {
@@ -616,7 +641,9 @@ class Course {
     }
     const found = this.seenBy(owner.index, stage.input.id);
     const idle = !found || isAsleep || (stage.leastA !== null && found.phaseA <= stage.leastA);
-    const seen = found && owner.isClosing ? { ...found, isClosing: true } : found;
+    const { light } = this.sight!;
+    const lit = found && light && light.size > 0 ? { ...found, light } : found;
+    const seen = lit && owner.isClosing ? { ...lit, isClosing: true } : lit;
     for (const lane of lanes) {
       lane.seen = seen && (lane.phase === null ? seen : seenOfPhase(seen, lane.phase));
       const hasMolten = stage.melts && lane.progress.get('')?.tripped;

@@ -35,6 +35,8 @@ export interface Stage {
   readonly after: readonly ElementId[] | null;
   /** Below this current nothing picks up; null where more than a current decides. */
   readonly leastA: number | null;
+  /** Devices that hold it back while they have picked up. */
+  readonly heldBackBy?: readonly ElementId[];
   /** Of a device that recloses. */
   readonly operations: 'all' | 'fast' | 'slow';
   /** What has picked up. */
@@ -52,7 +54,8 @@ export function stagesOf(device: Device): Stage[] {
     const family = familyOf(fn);
     if (!fn.enabled || family.sequence) return [];
     const stage = stageOf(device, fn, family);
-    return stage ? [stage] : [];
+    const fast = stage && interlockedStage(stage, fn, family);
+    return [...(stage ? [stage] : []), ...(fast ? [fast] : [])];
   });
 }
 
@@ -121,6 +124,29 @@ function stageOf(device: Device, fn: DeviceFunction, family: Family): Stage | nu
       return pickedUp ? [{ id: '', name: '', multiple, timeS: band.latestS }] : [];
     },
     advance: (before, seen, _, seconds) => advance(fn, rating, before, seen, seconds),
+    remaining: rest,
+  };
+}
+
+/** The shorter time of a function that devices ahead would hold back; of one with several parts that of the short circuit with a delay. */
+function interlockedStage(stage: Stage, fn: DeviceFunction, family: Family): Stage | null {
+  const { interlock } = fn;
+  const curves = family.timeCurrents?.(fn, stage.input.rating) ?? [];
+  const curve = curves.find(({ part }) => part === 'shortTime') ?? curves.at(0);
+  if (!interlock || interlock.from.length === 0 || !curve) return null;
+  return {
+    ...stage,
+    code: `${stage.code} interlock`,
+    byPhase: false,
+    clears: false,
+    heldBackBy: interlock.from,
+    leastA: leastOf([curve]),
+    running: (seen) => {
+      const currentA = curve.measure?.(seen) ?? currentOf(seen, curve.quantity);
+      if (curve.at(currentA).latestS === Infinity) return [];
+      return [{ id: '', name: '', multiple: currentA / curve.pickupA, timeS: interlock.fastS }];
+    },
+    advance: (before, _, running, seconds) => (running ? travelled(before, running.timeS, seconds) : atRest),
     remaining: rest,
   };
 }

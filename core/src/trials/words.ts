@@ -39,6 +39,8 @@ export function eventText(network: Network, event: TrialEvent): string {
       return 'becomes another one';
     case 'motors':
       return 'motors feed it no more';
+    case 'decay':
+      return 'generators feed it less';
     case 'extinguish':
       return 'has gone out';
     case 'gone':

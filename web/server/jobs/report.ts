@@ -46,15 +46,18 @@ export async function writtenReport({ elements, project, revision, date, request
   }
   const engine = new FaultEngine(network);
   if (request.study === 'arcLabels') {
-    const table = finished(arcTable(engine.studies, conditions, { compare: false, only: null }));
+    const table = finished(
+      arcTable(engine.studies, conditions, { compare: false, only: null, maintenance: request.maintenance }),
+    );
     const lines = arcLines(network, table);
     const byKey = new Map(lines.map((line) => [line.key, line]));
     const asked = request.places.length > 0 ? request.places.map((key) => byKey.get(key)) : lines;
     if (asked.includes(undefined)) return { ok: false, message: 'One of the places is not in the project any more.' };
-    const labels = asked.flatMap((line) => arcLabel(network, line!, request.language) ?? []);
+    const labels = asked.flatMap((line) => arcLabel(network, line!, request.language, request.maintenance) ?? []);
     if (labels.length === 0) return { ok: false, message: 'Nothing feeds an arc at any of these places.' };
     const { labelsPdf } = await import('../pdf/labels');
-    const issue = { project, revision, date, owner: settingsOf(network).owner };
+    const { owner, mark } = settingsOf(network);
+    const issue = { project, revision, date, owner, mark };
     return { ok: true, bytes: new Uint8Array(await labelsPdf(labels, request.layout, request.code, issue)) };
   }
   const pack = request.study === 'linePackage' ? find(network, 'linePackage', request.package) : null;

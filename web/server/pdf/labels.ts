@@ -13,6 +13,8 @@ interface Issue {
   readonly revision: number;
   readonly date: string;
   readonly owner: string;
+  /** As a data address. */
+  readonly mark: string | null;
 }
 
 export function labelsPdf(
@@ -111,6 +113,15 @@ function labelAt(
         paddingRight: () => 2,
       },
     },
+    ...(issue.mark
+      ? [
+          {
+            absolutePosition: { x: x + width - pad - 46 * unit, y: y + height - 4 - 22 * unit },
+            image: issue.mark,
+            fit: [46 * unit, 20 * unit] as [number, number],
+          },
+        ]
+      : []),
     {
       absolutePosition: { x: x + pad, y: y + height - 4 - 18 * unit },
       stack: [

@@ -3,6 +3,7 @@
 import { useDeferredValue, useMemo } from 'react';
 import { Checkbox, Progress, Select, TextInput } from '@mantine/core';
 import { methodTitles } from '@mesura/core/arc/judge';
+import { inMaintenance } from '@mesura/core/protection/device';
 import { arcLines, clearedBy, isOver, type ArcLine } from '@mesura/core/arc/table';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import { networkOf, settingsOf } from '@mesura/core/model/network';
@@ -18,6 +19,7 @@ import { arcColumns } from './columns';
 import { DirectArcCard } from './DirectArcCard';
 import { BoxTable } from './BoxTable';
 import { LabelButton } from './LabelButton';
+import { LabelSettings } from './LabelSettings';
 import { setArc, useArcState, type ArcFilter } from './state';
 import { useArc } from './useArc';
 import bench from '../../card/bench.module.css';
@@ -37,7 +39,8 @@ export function ArcBench() {
   const network = useProject((state) => state.network);
   const select = useProject((state) => state.select);
   const { value, isCurrent, progress, failed } = useArc();
-  const { filter, text, compare, chosen, version } = useArcState();
+  const { filter, text, compare, maintenance, chosen, version } = useArcState();
+  const hasMaintenance = useMemo(() => inMaintenance(network) !== network, [network]);
   const versions = useVersions();
   const { arc } = settingsOf(network);
   const wanted = useDeferredValue(text.trim().toLowerCase());
@@ -117,6 +120,14 @@ export function ArcBench() {
           checked={compare}
           onChange={(event) => setArc({ compare: event.currentTarget.checked })}
         />
+        {(hasMaintenance || maintenance) && (
+          <Checkbox
+            size="xs"
+            label="maintenance settings on"
+            checked={maintenance}
+            onChange={(event) => setArc({ maintenance: event.currentTarget.checked })}
+          />
+        )}
       </div>
       <p className={bench.muted} style={{ margin: '0 0 6px' }}>
         {methodTitles[arc.edition]}, full and reduced arcing current in every condition, cleared by the protection as it
@@ -161,6 +172,7 @@ export function ArcBench() {
       ) : (
         <>
           <ClothingTable />
+          <LabelSettings />
           {lines?.some(({ system }) => system === 'dc') && <BoxTable />}
         </>
       )}

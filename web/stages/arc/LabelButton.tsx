@@ -8,10 +8,12 @@ import type { ArcLine } from '@mesura/core/arc/table';
 import { useDesk } from '../../desk/deskState';
 import { tell } from '../../desk/report';
 import { saveReport } from '../../project/reports';
+import { useArcState } from './state';
 
 /** Labels of the places in the list, on sheets to print. */
 export function LabelButton({ rows }: { rows: readonly ArcLine[] }) {
   const projectId = useDesk((state) => state.projectId);
+  const { maintenance } = useArcState();
   const [busy, setBusy] = useState(false);
   const [layout, setLayout] = useState<LabelLayout>('single');
   const [language, setLanguage] = useState<LabelLanguage>('en');
@@ -20,7 +22,7 @@ export function LabelButton({ rows }: { rows: readonly ArcLine[] }) {
   const save = async () => {
     setBusy(true);
     try {
-      await saveReport(projectId, { study: 'arcLabels', layout, language, code, places, format: 'pdf' });
+      await saveReport(projectId, { study: 'arcLabels', layout, language, code, maintenance, places, format: 'pdf' });
     } catch (error) {
       tell('The labels could not be made', (error as Error).message);
     } finally {

@@ -9,13 +9,22 @@ interface ArcStateOfDesk {
   readonly text: string;
   /** The other edition beside. */
   readonly compare: boolean;
+  /** With the maintenance settings on. */
+  readonly maintenance: boolean;
   /** Revision of the version that energies are compared with. */
   readonly version: number | null;
   /** Key of the place that is looked into. */
   readonly chosen: string | null;
 }
 
-const fresh: ArcStateOfDesk = { filter: 'all', text: '', compare: false, version: null, chosen: null };
+const fresh: ArcStateOfDesk = {
+  filter: 'all',
+  text: '',
+  compare: false,
+  maintenance: false,
+  version: null,
+  chosen: null,
+};
 
 export const useArcState = create<ArcStateOfDesk>()(() => fresh);
 export const setArc = (part: Partial<ArcStateOfDesk>): void => useArcState.setState(part);

@@ -6,8 +6,8 @@ import { useArcState } from './state';
 
 /** All arcs; nothing is computed while nobody looks. */
 export function useArc(wanted = true): Answer<ArcTable> {
-  const { compare } = useArcState();
-  return useCore<ArcTable>(wanted ? `arcs ${compare}` : null, (service, ticket, onProgress) =>
-    service.arcs(compare, ticket, onProgress),
+  const { compare, maintenance } = useArcState();
+  return useCore<ArcTable>(wanted ? `arcs ${compare} ${maintenance}` : null, (service, ticket, onProgress) =>
+    service.arcs({ compare, maintenance }, ticket, onProgress),
   );
 }

@@ -1,7 +1,8 @@
 'use client';
 
+import { useState } from 'react';
 import { ActionIcon, Button, Group, Menu, Switch, Tooltip } from '@mantine/core';
-import { IconPlus, IconTrash } from '@tabler/icons-react';
+import { IconLink, IconPlus, IconTrash } from '@tabler/icons-react';
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { deviceFrom, withFunction, withFunctions, type DeviceElement } from '@mesura/core/protection/device';
@@ -12,6 +13,7 @@ import { Chip } from '../../desk/Chip';
 import { newId } from '../../project/newId';
 import { useProject } from '../../project/ProjectContext';
 import { FunctionRow } from '../grading/FunctionRow';
+import { FunctionLinks } from './FunctionLinks';
 import bench from '../../card/bench.module.css';
 
 const hostOf = (element: DeviceElement): Host => (element.kind === 'relay' ? 'relay' : element.type);
@@ -19,6 +21,10 @@ const hostOf = (element: DeviceElement): Host => (element.kind === 'relay' ? 're
 /** Families whose functions an element may have. */
 export const familiesFor = (element: DeviceElement) =>
   allFamilies().filter(({ hosts }) => hosts.includes(hostOf(element)));
+
+/** Has something to say beside its settings. */
+const isLinked = (fn: DeviceFunction): boolean =>
+  fn.family === 'light' || fn.family === 'breakerFailure' || fn.interlock !== undefined || fn.maintenance === true;
 
 /** The functions of a relay, or of a switch that protects by itself. */
 export function FunctionsForm({ element }: { element: DeviceElement }) {
@@ -31,6 +37,7 @@ export function FunctionsForm({ element }: { element: DeviceElement }) {
   const put = (fn: DeviceFunction, what: string) => store(withFunction(element, fn), what);
   const device = deviceFrom(network, element);
   const families = familiesFor(element);
+  const [linked, setLinked] = useState<string | null>(null);
   // A relay measures at the first of its inputs until another one is chosen; a switch in itself.
   const input: ElementId | null = element.kind === 'relay' ? (element.inputs[0]?.id ?? null) : null;
   return (
@@ -73,45 +80,63 @@ export function FunctionsForm({ element }: { element: DeviceElement }) {
       {element.functions.map((fn) => {
         const code = familyOf(fn).code(fn);
         return (
-          <FunctionRow
-            key={fn.id}
-            fn={fn}
-            inputs={device?.inputs.map(({ id, through }) => ({
-              id,
-              label: nameOf(network.elements.get(through)!),
-            }))}
-            rating={device?.inputs.find(({ id }) => id === (fn.input ?? ownInput))?.rating ?? null}
-            onChange={(changed) => put(changed, `${code} settings`)}
-            extra={
-              <>
-                <Tooltip label="In use" openDelay={300}>
-                  <Switch
-                    size="xs"
-                    aria-label={`${code} in use`}
-                    checked={fn.enabled}
-                    onChange={(event) => put({ ...fn, enabled: event.currentTarget.checked }, `${code} in use`)}
-                  />
-                </Tooltip>
-                <ActionIcon
-                  variant="subtle"
-                  color="red"
-                  size={22}
-                  aria-label={`Remove ${code}`}
-                  onClick={() =>
-                    store(
-                      withFunctions(
-                        element,
-                        element.functions.filter((other) => other.id !== fn.id),
-                      ),
-                      `remove ${code}`,
-                    )
-                  }
-                >
-                  <IconTrash size={14} />
-                </ActionIcon>
-              </>
-            }
-          />
+          <div key={fn.id}>
+            <FunctionRow
+              fn={fn}
+              inputs={device?.inputs.map(({ id, through }) => ({
+                id,
+                label: nameOf(network.elements.get(through)!),
+              }))}
+              rating={device?.inputs.find(({ id }) => id === (fn.input ?? ownInput))?.rating ?? null}
+              onChange={(changed) => put(changed, `${code} settings`)}
+              extra={
+                <>
+                  {!isLinked(fn) && (
+                    <Tooltip label="Interlock, maintenance" openDelay={300}>
+                      <ActionIcon
+                        variant="subtle"
+                        color="gray"
+                        size={22}
+                        aria-label={`${code} interlock and maintenance`}
+                        aria-expanded={linked === fn.id}
+                        onClick={() => setLinked(linked === fn.id ? null : fn.id)}
+                      >
+                        <IconLink size={14} />
+                      </ActionIcon>
+                    </Tooltip>
+                  )}
+                  <Tooltip label="In use" openDelay={300}>
+                    <Switch
+                      size="xs"
+                      aria-label={`${code} in use`}
+                      checked={fn.enabled}
+                      onChange={(event) => put({ ...fn, enabled: event.currentTarget.checked }, `${code} in use`)}
+                    />
+                  </Tooltip>
+                  <ActionIcon
+                    variant="subtle"
+                    color="red"
+                    size={22}
+                    aria-label={`Remove ${code}`}
+                    onClick={() =>
+                      store(
+                        withFunctions(
+                          element,
+                          element.functions.filter((other) => other.id !== fn.id),
+                        ),
+                        `remove ${code}`,
+                      )
+                    }
+                  >
+                    <IconTrash size={14} />
+                  </ActionIcon>
+                </>
+              }
+            />
+            {(linked === fn.id || isLinked(fn)) && (
+              <FunctionLinks element={element} fn={fn} code={code} onChange={put} />
+            )}
+          </div>
         );
       })}
       {element.functions.length === 0 && <p className={bench.muted}>No function yet.</p>}
