@@ -1066,12 +1066,12 @@ const dc1 = put('bus', 'FER DC 1', 0, 160, {
   length: 420,
   arc: dcArc,
 });
-const dc2 = put('bus', 'FER DC 2', 220, 480, {
+const dc2 = put('bus', 'FER DC 2', 200, 480, {
   ...dcPage,
   system: 'dc',
   nominalKv: 0.11,
   ratedA: 100,
-  length: 280,
+  length: 360,
   arc: dcArc,
 });
 const battery = put('battery', 'FER battery', 60, 40, {
@@ -1123,28 +1123,28 @@ run(
 );
 run(
   dc1,
-  [miniature('FER Q93', 20, 150, 200), dcCable('FER WD2', 150, 270, 55, 4)],
-  dcLoad('Trip coils 33 kV', 150, 340, 900, { behaves: 'constantImpedance', lowestPercent: 70 }),
+  [miniature('FER Q93', 20, 180, 200), dcCable('FER WD2', 180, 270, 55, 4)],
+  dcLoad('Trip coils 33 kV', 180, 340, 900, { behaves: 'constantImpedance', lowestPercent: 70 }),
 );
 run(dc1, [link('FER F95', 50, 300, 200), dcCable('FER WD3', 300, 330, 42, 16)], dc2);
 run(
   dc2,
-  [miniature('FER Q96', 10, 260, 520), dcCable('FER WD4', 260, 590, 12, 2.5)],
-  dcLoad('Protection 132 kV', 260, 660, 450),
+  [miniature('FER Q96', 10, 240, 520), dcCable('FER WD4', 240, 590, 12, 2.5)],
+  dcLoad('Protection 132 kV', 240, 660, 450),
 );
 run(
   dc2,
-  [miniature('FER Q97', 16, 350, 520), dcCable('FER WD5', 350, 590, 90, 4)],
-  dcLoad('Trip coils 132 kV', 350, 660, 1100, { behaves: 'constantImpedance', lowestPercent: 70 }),
+  [miniature('FER Q97', 16, 370, 520), dcCable('FER WD5', 370, 590, 90, 4)],
+  dcLoad('Trip coils 132 kV', 370, 660, 1100, { behaves: 'constantImpedance', lowestPercent: 70 }),
 );
-const springs = put('directMotor', 'Spring motors', 440, 660, {
+const springs = put('directMotor', 'Spring motors', 500, 660, {
   ...dcPage,
   ratedV: 110,
   ratedA: 12,
   armatureMohm: 900,
   armatureMh: 8,
 });
-run(dc2, [miniature('FER Q98', 16, 440, 520), dcCable('FER WD6', 440, 590, 60, 6)], springs);
+run(dc2, [miniature('FER Q98', 16, 500, 520), dcCable('FER WD6', 500, 590, 60, 6)], springs);
 
 /** Distance relays with the reaches that the rulebook asks for. */
 function reached(list: readonly Element[]): Element[] {

@@ -5,6 +5,8 @@ import { assumedRule } from './data/assumed';
 import { openTerminalsRule } from './data/openTerminals';
 import { ratedVoltageRule } from './data/ratedVoltage';
 import { zeroSequenceRule } from './data/zeroSequence';
+import { directNetworkRule } from './direct/network';
+import { directBreakingRule, directVoltageRule } from './direct/service';
 import { accuracyLimitRule } from './equipment/accuracyLimit';
 import { adequacyRule } from './equipment/adequacy';
 import { breakingRule } from './equipment/breaking';
@@ -38,6 +40,9 @@ export const rules: readonly Rule[] = [
   zeroSequenceRule,
   openTerminalsRule,
   ratedVoltageRule,
+  directNetworkRule,
+  directVoltageRule,
+  directBreakingRule,
   makingRule,
   breakingRule,
   ratedCurrentRule,

@@ -6,6 +6,7 @@ import { builtInConditions, maximumSources, minimumSources } from '../model/cond
 import { elementId } from '../model/fields';
 import { withElements } from '../model/network';
 import { finished } from '../working/steps';
+import { checked, findings } from '../checks/run';
 import { Studies } from '../studies/studies';
 import { Builder } from '../test/network';
 import { loopOhm } from './circuit';
@@ -295,5 +296,46 @@ describe('the study', () => {
   });
   it('a project without direct current has none', () => {
     expect(finished(directStudy(new Builder().network(), builtInConditions)).rows).toEqual([]);
+  });
+});
+
+describe('what is found', () => {
+  const found = (network: ReturnType<typeof station>) => {
+    const studies = new Studies(network);
+    return findings(studies).filter(({ code }) => code.startsWith('direct.'));
+  };
+  const verdicts = (network: ReturnType<typeof station>) =>
+    checked(new Studies(network), undefined, ['direct.voltage', 'direct.breaking']).checks.map(({ code, verdict }) => [
+      code,
+      verdict,
+    ]);
+  it('nothing where all is well', () => {
+    expect(found(station())).toEqual([]);
+    expect(verdicts(station())).toEqual([['direct.voltage', 'holds']]);
+  });
+  it('a joint to alternating current, boards of two voltages, a board that nothing feeds, a free end', () => {
+    const b = new Builder();
+    b.add('bus', 'D', { system: 'dc', nominalKv: 0.11 });
+    b.add('bus', 'E', { system: 'dc', nominalKv: 0.22 });
+    b.add('bus', 'A', { nominalKv: 0.4 });
+    b.add('directCable', 'W');
+    b.join('D', 'E', 'D', 'A', 'W:0', 'D');
+    expect(found(b.network()).map(({ code, element }) => `${code} ${element}`)).toEqual([
+      'direct.joined D',
+      'direct.level E',
+      'direct.unsupplied D',
+      'direct.unsupplied E',
+      'direct.open W',
+    ]);
+  });
+  it('a load with too little voltage, one that falls out, a fuse that cannot break', () => {
+    const fuse = station().elements.get(elementId('F'))!;
+    const weak = (over: object) => withElements(station(), [{ ...fuse, ...over } as never]);
+    expect(verdicts(weak({ breakingKa: 1 }))).toContainEqual(['direct.breaking', 'short']);
+    expect(verdicts(weak({ breakingKa: 25 }))).toContainEqual(['direct.breaking', 'holds']);
+    expect(verdicts(station({ watts: 80_000 }))).toEqual([['direct.fallsOut', 'short']]);
+    const load = station().elements.get(elementId('L'))!;
+    const needy = withElements(station(), [{ ...load, lowestPercent: 99 } as never]);
+    expect(verdicts(needy)).toEqual([['direct.voltage', 'short']]);
   });
 });

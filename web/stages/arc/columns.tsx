@@ -83,7 +83,7 @@ export function arcColumns(
           <Chip state="warn">theory</Chip>
         ) : (
           <>
-            {system === 'dc' ? `d.c., ${worst.decides}` : row.system === 'ac' && row.row.worst?.method}{' '}
+            {system === 'dc' ? 'd.c.' : row.system === 'ac' && row.row.worst?.method}{' '}
             {!worst.confirmed && <Chip state="warn">as remembered</Chip>}
           </>
         ),

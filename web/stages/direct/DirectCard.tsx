@@ -80,9 +80,9 @@ export function DirectCard({ row, isCurrent }: { row: DirectRow; isCurrent: bool
           {fault.partials.map(({ element, pathOhm, alone, factor }) => (
             <tr key={element}>
               <td>{nameIn(network, element)}</td>
-              <td className="number">{formatNumber(1000 * pathOhm, 4)}</td>
+              <td className="number">{pathOhm < 1e-6 ? 0 : formatNumber(1000 * pathOhm, 4)}</td>
               <td className="number">{formatNumber(alone.peakA, 4)}</td>
-              <td className="number">{formatNumber(1000 * alone.peakS, 3)}</td>
+              <td className="number">{alone.peakS < 1e-5 ? 0 : formatNumber(1000 * alone.peakS, 3)}</td>
               <td className="number">{formatNumber(alone.steadyA, 4)}</td>
               <td className="number">{formatNumber(factor, 3)}</td>
               <td className="number">{formatNumber(factor * alone.steadyA, 4)}</td>

@@ -103,7 +103,7 @@ describe('a feeder in one gesture', () => {
   });
 
   it('direct current begins behind a charger, and takes what belongs there alone', () => {
-    const low = networkOf([{ ...mainBus, nominalKv: 0.4 }]);
+    const low = networkOf([{ ...mainBus, nominalKv: 11 }]);
     const drawn = (keys: string) => drawChain(low, startAt(low, mainBus.id)!, [...keys].map(tool), newId);
     const all = drawn('k3f1f45');
     expect(all.reason).toBeNull();

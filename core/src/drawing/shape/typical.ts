@@ -95,11 +95,12 @@ export function typicalAt(kind: PlaceableKind, kv: number): Record<string, unkno
   switch (kind) {
     // Two volts a cell, held at 2.23.
     case 'battery':
-      return { cells: Math.max(1, Math.round((1000 * kv) / 2.04)) };
+      return { cells: Math.min(2000, Math.max(1, Math.round((1000 * kv) / 2.04))) };
     case 'rectifier':
-      return { floatV: Math.round(1000 * kv * 1.09), acV: Math.round((1000 * kv * 1.15) / 1.35) };
+      // Below an a.c. busbar nothing tells the voltage of its other side.
+      return kv > 0.3 ? {} : { floatV: Math.round(1000 * kv * 1.09), acV: Math.round((1000 * kv * 1.15) / 1.35) };
     case 'directMotor':
-      return { ratedV: 1000 * kv };
+      return { ratedV: Math.min(5000, 1000 * kv) };
     case 'bus':
       return { nominalKv: kv };
     case 'transformer':
