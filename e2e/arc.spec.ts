@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { elementId } from '../core/src/model/fields';
 import { find, settingsOf } from '../core/src/model/network';
-import { importProject, model, openDesk, saved, symbol } from './desk';
+import { importProject, model, openDesk, saved, symbol, toStage } from './desk';
 
 const id = elementId;
 
@@ -26,6 +26,10 @@ test('a place above the limit until the relay that clears it is set faster; its 
     .getByRole('row', { name: /^Night, coupler open reduced/ })
     .click();
   await expect(card.getByRole('document', { name: 'Working' })).toContainText('IEEE 1584-2018, 4.4');
+  // The chart on which the relay stands that ends it.
+  await card.getByRole('button', { name: 'Brackwater low-voltage board' }).click();
+  await expect(page.getByRole('combobox', { name: 'Chart' })).toHaveValue('Brackwater low-voltage board');
+  await toStage(page, 'Arc');
   await bench.getByRole('checkbox', { name: 'other edition beside' }).check();
   await expect(table.getByRole('columnheader', { name: 'other edition' })).toBeVisible();
   await expect(row).toContainText('59.2');

@@ -38,7 +38,10 @@ test('boards and loads of direct current; their sources, the working, the load; 
   await page.getByText('Load', { exact: true }).last().click();
   const load = page.getByRole('table', { name: 'Load of direct current' });
   await expect(load.getByRole('row', { name: /^FER charger/ }).first()).toContainText('40');
-  await load.getByRole('row', { name: /^FER WD5/ }).first().click();
+  await load
+    .getByRole('row', { name: /^FER WD5/ })
+    .first()
+    .click();
   await toStage(page, 'Network');
   const section = page.getByRole('textbox', { name: 'Cross-section' });
   await section.fill('thin');
@@ -112,7 +115,11 @@ test('arcs at boards of direct current by every method; own enclosures, own line
     page.waitForEvent('download'),
     page.getByRole('button', { name: 'Save 2 as PDF' }).click(),
   ]);
-  expect(readFileSync((await file.path())!).subarray(0, 5).toString()).toBe('%PDF-');
+  expect(
+    readFileSync((await file.path())!)
+      .subarray(0, 5)
+      .toString(),
+  ).toBe('%PDF-');
   await page.keyboard.press('Escape');
   await table.getByRole('row', { name: /^FER DC 2/ }).click();
   const card = page.getByRole('region', { name: 'Arc at FER DC 2' });
@@ -120,18 +127,25 @@ test('arcs at boards of direct current by every method; own enclosures, own line
     .getByRole('table', { name: 'By condition and method' })
     .getByRole('row', { name: /^Maximum sources Stokes/ })
     .click();
-  await expect(card.getByRole('document', { name: 'Working' })).toContainText('Stokes, Oppenlander 1991 (as remembered)');
+  await expect(card.getByRole('document', { name: 'Working' })).toContainText(
+    'Stokes, Oppenlander 1991 (as remembered)',
+  );
   const distance = card.getByRole('textbox', { name: 'Working distance' });
   await distance.fill('600');
   await distance.press('Enter');
   expect(find(await model(page, request, project), 'bus', id('fer-dc-2'))!.arc).toMatchObject({ distanceMm: 600 });
 });
 
-test('a maintenance setting and light detection on the card of a relay bring an arc down', async ({ page, request }) => {
+test('a maintenance setting and light detection on the card of a relay bring an arc down', async ({
+  page,
+  request,
+}) => {
   const project = await importProject(request);
   await openDesk(page, project, 'arc');
   const bench = page.getByRole('region', { name: 'Arc energy' });
-  const row = bench.getByRole('table', { name: 'Arc energy' }).getByRole('row', { name: /^BRA 0\.4, line side of BRA F41/ });
+  const row = bench
+    .getByRole('table', { name: 'Arc energy' })
+    .getByRole('row', { name: /^BRA 0\.4, line side of BRA F41/ });
   await expect(row).toContainText('42.5');
   await toStage(page, 'Network');
   await page.keyboard.press('Control+k');

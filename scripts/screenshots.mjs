@@ -98,10 +98,12 @@ async function walk(page, url) {
   await page.getByRole('slider', { name: /along CAU-FER 1/ }).scrollIntoViewIfNeeded();
   await page.getByText('3-phase', { exact: true }).click();
   await page.getByRole('row', { name: /^BRA 11 A / }).click();
-  await page.getByRole('tab', { name: 'Over time' }).click();
-  await page.getByRole('table', { name: 'Peak and contact parting' }).scrollIntoViewIfNeeded();
-  await shot('over-time');
-  await page.getByRole('tab', { name: 'Faults here' }).click();
+  await stage('D.c.');
+  await page.getByRole('tab', { name: 'Fernhill 110 V' }).click();
+  await page.getByRole('row', { name: /^FER DC 2/ }).click();
+  await page.getByRole('img', { name: 'Short-circuit current over time' }).waitFor();
+  await shot('direct');
+  await page.getByRole('tab', { name: 'First page' }).click();
   await stage('Ratings');
   await page.getByText('Breaking', { exact: true }).click();
   await page.getByRole('row', { name: /^not met BRA F51/ }).click();

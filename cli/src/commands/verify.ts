@@ -9,7 +9,7 @@ import { nameOf } from '@mesura/core/model/element';
 import type { Network } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
 import { Studies } from '@mesura/core/studies/studies';
-import { networkFor, networkFrom, type Command } from '../command';
+import { networkFrom, wholeNetworkFor, type Command } from '../command';
 import { conditionsAsked, oneOf } from '../options';
 import { tableOf, type Column } from '../output';
 
@@ -21,7 +21,7 @@ export const verifyCommand: Command = {
     const { values, read } = call;
     const format = oneOf('--format', values.format, ['table', 'csv', 'json', 'junit']);
     const [show] = (values.show ?? ['failed']).map((what) => oneOf('--show', what, ['all', 'failed']));
-    const network = networkFor(call, 'verify');
+    const network = wholeNetworkFor(call, 'verify');
     const conditionsIn = (of: Network): readonly Condition[] =>
       values.condition?.length || values.case ? conditionsAsked(of, values) : new Studies(of).conditions;
     const runOf = (of: Network) => checked(new Studies(of), conditionsIn(of));

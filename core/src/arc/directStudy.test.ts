@@ -6,6 +6,7 @@ import { elementId } from '../model/fields';
 import { directNetwork } from '../direct/network';
 import { solveDirect } from '../direct/solve';
 import { loopOhm } from '../direct/circuit';
+import { expectFollowed } from '../test/followed';
 import { Builder } from '../test/network';
 import { finished } from '../working/steps';
 import {
@@ -144,6 +145,8 @@ describe('energy over the stages', () => {
   it('the working comes to the energy', () => {
     const network = board([63, 160]);
     const [row] = finished(directArcStudy(network, [maximumSources]));
+    for (const each of Object.values(row.results[0].cases))
+      expectFollowed(directArcWorking(network, row, each!), each!.method);
     const own = decidingDirect(row.worst!)!;
     const steps = directArcWorking(network, row, own).flatMap((section) => section.steps);
     expect(steps.at(-1)!.result.value).toBeCloseTo(own.energy / 4.184, 9);

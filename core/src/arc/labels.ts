@@ -88,7 +88,7 @@ export const labelWords = {
     avoid: 'avoid contact',
     remembered: 'coefficients not confirmed against the standard',
     direct: 'd.c.',
-    maintenance: 'ONLY WITH MAINTENANCE SETTING ON',
+    maintenance: 'only with the maintenance setting on',
   },
   de: {
     language: 'Deutsch',
@@ -106,7 +106,7 @@ export const labelWords = {
     avoid: 'nicht berühren',
     remembered: 'Koeffizienten nicht an der Norm bestätigt',
     direct: 'DC',
-    maintenance: 'NUR MIT EINGESCHALTETER WARTUNGSEINSTELLUNG',
+    maintenance: 'nur mit eingeschalteter Wartungseinstellung',
   },
   fr: {
     language: 'Français',
@@ -124,7 +124,7 @@ export const labelWords = {
     avoid: 'éviter tout contact',
     remembered: 'coefficients non confirmés par la norme',
     direct: 'CC',
-    maintenance: 'SEULEMENT AVEC LE RÉGLAGE DE MAINTENANCE',
+    maintenance: 'seulement avec le réglage de maintenance',
   },
 } as const satisfies Record<string, LabelWords>;
 export type LabelLanguage = keyof typeof labelWords;
@@ -134,6 +134,8 @@ export interface ArcLabel {
   readonly place: string;
   readonly isDanger: boolean;
   readonly signal: string;
+  /** Under which circumstances alone it holds. */
+  readonly only: string | null;
   readonly hazard: string;
   /** Name and value. */
   readonly facts: readonly (readonly [string, string])[];
@@ -178,6 +180,7 @@ export function arcLabel(
     place,
     isDanger,
     signal: isDanger ? words.danger : words.warning,
+    only: maintenance ? words.maintenance : null,
     hazard: words.hazard,
     facts: [
       [words.energy, energy],
@@ -196,7 +199,6 @@ export function arcLabel(
       ...labelLines.map(({ title, text }): readonly [string, string] => [title, filled(network, line, text)]),
     ],
     notes: [
-      ...(maintenance ? [words.maintenance] : []),
       `${worst.method}${worst.confirmed ? '' : `, ${words.remembered}`}`,
       ...(by ? [`${by.name}, ${by.code}: ${figure(worst.burnsS)} s`] : [`${figure(longestS)} s`]),
     ],

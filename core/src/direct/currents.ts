@@ -179,7 +179,7 @@ function sourcesOf(network: DirectNetwork): Source[] {
             const riseS = (own + henry) / found.branchOhm;
             const peakS = trace.step(
               'tpB',
-              formula`4.605 · ${quantityOf('LBBr', own + henry, 'H')} / ${rBr}`,
+              formula`ln(100) · ${quantityOf('LBBr', own + henry, 'H')} / ${rBr}`,
               riseShare * riseS,
               's',
               undefined,

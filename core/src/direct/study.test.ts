@@ -8,6 +8,7 @@ import { withElements } from '../model/network';
 import { finished } from '../working/steps';
 import { checked, findings } from '../checks/run';
 import { Studies } from '../studies/studies';
+import { expectFollowed } from '../test/followed';
 import { Builder } from '../test/network';
 import { loopOhm } from './circuit';
 import { bolted, directCourse } from './clearing';
@@ -15,7 +16,7 @@ import { directFault, discharge, operating, totalCurrent } from './currents';
 import { commonBranchFactors } from './iec61660';
 import { directNetwork } from './network';
 import { pathBetween, solveDirect } from './solve';
-import { directStudy } from './study';
+import { directStudy, directWorking } from './study';
 
 const max = { condition: maximumSources.id };
 const min = { condition: minimumSources.id };
@@ -296,6 +297,36 @@ describe('the study', () => {
   });
   it('a project without direct current has none', () => {
     expect(finished(directStudy(new Builder().network(), builtInConditions)).rows).toEqual([]);
+  });
+});
+
+describe('workings', () => {
+  it('can be followed, of every kind of source', () => {
+    const b = new Builder();
+    b.add('battery', 'B');
+    b.add('bus', 'D', { system: 'dc', nominalKv: 0.11 });
+    b.add('bus', 'E', { system: 'dc', nominalKv: 0.11 });
+    b.add('rectifier', 'U', { type: 'limited' });
+    b.add('rectifier', 'V', { type: 'bridge', skMva: 15 });
+    b.add('rectifier', 'V2', { type: 'bridge', smoothingMh: 0, smoothingMohm: 0, uRPercent: 0.5 });
+    b.add('directMotor', 'M');
+    b.add('directCapacitor', 'C');
+    b.add('directCable', 'W');
+    b.join('B', 'D', 'U:1', 'D', 'V:1', 'D', 'V2:1', 'D', 'M', 'D', 'C', 'D', 'D', 'W:0', 'W:1', 'E');
+    for (const place of ['D', 'E'])
+      for (const { condition } of [max, min]) {
+        const sections = directWorking(b.network(), elementId(place), condition)!;
+        expect(sections.map(({ title }) => title)).toEqual([
+          'B alone',
+          'U alone',
+          'V alone',
+          'V2 alone',
+          'M alone',
+          'C alone',
+          'Sum',
+        ]);
+        expectFollowed(sections, `${place} ${condition}`);
+      }
   });
 });
 

@@ -257,3 +257,17 @@ describe('edges', () => {
     expect(late[0].currentA).toBeCloseTo(160, 6);
   });
 });
+
+describe('a miniature circuit breaker', () => {
+  const latest = (system: 'ac' | 'dc', multiple: number) => {
+    const { family, fn } = make('miniature', 'C', { ratedA: 20, system });
+    return family.timeCurrents!(fn, { primaryA: 20, secondaryA: 20 })[0].at(20 * multiple).latestS;
+  };
+  it('heats at constant I²t between the last current that the standard names and its instantaneous trip, never below that', () => {
+    expect(latest('ac', 2.55)).toBeCloseTo(60, 6);
+    expect(latest('ac', 9)).toBeCloseTo(60 * (2.55 / 9) ** 2, 6);
+    expect(latest('ac', 10)).toBe(0.1);
+    expect(latest('dc', 10)).toBeCloseTo(60 * (2.55 / 10) ** 2, 6);
+    expect(latest('dc', 15)).toBe(0.1);
+  });
+});

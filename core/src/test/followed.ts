@@ -16,6 +16,7 @@ export function evaluate(step: Step): Complex {
     .join('')
     .replaceAll('·', '*')
     .replaceAll('√', 'sqrt')
+    .replaceAll('π', 'pi')
     .replaceAll(/\bln\(/g, 'log(')
     .replaceAll(/\blg\(/g, 'log10(')
     .replace(/\|([^|]*)\|/g, 'abs($1)');

@@ -65,6 +65,11 @@ function labelAt(
   const codeSize = withCode ? 52 * unit : 0;
   const [, ...facts] = label.facts;
   const [energyName, energy] = label.facts[0];
+  // Lines of one's own must not run into what stands at the foot.
+  const markWidth = issue.mark ? 46 * unit : 0;
+  const top = band + 72 * unit;
+  const foot = 30 * unit;
+  const factUnit = Math.min(unit, (height - top - foot) / ((facts.length + 1) * 11.5));
   const own: Content[] = [
     {
       absolutePosition: { x, y },
@@ -80,6 +85,23 @@ function labelAt(
       fontSize: 19 * unit,
       color: label.isDanger ? '#ffffff' : '#111111',
     },
+    ...(label.only
+      ? [
+          {
+            absolutePosition: { x: x + width / 2, y: y + 2 + band * 0.2 },
+            columns: [
+              {
+                width: width / 2 - pad,
+                text: runs(label.only),
+                bold: true,
+                fontSize: 8 * unit,
+                alignment: 'right' as const,
+                color: label.isDanger ? '#ffffff' : '#111111',
+              },
+            ],
+          },
+        ]
+      : []),
     {
       absolutePosition: { x: x + pad, y: y + band + 5 * unit },
       columns: [
@@ -96,18 +118,18 @@ function labelAt(
       ],
     },
     {
-      absolutePosition: { x: x + pad, y: y + band + 72 * unit },
+      absolutePosition: { x: x + pad, y: y + top },
       table: {
-        widths: [78 * unit, inner - 78 * unit - 4],
+        widths: [82 * unit, inner - 82 * unit - 4],
         body: facts.map(([name, value]) => [
-          { text: runs(name), fontSize: 7.5 * unit },
-          { text: runs(value), bold: true, fontSize: 8.5 * unit },
+          { text: runs(name), fontSize: 7.5 * factUnit },
+          { text: runs(value), bold: true, fontSize: 8.5 * factUnit },
         ]),
       },
       layout: {
         hLineWidth: (k: number) => (k === 0 ? 0.6 : 0),
         vLineWidth: () => 0,
-        paddingTop: () => 1.5 * unit,
+        paddingTop: () => 1.5 * factUnit,
         paddingBottom: () => 0,
         paddingLeft: () => 0,
         paddingRight: () => 2,
@@ -116,21 +138,26 @@ function labelAt(
     ...(issue.mark
       ? [
           {
-            absolutePosition: { x: x + width - pad - 46 * unit, y: y + height - 4 - 22 * unit },
+            absolutePosition: { x: x + width - pad - markWidth, y: y + height - 4 - 22 * unit },
             image: issue.mark,
-            fit: [46 * unit, 20 * unit] as [number, number],
+            fit: [markWidth, 20 * unit] as [number, number],
           },
         ]
       : []),
     {
-      absolutePosition: { x: x + pad, y: y + height - 4 - 18 * unit },
-      stack: [
-        { text: runs(label.notes.join(' · ')), fontSize: 5.5 * unit },
+      absolutePosition: { x: x + pad, y: y + height - 4 - 23 * unit },
+      columns: [
         {
-          text: runs(
-            [issue.owner, issue.project, `revision ${issue.revision}`, issue.date].filter(Boolean).join(' · '),
-          ),
-          fontSize: 5.5 * unit,
+          width: inner - markWidth - 4,
+          stack: [
+            { text: runs(label.notes.join(' · ')), fontSize: 5.5 * unit },
+            {
+              text: runs(
+                [issue.owner, issue.project, `revision ${issue.revision}`, issue.date].filter(Boolean).join(' · '),
+              ),
+              fontSize: 5.5 * unit,
+            },
+          ],
         },
       ],
     },

@@ -9,7 +9,7 @@ import { formatNumber } from '@mesura/core/fields/quantity';
 import { networkOf, settingsOf } from '@mesura/core/model/network';
 import { ReportButtons } from '../../card/ReportButtons';
 import { SortTable } from '../../card/SortTable';
-import { useGoToSettings } from '../../desk/findings';
+import { useGoToProblem, useGoToSettings } from '../../desk/findings';
 import { useProject } from '../../project/ProjectContext';
 import { useVersion, useVersions } from '../../desk/versions';
 import { useCore } from '../../workers/useCore';
@@ -37,7 +37,7 @@ const filterTitles: Readonly<Record<ArcFilter, string>> = {
 /** Every place with the arc that decides. */
 export function ArcBench() {
   const network = useProject((state) => state.network);
-  const select = useProject((state) => state.select);
+  const goTo = useGoToProblem();
   const { value, isCurrent, progress, failed } = useArc();
   const { filter, text, compare, maintenance, chosen, version } = useArcState();
   const hasMaintenance = useMemo(() => inMaintenance(network) !== network, [network]);
@@ -159,7 +159,7 @@ export function ArcBench() {
             chosen={chosen}
             onChoose={({ key, lineSideOf, bus }) => {
               setArc({ chosen: key });
-              select([lineSideOf ?? bus]);
+              goTo({ severity: 'assumed', code: 'arc.place', message: '', element: lineSideOf ?? bus });
             }}
             rowTitle={({ worst, problems }) => [...problems, ...(worst?.remarks ?? [])].join('; ') || undefined}
           />

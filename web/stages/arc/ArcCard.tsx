@@ -6,9 +6,11 @@ import { caloriesOf, clothingFor, shockBoundaries, shockSource } from '@mesura/c
 import { methodTitles } from '@mesura/core/arc/judge';
 import { decidingCase, spotName, type ArcCase, type ArcResult, type ArcRow } from '@mesura/core/arc/study';
 import { formatNumber } from '@mesura/core/fields/quantity';
-import { nameIn, settingsOf, type Network } from '@mesura/core/model/network';
+import type { ElementId } from '@mesura/core/model/fields';
+import { nameIn, ofKind, settingsOf, type Network } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
 import { WorkingView } from '../../card/WorkingView';
+import { useGoToProblem } from '../../desk/findings';
 import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
 import type { Section } from '@mesura/core/working/trace';
@@ -111,6 +113,7 @@ export function ArcCard({ row, isCurrent }: { row: ArcRow; isCurrent: boolean })
             </tbody>
           </table>
           <Openings own={decidingCase(worst)} onChoose={(id) => select([id])} />
+          <ChartsOf device={decidingCase(worst).governing?.device ?? null} />
           <ArcProposal row={row} />
           {asked && (
             <Working row={row} condition={asked.condition} reduced={asked.reduced} onClose={() => setAsked(null)} />
@@ -151,6 +154,31 @@ function Openings({ own, onChoose }: { own: ArcCase; onChoose: (id: ArcCase['ope
         </p>
       )}
     </>
+  );
+}
+
+/** Grading charts on which the device stands that ends the arc. */
+function ChartsOf({ device }: { device: ElementId | null }) {
+  const network = useProject((state) => state.network);
+  const goTo = useGoToProblem();
+  const charts = ofKind(network, 'gradingChart').filter(({ relays }) => device !== null && relays.includes(device));
+  if (charts.length === 0) return null;
+  return (
+    <p className={bench.muted} style={{ margin: '2px 0' }}>
+      On charts:{' '}
+      {charts.map(({ id, name }, k) => (
+        <span key={id}>
+          {k > 0 && ', '}
+          <button
+            type="button"
+            className={bench.sort}
+            onClick={() => goTo({ severity: 'assumed', code: 'grading.chart', message: '', element: id })}
+          >
+            {name}
+          </button>
+        </span>
+      ))}
+    </p>
   );
 }
 

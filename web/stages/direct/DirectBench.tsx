@@ -4,10 +4,12 @@ import { useMemo } from 'react';
 import { Progress, SegmentedControl } from '@mantine/core';
 import { isBelow, longestFaultS, type DirectAnswer, type DirectFlow, type DirectRow } from '@mesura/core/direct/study';
 import { formatNumber } from '@mesura/core/fields/quantity';
+import type { ElementId } from '@mesura/core/model/fields';
 import { nameIn, type Network } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
 import { SortTable, type SortColumn } from '../../card/SortTable';
 import { Chip } from '../../desk/Chip';
+import { useGoToProblem } from '../../desk/findings';
 import { useProject } from '../../project/ProjectContext';
 import { DirectCard } from './DirectCard';
 import { setDirect, useDirectState } from './state';
@@ -17,7 +19,8 @@ import bench from '../../card/bench.module.css';
 /** Every board and load of direct current: voltage in service, short-circuit currents, what clears them. */
 export function DirectBench() {
   const network = useProject((state) => state.network);
-  const select = useProject((state) => state.select);
+  const goTo = useGoToProblem();
+  const see = (element: ElementId) => goTo({ severity: 'assumed', code: 'direct.place', message: '', element });
   const { value, isCurrent, progress, failed } = useDirect();
   const { view, chosen } = useDirectState();
   const columns = useMemo(() => placeColumns(network), [network]);
@@ -64,7 +67,7 @@ export function DirectBench() {
           &quot;Direct current&quot; above the drawing.
         </p>
       ) : view === 'flow' ? (
-        <Flows network={network} answer={value} isCurrent={isCurrent} onChoose={(id) => select([id])} />
+        <Flows network={network} answer={value} isCurrent={isCurrent} onChoose={see} />
       ) : (
         <>
           <div className={row ? bench.short : undefined} style={{ overflowX: 'auto' }}>
@@ -77,7 +80,7 @@ export function DirectBench() {
               chosen={chosen}
               onChoose={({ element }) => {
                 setDirect({ chosen: element, condition: null });
-                select([element]);
+                see(element);
               }}
             />
           </div>
