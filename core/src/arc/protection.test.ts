@@ -1,7 +1,9 @@
 /** What ends an arc beside overcurrent: light, zone interlock, maintenance settings; and generators whose current decays meanwhile. */
 import { describe, expect, it } from 'vitest';
 import { builtInConditions, maximumSources } from '../model/condition';
-import { defaultSettings } from '../model/element';
+import { checked, Checker, workingOf } from '../checks/run';
+import { rules } from '../checks/rules';
+import { defaultSettings, settingsId } from '../model/element';
 import { elementId, type ElementId } from '../model/fields';
 import { withElements, type Network } from '../model/network';
 import { currentInput, tripCircuit } from '../model/protection';
@@ -206,5 +208,40 @@ describe('generators by stages', () => {
     expect(staged.stages.reduce((sum, each) => sum + each.energy, 0)).toBeCloseTo(staged.energy, 9);
     expect(staged.energy).toBeLessThan(energy({ transientAfterS: null }).energy);
     expect(builtInConditions).toHaveLength(2);
+  });
+});
+
+describe('energies as checks', () => {
+  const judged = (findings: 'quiet' | 'finding', limitCal: number) => {
+    const network = plant([delayed('i50', 2, 0.6)]);
+    const settings = network.elements.get(settingsId)!;
+    if (settings.kind !== 'projectSettings') throw new Error('no settings');
+    const asked = withElements(network, [{ ...settings, arc: { ...settings.arc, findings, limitCal } }]);
+    return { asked, run: checked(new Studies(asked), [maximumSources], ['protection.arcEnergy']) };
+  };
+  it('are told where the project asks for it, each with what ends the arc', () => {
+    expect(judged('quiet', 0.1).run.checks).toEqual([]);
+    const { run, asked } = judged('finding', 1);
+    const own = run.checks.find(({ subject }) => subject === 'A')!;
+    expect(own).toMatchObject({ verdict: 'short', bound: 1, unit: 'cal/cm²' });
+    expect(own.message).toContain('R1, 50');
+    expect(own.value).toBeCloseTo(at(asked, 'A').energy / 4.184, 9);
+    expect(judged('finding', 1000).run.checks.every(({ verdict }) => verdict === 'holds')).toBe(true);
+    expect(workingOf(new Studies(asked), [maximumSources], own)!.sections[0].steps.at(-1)!.result.value).toBe(
+      own.value,
+    );
+  });
+  it('a run that goes on says what a fresh one says', () => {
+    const { asked } = judged('finding', 1);
+    const checker = new Checker(rules.filter(({ id: rule }) => rule === 'protection.arcEnergy'));
+    const first = new Studies(asked);
+    finished(checker.run(first, [maximumSources]));
+    const relay = asked.elements.get(id('R1'))!;
+    if (relay.kind !== 'relay') throw new Error('no relay');
+    const quick = { ...relay, functions: relay.functions.map((fn) => ({ ...fn, delayS: 0.1 }) as DeviceFunction) };
+    const changed = withElements(asked, [quick]);
+    const next = new Studies(changed, { studies: first, changed: [relay.id] });
+    const went = finished(checker.run(next, [maximumSources])).checks;
+    expect(went).toEqual(checked(new Studies(changed), [maximumSources], ['protection.arcEnergy']).checks);
   });
 });

@@ -90,6 +90,8 @@ export interface Context {
   readonly network: Network;
   readonly studies: Studies;
   readonly conditions: readonly Condition[];
+  /** What rules find in {@link RuleHead.prepare}, and keep from one run to the next. */
+  readonly memory: Map<string, unknown>;
 }
 
 /** One thing that a rule tests. */
@@ -108,6 +110,8 @@ interface RuleHead {
   readonly clause?: string;
   /** What to do when it does not hold, by the code of what is found. */
   readonly advice: Readonly<Record<string, string>>;
+  /** What takes long and is found for all subjects at once, before they are asked for: yields the share that is done. */
+  prepare?(context: Context): Generator<number, void>;
   /** How many like findings are told as one: "…, … and 4 more have a free end". */
   readonly many?: Readonly<Record<string, string>>;
 }

@@ -21,6 +21,7 @@ import { statementsRule } from './lines/statements';
 import { convergenceRule } from './load/convergence';
 import { loadingRule } from './load/loading';
 import { voltageRule } from './load/voltage';
+import { arcEnergyRule } from './protection/arcEnergy';
 import { relayPartsRule } from './protection/relayParts';
 import { trialsRule } from './protection/trials';
 import { unprotectedRule } from './protection/unprotected';
@@ -66,6 +67,7 @@ export const rules: readonly Rule[] = [
   differentialRule,
   statementsRule,
   trialsRule,
+  arcEnergyRule,
   originRule,
   damageRule,
   overloadRule,

@@ -8,6 +8,7 @@ import { nameOf } from '../model/element';
 import type { Network } from '../model/network';
 import type { Problem } from '../model/problem';
 import type { Studies } from '../studies/studies';
+import { finished } from '../working/steps';
 import { SilentTrace, Trace, type Section } from '../working/trace';
 import type { Check, Context, Rule } from './check';
 import { ruleNamed, rules as allRules } from './rules';
@@ -28,6 +29,7 @@ const silent = new SilentTrace();
 
 export class Checker {
   private kept = new Map<string, Result>();
+  private readonly memory = new Map<string, unknown>();
   private before: { studies: Studies; conditions: string } | null = null;
 
   constructor(private readonly rules: readonly Rule[] = allRules) {}
@@ -37,7 +39,8 @@ export class Checker {
     const key = conditionsKey(conditions);
     const goesOn = this.before?.conditions === key && this.before.studies.sharesCurrentsWith(studies);
     const earlier = goesOn ? this.kept : new Map<string, Result>();
-    const context: Context = { network: studies.network, studies, conditions };
+    const context: Context = { network: studies.network, studies, conditions, memory: this.memory };
+    for (const { prepare } of this.rules) if (prepare) yield* prepare(context);
     const tasks = this.rules.flatMap((rule) =>
       [...rule.subjects(context)].map((subject) => ({ rule, subject, key: `${rule.id} ${subject.key}` })),
     );
@@ -73,14 +76,8 @@ export function checked(
   conditions: readonly Condition[] = studies.conditions,
   only: readonly string[] | null = null,
 ): Run {
-  const steps = new Checker(only === null ? allRules : allRules.filter(({ id }) => only.includes(id))).run(
-    studies,
-    conditions,
-  );
-  for (;;) {
-    const step = steps.next();
-    if (step.done) return step.value;
-  }
+  const chosen = only === null ? allRules : allRules.filter(({ id }) => only.includes(id));
+  return finished(new Checker(chosen).run(studies, conditions));
 }
 
 /** How a check came about; null when there is no such check any more. */
@@ -91,7 +88,8 @@ export function workingOf(
 ): { title: string; sections: readonly Section[]; clause?: string } | null {
   const rule = ruleNamed(check.rule);
   if (!rule || !('test' in rule)) return null;
-  const context: Context = { network: studies.network, studies, conditions };
+  const context: Context = { network: studies.network, studies, conditions, memory: new Map() };
+  if (rule.prepare) finished(rule.prepare(context));
   // Identifiers of checks name their subject: it is tried first, and of many nearly always the only one.
   const named = new Set(check.id.split(' '));
   const subjects = [...rule.subjects(context)];

@@ -42,12 +42,13 @@ export function demandsAt(studies: Studies, conditions: readonly Condition[], id
     return ampere === null ? [] : [{ ampere, of: nameOf(other) }];
   });
   const service = currents.sort((p, q) => q.ampere - p.ampere)[0] ?? null;
-  const fault = element.kind === 'switch' ? largestBreaking({ network, studies, conditions }, element) : null;
+  const context = { network, studies, conditions, memory: new Map<string, unknown>() };
+  const fault = element.kind === 'switch' ? largestBreaking(context, element) : null;
   const faults =
     element.kind === 'bus'
-      ? faultsAtBus({ network, studies, conditions }, id)
+      ? faultsAtBus(context, id)
       : element.kind === 'switch' || element.kind === 'currentTransformer'
-        ? faultsThrough({ network, studies, conditions }, id).map(({ condition, kind, ikA, ipA, kappa, rOverX }) => ({
+        ? faultsThrough(context, id).map(({ condition, kind, ikA, ipA, kappa, rOverX }) => ({
             ...{ ikA, ipA, kappa, rOverX },
             deciding: { condition, kind },
           }))

@@ -80,6 +80,7 @@ export const arcSettingsSchema = z.object({
     null,
   ),
   limitCal: quantity('Energy not to be exceeded', 'cal/cm²', { above: 0, max: 1000 }),
+  findings: withDefault(choice('Energy above the limit', ['quiet', 'finding']), 'quiet'),
   direct: withDefault(choice('D.c. arcs', ['worst', 'least', 'maxpower', 'stokes', 'paukert']), 'worst'),
   /** In the place of those that are usual. */
   boxes: withDefault(z.array(boxSchema).max(10).meta({ title: 'Enclosures of d.c. arcs', hidden: true }), []),
@@ -95,6 +96,7 @@ export const usualArcSettings: ArcSettings = {
   transientAfterS: 0.1,
   steadyAfterS: null,
   limitCal: 40,
+  findings: 'quiet',
   direct: 'worst',
   boxes: [],
   labelLines: [],

@@ -334,6 +334,8 @@ const help: Readonly<Record<string, string>> = {
   'directCable.sectionMm2': 'Of one conductor.',
   'directCable.metal': 'Metal of the conductors (IEC 60228).',
   'directCable.ratedA': 'What the cable may carry as it is laid (IEC 60364-5-52).',
+  'projectSettings.arc.findings':
+    'A finding makes every place above the limit a check of the project: in Findings, in verify, before a sheet is issued. Quiet: they stand in the Arc stage alone.',
   'projectSettings.arc.direct':
     'Which method decides for boards of direct current; all are shown beside each other. No method is prescribed: the worst is the careful choice.',
   'projectSettings.arc.transientAfterS':
