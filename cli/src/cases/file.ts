@@ -9,6 +9,8 @@ import { compared, pairsOf, type Compared, type Inputs, type Pair, type Referenc
 import { courseKinds } from './course';
 import { differentialNetworkKinds, differentialPairs } from './differential';
 import { distanceKinds, type NetworkKind, type Open } from './distance';
+import { earthPairs } from './earth';
+import { gridKinds } from './grids';
 import { formulaPairs } from './formulas';
 import { linePackageKinds } from './linePackage';
 import { loadCases } from './load';
@@ -29,6 +31,7 @@ const kinds: Readonly<Record<string, Computed>> = {
   ...protectionKinds,
   ...marginKinds,
   ...arcKinds,
+  ...gridKinds,
 };
 
 /** By the kind, on a network of their own. */
@@ -66,6 +69,7 @@ function pairs(each: ReferenceCase, path: string, ask: Ask, open: Open): Pair[] 
         : kinds[kind];
   if (computed && inputs) return pairsOf(expected, computed(inputs as Record<string, number>, inputs));
   return (
+    earthPairs(each) ??
     differentialPairs(kind, inputs, expected, each.tolerance) ??
     answerPairs(each, path, ask) ??
     formulaPairs(each) ??

@@ -11,6 +11,7 @@ import { apparentWithInfeed } from '@mesura/core/reach/infeed';
 import { largestReach, loadOhm } from '@mesura/core/reach/loadability';
 import { arcFormulas } from './arc';
 import type { Pair, ReferenceCase } from './case';
+import { gridFormulas } from './grids';
 import { differentialFormulas } from './differential';
 import { protectionFormulas } from './protection';
 
@@ -25,6 +26,7 @@ const formulas: Readonly<
 > = {
   ...protectionFormulas,
   ...arcFormulas,
+  ...gridFormulas,
   toc: ({ k, alpha, c, M, tms }) => inverseTime({ k, alpha, c }, M, tms),
   mfremote: ({ XR, C_cycles, S }) => remoteFactor(XR, { partingCycles: C_cycles, s: S }),
   asym: ({ XR, cycles }) => asymmetry(XR, cycles),
