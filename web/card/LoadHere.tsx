@@ -1,5 +1,6 @@
 'use client';
 
+import { directPart } from '@mesura/core/model/directPart';
 import { kinds, type Element } from '@mesura/core/model/element';
 import { conditionOf } from '@mesura/core/model/state';
 import { formatCurrent } from '@mesura/core/fields/quantity';
@@ -20,7 +21,7 @@ const looked = new Set<Element['kind']>([
 /** The largest and smallest load current of an element over all conditions: for the ratio of a current transformer, for a pickup. */
 export function LoadHere({ element }: { element: Element }) {
   const network = useProject((state) => state.network);
-  const isLooked = looked.has(element.kind);
+  const isLooked = looked.has(element.kind) && !directPart(network).ids.has(element.id);
   const { value, isCurrent } = useCore(
     isLooked ? `load of ${element.id}` : null,
     async (service) => await service.loadRange(element.id),

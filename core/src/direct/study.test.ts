@@ -7,6 +7,10 @@ import { elementId } from '../model/fields';
 import { withElements } from '../model/network';
 import { finished } from '../working/steps';
 import { checked, findings } from '../checks/run';
+import { chartBasis } from '../grading/chart/basis';
+import { newChart } from '../model/chart';
+import { deviceOf, timeCurrents } from '../protection/device';
+import { wholeDemo } from '../test/demo';
 import { Studies } from '../studies/studies';
 import { expectFollowed } from '../test/followed';
 import { Builder } from '../test/network';
@@ -368,5 +372,28 @@ describe('what is found', () => {
     const load = station().elements.get(elementId('L'))!;
     const needy = withElements(station(), [{ ...load, lowestPercent: 99 } as never]);
     expect(verdicts(needy)).toEqual([['direct.voltage', 'short']]);
+  });
+});
+
+describe('devices of direct current elsewhere', () => {
+  it('on a grading chart they stand by their curves, and nothing is asked of currents that they do not see', () => {
+    const demo = wholeDemo();
+    const chart = newChart(elementId('chart-dc'), 'Fernhill 110 V', {
+      rank: 9,
+      referenceKv: 0.11,
+      relays: [elementId('fer-f90'), elementId('fer-f95'), elementId('fer-q96')],
+      pairs: [{ downstream: elementId('fer-f95'), upstream: elementId('fer-f90'), wantedMarginS: null }],
+    });
+    const studies = new Studies(withElements(demo, [chart]));
+    const run = checked(studies, undefined, [
+      'grading.pairs',
+      'grading.found',
+      'protection.unprotected',
+      'settings.steps',
+    ]);
+    expect(run.checks.filter(({ id }) => id.includes('fer-f9'))).toEqual([]);
+    expect(chartBasis(studies, chart)).toBeTruthy();
+    const curves = chart.relays.map((id) => deviceOf(demo, id)!).flatMap(timeCurrents);
+    expect(curves.map(({ code }) => code)).toEqual(['100 A gG', '50 A gG', 'C10 d.c.']);
   });
 });

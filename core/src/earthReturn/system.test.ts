@@ -181,6 +181,19 @@ describe('systems of stations and lines', () => {
       splitFactors(solveEarth(system({ lines: [line('L', 'A', real(5000), { footing })] }), 'series')).remote;
     [50, 20, 10, 5].map(share).reduce((p, q) => (expect(q).toBeLessThan(p), q));
   });
+  it('phase currents by themselves are what their shares give, and count where they cancel', () => {
+    const current = polar(4000, -1.2);
+    const bySum = solveEarth(system({ lines: [line('L', 'A', current)] }), 'series');
+    const byPhase = solveEarth(
+      system({ lines: [line('L', 'A', current, { phases: [current, zero, zero] })] }),
+      'series',
+    );
+    close(byPhase.gridCurrent, bySum.gridCurrent, 4000);
+    // Currents that add up to nought still induce in a wire that is not in their middle.
+    const balanced = [0, 1, 2].map((k) => polar(4000, (-2 * Math.PI * k) / 3));
+    const answer = solveEarth(system({ lines: [line('L', 'A', zero, { phases: balanced })] }), 'series');
+    expect(magnitude(answer.lines[0].spans[5].w1)).toBeGreaterThan(50);
+  });
   it('refuses a line to nowhere', () => {
     expect(() => solveEarth(system({ lines: [line('L', 'X', real(1))] }), 'series')).toThrow(EarthProblem);
   });

@@ -26,6 +26,8 @@ export interface EarthLine {
   readonly source: string;
   /** Of its phases together, from the source to the hub station. */
   readonly current: Complex;
+  /** Of each of its phase conductors, in their order, where they are known: an unsymmetrical fault has current in all of them. Their sum is the current. */
+  readonly phases?: readonly Complex[];
   readonly stretches: readonly EarthStretch[];
   /** Wires that end open at a station. */
   readonly openAtHub: readonly string[];
@@ -193,13 +195,18 @@ class EarthLineSystem {
       const wires = conductors.flatMap(({ role }, n) => (role === 'phase' ? [] : [n]));
       const phases = conductors.flatMap(({ role }, n) => (role === 'phase' ? [n] : []));
       // Between the hub station and a fault on this line the others feed it; beyond, the line itself does.
-      const along = faultTower !== null && k < faultTower ? towardsFault : scale(line.current, -1);
+      const before = faultTower !== null && k < faultTower;
+      const along = before ? towardsFault : scale(line.current, -1);
       const km = lengthM / 1000;
       const zww = denseMatrix(wires.length);
       const induced = denseMatrix(wires.length, 1);
       wires.forEach((a, i) => {
         wires.forEach((b, j) => addTo(zww, i, j, scale(entry(z, a, b), km)));
-        phases.forEach((b) => addTo(induced, i, 0, multiply(scale(entry(z, a, b), km * conductors[b].share), along)));
+        phases.forEach((b, phase) => {
+          const own = before ? null : line.phases?.[phase];
+          const drives = own ? scale(own, -1) : scale(along, conductors[b].share);
+          addTo(induced, i, 0, multiply(scale(entry(z, a, b), km), drives));
+        });
       });
       const y = wires.length > 0 ? denseInverse(zww) : zww;
       if (!y) throw new EarthProblem(`${line.name}: the wires of a span cannot be told apart`);

@@ -12,7 +12,7 @@ export const faultsStage: Stage = {
   Bench: dynamic(() => import('./FaultsBench').then((module) => module.FaultsBench)),
   useOverlay: useFaultOverlay,
   pick: (_, element) => {
-    if (element.kind === 'bus') setFaults({ place: busPlace(element.id) });
+    if (element.kind === 'bus' && element.system === 'ac') setFaults({ place: busPlace(element.id) });
     if (element.kind === 'line') {
       const place = { at: 'line' as const, element: element.id, fraction: 0.5 };
       setFaults({ linePlace: place, place });

@@ -78,7 +78,7 @@ export function NetworkBench() {
         {selected.kind === 'tower' && <TowerForm tower={selected} />}
         {selected.kind === 'lineCoupling' && <CouplingForm coupling={selected} />}
         <JoinedTo element={selected} />
-        {selected.kind === 'bus' && <ElementFaults bus={selected} />}
+        {selected.kind === 'bus' && selected.system === 'ac' && <ElementFaults bus={selected} />}
         <LoadHere element={selected} />
       </section>
     );

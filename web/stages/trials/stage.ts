@@ -1,3 +1,4 @@
+import { directPart } from '@mesura/core/model/directPart';
 import dynamic from 'next/dynamic';
 import type { Stage } from '../../desk/stage';
 import { enterTrials, putFault, useTrialsState } from './state';
@@ -13,6 +14,8 @@ export const trialsStage: Stage = {
   // A click puts the fault: at a busbar, in the middle of a line (once more: at its quarters), on the lower side of a switch or current transformer.
   pick: (store, element) => {
     store.getState().select([element.id]);
+    // Trials are of alternating current.
+    if (directPart(store.getState().network).ids.has(element.id)) return;
     if (element.kind === 'line') {
       const [before] = useTrialsState.getState().trial?.faults ?? [];
       const steps = [0.5, 0.9, 0.1];
