@@ -1146,6 +1146,42 @@ const springs = put('directMotor', 'Spring motors', 500, 660, {
 });
 run(dc2, [miniature('FER Q98', 16, 500, 520), dcCable('FER WD6', 500, 590, 60, 6)], springs);
 
+// --- Towers of the 132 kV lines and earthing of the stations ----------------------------------------------------------
+const tower132 = elementId('tower-132');
+const phaseOn = (circuit: number, phase: number, xM: number, heightM: number) => ({
+  ...{ circuit, phase, xM, heightM, rOhmPerKm: 0.118, gmrMm: 9.2, radiusMm: 11.5, bundle: 1, bundleSpacingMm: 0 },
+});
+elements.push({
+  kind: 'tower',
+  id: tower132,
+  name: '132 kV double circuit',
+  earthResistivityOhmM: 120,
+  conductors: [
+    ...[1, 2, 3].map((phase) => phaseOn(1, phase, phase === 2 ? -5.6 : -4.2, 26 - 4 * phase)),
+    ...[1, 2, 3].map((phase) => phaseOn(2, phase, phase === 2 ? 5.6 : 4.2, 26 - 4 * phase)),
+    {
+      circuit: 0,
+      phase: 0,
+      xM: 0,
+      heightM: 27.5,
+      rOhmPerKm: 0.36,
+      gmrMm: 7.2,
+      radiusMm: 8,
+      bundle: 1,
+      bundleSpacingMm: 0,
+    },
+  ],
+});
+for (const [k, element] of elements.entries()) {
+  if (element.kind === 'line' && element.r1OhmPerKm === overhead132.r1OhmPerKm && element.type === 'overhead')
+    elements[k] = { ...element, returnPath: { tower: tower132, spanM: 285, footingOhm: 14 } };
+  const grid = { 'CAU 132': 0.31, 'FER 132': 0.42, 'MAR 132': 0.88, 'TOL 132': 0.65 }[
+    element.kind === 'bus' ? element.name : ''
+  ];
+  if (element.kind === 'bus' && grid !== undefined)
+    elements[k] = { ...element, stationEarthing: { rOhm: grid, xOhm: 0 } };
+}
+
 /** Distance relays with the reaches that the rulebook asks for. */
 function reached(list: readonly Element[]): Element[] {
   const rows = finished(reachPlan(new Studies(networkOf(list)), { merged: false, fromKv: 50 }));

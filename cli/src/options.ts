@@ -69,6 +69,7 @@ export const optionTypes = {
   resistance: { type: 'string', multiple: true },
   arc: { type: 'boolean' },
   maintenance: { type: 'boolean' },
+  carson: { type: 'string' },
   edition: { type: 'string' },
   longest: { type: 'string' },
   compare: { type: 'boolean' },

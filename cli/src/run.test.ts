@@ -521,6 +521,27 @@ describe('mesura outages, ratings, flow with a start', () => {
   });
 });
 
+describe('mesura earth', () => {
+  const earth = (...args: string[]) => run(['earth', 'demo.json', ...args], demo);
+  it('gives what of an earth fault goes into the grid of each station', () => {
+    const { code, output, errors } = earth('--at', 'FER 132', '--case', 'max');
+    expect(code).toBe(0);
+    expect(output).toMatch(/FER 132 +Maximum sources +4363 +1763 +0\.404/);
+    expect(errors).not.toContain('FER-BRA');
+    const { rows } = JSON.parse(earth('--at', 'FER 132', '--case', 'max', '--format', 'json').output);
+    const [{ lines, gridA, potentials, returned }] = rows;
+    expect(lines.map(({ name }: { name: string }) => name).sort()).toEqual(['CAU-FER 1', 'CAU-FER 2', 'FER-MAR']);
+    expect(Math.hypot(potentials.FER.re, potentials.FER.im)).toBeCloseTo(0.42 * Math.hypot(gridA.re, gridA.im), 6);
+    expect(Object.keys(returned).sort()).toEqual(['CAU', 'MAR']);
+  });
+  it('says what is missing', () => {
+    const { code, errors } = earth('--at', 'BRA 33');
+    expect(code).toBe(1);
+    expect(errors).toContain('the earthing of BRA is not given');
+    expect(earth('--carson', 'by hand').code).toBe(2);
+  });
+});
+
 describe('mesura direct', () => {
   const direct = (...args: string[]) => run(['direct', 'demo.json', ...args], demo);
   it('gives voltages and currents at boards and loads, and what clears them', () => {

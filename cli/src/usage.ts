@@ -108,6 +108,11 @@ Trial (one trial a condition; without a fault the trials kept in the project)
   --gone S                  the fault goes out once it has had no current for so long
   --within S                cleared in time when within this (default by the rulebook)
 
+Earth (all conditions unless some are named; single-phase faults at busbars)
+  --at BUS                  a busbar; may be repeated (default those with the earthing of their station)
+  --carson series|twoTerm|complexDepth    impedances with earth as the return (default series)
+  --duration S              of the fault, for the decrement factor (default 0.5)
+
 Search (all conditions unless some are named)
   --line NAME               this line or busbar alone
   --places N                places inside each line (default 9)

@@ -8,6 +8,7 @@ import { proposeCommand } from './propose';
 import { reachCommand } from './reach';
 import { coverageCommand } from './coverage';
 import { packageCommand } from './package';
+import { earthCommand } from './earth';
 import { directionsCommand } from './directions';
 import { exportCommand, importCommand } from './exchange';
 import { faultsCommand } from './faults';
@@ -30,6 +31,7 @@ export const commands: readonly Command[] = [
   ratingsCommand,
   directCommand,
   arcCommand,
+  earthCommand,
   matrixCommand,
   gradingCommand,
   directionsCommand,

@@ -1,5 +1,6 @@
 /** Busbars and what joins terminals without impedance. */
 import { arcPlaceSchema } from './arc';
+import { stationEarthingSchema } from './earthing';
 import { z } from 'zod';
 import { functionSchema } from '../protection/schemas';
 import {
@@ -28,6 +29,8 @@ export const busSchema = z.object({
   length: z.number().min(20).max(10000).meta({ title: 'Length on the drawing', hidden: true }),
   /** What an arc here burns in; left out: usual for the voltage. */
   arc: arcPlaceSchema.meta({ title: 'Arc', hidden: true }).optional(),
+  /** Of the station; one busbar of it is enough. */
+  stationEarthing: stationEarthingSchema.meta({ title: 'Earthing of the station', hidden: true }).optional(),
 });
 
 /** Types of switch: IEC 60050-441; a recloser is a breaker with protection and reclosing of its own. */

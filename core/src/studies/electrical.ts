@@ -37,6 +37,9 @@ const silentFields: ReadonlySet<string> = new Set([
   'marginCounts',
   'arc',
   'mark',
+  // What a current to earth meets, not what drives it.
+  'stationEarthing',
+  'returnPath',
 ]);
 
 /** False only where a study of the one is, to the last digit, a study of the other. Names count: they stand in what a study says. */
