@@ -61,7 +61,20 @@ test('a feeder of direct current is drawn by keys behind a charger, and refused 
 }) => {
   const project = await blank(request);
   await openDesk(page, project);
-  await press(page, ['b', 'ArrowUp', 'Enter', 'Enter', 'k', '3', 'f', '1', 'f', '4', '5', 'Enter']);
+  await press(page, [
+    'b',
+    'ArrowUp',
+    'Enter',
+    'Enter',
+    'k',
+    'Shift+U',
+    'f',
+    'Shift+B',
+    'f',
+    'Shift+L',
+    'Shift+O',
+    'Enter',
+  ]);
   const network = await model(page, request, project);
   expect(ofKind(network, 'directLoad')).toHaveLength(1);
   expect(ofKind(network, 'bus').map(({ system }) => system)).toEqual(['ac', 'dc']);

@@ -35,40 +35,42 @@ export function PageTabs({ editable }: { editable: boolean }) {
       );
   };
   return (
-    <div className={classes.pages} data-floats="bottom" role="tablist" aria-label="Pages of the drawing">
-      {[null, ...pages].map((each) =>
-        each && naming === each.id ? (
-          <TextInput
-            key={each.id}
-            size="xs"
-            w={120}
-            autoFocus
-            defaultValue={each.name}
-            aria-label="Name of the page"
-            onBlur={(event) => rename(each, event.currentTarget.value)}
-            onKeyDown={(event) => {
-              if (event.key === 'Enter') event.currentTarget.blur();
-              if (event.key === 'Escape') setNaming(null);
-            }}
-          />
-        ) : (
-          <button
-            key={each?.id ?? 'first'}
-            type="button"
-            role="tab"
-            className={classes.page}
-            aria-selected={page === (each?.id ?? null)}
-            onClick={() => {
-              // What is out of sight must not be deleted with the next key.
-              store.getState().select([]);
-              set({ page: each?.id ?? null });
-            }}
-            onDoubleClick={() => editable && each && setNaming(each.id)}
-          >
-            {each?.name ?? 'First page'}
-          </button>
-        ),
-      )}
+    <div className={classes.pages} data-floats="bottom">
+      <div role="tablist" aria-label="Pages of the drawing" style={{ display: 'flex', gap: 'inherit' }}>
+        {[null, ...pages].map((each) =>
+          each && naming === each.id ? (
+            <TextInput
+              key={each.id}
+              size="xs"
+              w={120}
+              autoFocus
+              defaultValue={each.name}
+              aria-label="Name of the page"
+              onBlur={(event) => rename(each, event.currentTarget.value)}
+              onKeyDown={(event) => {
+                if (event.key === 'Enter') event.currentTarget.blur();
+                if (event.key === 'Escape') setNaming(null);
+              }}
+            />
+          ) : (
+            <button
+              key={each?.id ?? 'first'}
+              type="button"
+              role="tab"
+              className={classes.page}
+              aria-selected={page === (each?.id ?? null)}
+              onClick={() => {
+                // What is out of sight must not be deleted with the next key.
+                store.getState().select([]);
+                set({ page: each?.id ?? null });
+              }}
+              onDoubleClick={() => editable && each && setNaming(each.id)}
+            >
+              {each?.name ?? 'First page'}
+            </button>
+          ),
+        )}
+      </div>
       {editable && (
         <>
           <Tooltip label="Add page">

@@ -71,7 +71,7 @@ export function Palette() {
           <Menu.Item
             key={tool.key}
             leftSection={<Sample tool={tool} standard={standard} />}
-            rightSection={<span className={classes.about}>{tool.key}</span>}
+            rightSection={<span className={classes.about}>{tool.key.replace('shift+', '⇧').toUpperCase()}</span>}
             onClick={() => pickTool(store, tool)}
           >
             {tool.title}

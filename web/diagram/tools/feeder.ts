@@ -55,7 +55,10 @@ export const feederTool: DrawingTool<DrawingFeeder> = {
         return { held: { ...held, start: { ...start, free: false, at: along } } };
       }
       default: {
-        const tool = tools.find((each) => each.key === event.key.toLowerCase());
+        const key = event.key.toLowerCase();
+        // Symbols of direct current have the letters of the others, with Shift.
+        const tool =
+          (event.shift && tools.find((each) => each.key === `shift+${key}`)) || tools.find((each) => each.key === key);
         return tool ? { held: { ...held, steps: [...steps, tool] } } : null;
       }
     }

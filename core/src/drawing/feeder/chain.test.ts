@@ -104,8 +104,21 @@ describe('a feeder in one gesture', () => {
 
   it('direct current begins behind a charger, and takes what belongs there alone', () => {
     const low = networkOf([{ ...mainBus, nominalKv: 11 }]);
-    const drawn = (keys: string) => drawChain(low, startAt(low, mainBus.id)!, [...keys].map(tool), newId);
-    const all = drawn('k3f1f45');
+    const direct: Readonly<Record<string, string>> = {
+      D: 'shift+b',
+      B: 'shift+a',
+      U: 'shift+u',
+      W: 'shift+l',
+      O: 'shift+o',
+    };
+    const drawn = (keys: string) =>
+      drawChain(
+        low,
+        startAt(low, mainBus.id)!,
+        [...keys].map((key) => tool(direct[key] ?? key)),
+        newId,
+      );
+    const all = drawn('kUfDfWO');
     expect(all.reason).toBeNull();
     const network = applied(low, chainChanges(all));
     expect(validateNetwork(network)).toEqual([]);
@@ -114,13 +127,13 @@ describe('a feeder in one gesture', () => {
     expect(directPart(network)).toMatchObject({ crossing: [] });
     expect([...directPart(network).ids]).toContain(board.id);
     // A busbar of any tool is one of direct current there.
-    expect(ofKind(applied(low, chainChanges(drawn('3b'))), 'bus').at(-1)!.system).toBe('dc');
+    expect(ofKind(applied(low, chainChanges(drawn('Ub'))), 'bus').at(-1)!.system).toBe('dc');
     for (const [keys, at] of [
-      ['1', 0],
-      ['k2', 1],
-      ['31t', 2],
-      ['31c', 2],
-      ['33', 1],
+      ['D', 0],
+      ['kB', 1],
+      ['UDt', 2],
+      ['UDc', 2],
+      ['UU', 1],
     ] as const)
       expect(drawn(keys), keys).toMatchObject({ drawn: at, reason: expect.stringMatching(/direct current/) });
   });

@@ -48,13 +48,13 @@ export const tools: readonly Tool[] = [
   { kind: 'earthingTransformer', key: 'e', title: 'Earthing transformer', prefix: 'NET ' },
   { kind: 'earthingSwitch', key: 'i', title: 'Earthing switch', prefix: 'E' },
   { kind: 'relay', key: 'r', title: 'Relay', prefix: 'Relay ' },
-  { kind: 'bus', key: '1', title: 'D.c. board', prefix: 'DC ', over: { system: 'dc', nominalKv: 0.11 } },
-  { kind: 'battery', key: '2', title: 'Battery', prefix: 'B' },
-  { kind: 'rectifier', key: '3', title: 'Charger or rectifier', prefix: 'U' },
-  { kind: 'directCable', key: '4', title: 'D.c. cable', prefix: 'W' },
-  { kind: 'directLoad', key: '5', title: 'D.c. load', prefix: 'DL ' },
-  { kind: 'directMotor', key: '6', title: 'D.c. motor', prefix: 'DM' },
-  { kind: 'directCapacitor', key: '7', title: 'D.c. capacitor', prefix: 'DK' },
+  { kind: 'bus', key: 'shift+b', title: 'D.c. board', prefix: 'DC ', over: { system: 'dc', nominalKv: 0.11 } },
+  { kind: 'battery', key: 'shift+a', title: 'Battery', prefix: 'B' },
+  { kind: 'rectifier', key: 'shift+u', title: 'Charger or rectifier', prefix: 'U' },
+  { kind: 'directCable', key: 'shift+l', title: 'D.c. cable', prefix: 'W' },
+  { kind: 'directLoad', key: 'shift+o', title: 'D.c. load', prefix: 'DL ' },
+  { kind: 'directMotor', key: 'shift+m', title: 'D.c. motor', prefix: 'DM' },
+  { kind: 'directCapacitor', key: 'shift+k', title: 'D.c. capacitor', prefix: 'DK' },
 ];
 
 /** Those of direct current stand together in the palette. */
