@@ -118,7 +118,7 @@ describe('a run of the rules', () => {
     const { run } = steps(new Checker([faulty, counting(['fer-t1'], [])]), studies);
     expect(run.faults).toEqual([wrong('bra-t1')]);
     expect(run.checks).toEqual([made('fer-t1')]);
-    expect(wholeNetwork({ network, studies, conditions: [] })).toEqual([
+    expect(wholeNetwork({ network, studies, conditions: [], memory: new Map() })).toEqual([
       { key: 'network', value: network, on: [network] },
     ]);
   });
