@@ -1,4 +1,5 @@
 /** Generators whose current decays while an arc burns, by stages: subtransient, transient, steady with the highest excitation. */
+import { highestEmf } from '../faults/iec60909/steady';
 import type { ElementOf } from '../model/element';
 import { ofKind, settingsOf, withElements } from '../model/network';
 import type { PowerStationUnit, SynchronousMachine } from '../model/sources';
@@ -14,10 +15,6 @@ type Machine = Pick<
   'xd2Percent' | 'xd1Percent' | 'xdPercent' | 'rotor' | 'excitation' | 'powerFactor'
 >;
 
-/** Highest excitation voltage over the rated one; IEC 60909-0, 10.2. */
-const ceiling = ({ rotor, excitation }: Machine): number =>
-  rotor === 'turbo' ? (excitation === 'series2' ? 1.6 : 1.3) : excitation === 'series2' ? 2 : 1.6;
-
 /**
  * Reactance that stands for a machine from a stage on, in percent; null where the machine has none and stays as it is. The correction factor of IEC 60909-0, 6.6.1 takes the voltage behind a
  * reactance into account; the steady one has a voltage of its own, so that it is turned back.
@@ -25,10 +22,12 @@ const ceiling = ({ rotor, excitation }: Machine): number =>
 export function reactanceAt(machine: Machine, stage: 'transient' | 'steady'): number | null {
   const { xd1Percent, xdPercent, powerFactor } = machine;
   if (stage === 'transient') return xd1Percent;
-  if (xdPercent === null) return xd1Percent;
-  const behind = xdPercent / 100 / ceiling(machine);
+  const emf = xdPercent === null ? null : highestEmf({ ...machine, xdPercent });
+  // An arc leaves a static exciter some of its voltage: its machine is carefully taken not to decay further.
+  if (xdPercent === null || emf === null) return xd1Percent;
+  const behind = xdPercent / 100 / emf;
   const sine = Math.sqrt(1 - powerFactor ** 2);
-  // x/(1 + x·sin φ) = xd/ue; where no x gives it the current is next to nothing.
+  // x/(1 + x·sin φ) = xd/e; where no x gives it the current is next to nothing.
   return 100 * (behind * sine < 0.98 ? behind / (1 - behind * sine) : 50 * behind);
 }
 

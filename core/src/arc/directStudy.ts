@@ -6,7 +6,7 @@ import { usualArcPlace } from '../model/arc';
 import type { ElementId } from '../model/fields';
 import { nameIn, ofKind, settingsOf, type Network } from '../model/network';
 import type { Bus } from '../model/switching';
-import { directCourse, type Burning, type DirectOpening, type DirectStage } from '../direct/clearing';
+import { directCourse, type Burning, type DirectInterval, type DirectOpening } from '../direct/clearing';
 import { directNetwork, type DirectNetwork } from '../direct/network';
 import { operating } from '../direct/currents';
 import { solveDirect, type DirectSolution } from '../direct/solve';
@@ -58,7 +58,7 @@ export interface DirectArcCase {
   /** J/cm². */
   readonly energy: number;
   readonly boundaryMm: number;
-  readonly stages: readonly DirectStage[];
+  readonly stages: readonly DirectInterval[];
   readonly openings: readonly DirectOpening[];
   readonly governing: DirectOpening | null;
 }
@@ -272,9 +272,7 @@ function caseOf(
 
 /** ½·C·U² of every capacitor at its voltage in service, in J. */
 function storedEnergy(network: DirectNetwork): number {
-  const capacitors = [...network.network.elements.values()].flatMap((each) =>
-    each.kind === 'directCapacitor' ? [each] : [],
-  );
+  const capacitors = ofKind(network.network, 'directCapacitor');
   if (capacitors.length === 0) return 0;
   const { volts } = solveDirect(operating(network));
   return capacitors.reduce(

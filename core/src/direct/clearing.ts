@@ -17,7 +17,7 @@ export interface DirectOpening {
   readonly currentA: number;
 }
 
-export interface DirectStage {
+export interface DirectInterval {
   readonly fromS: number;
   readonly toS: number;
   /** At the place, and into it. */
@@ -26,7 +26,7 @@ export interface DirectStage {
 }
 
 export interface DirectCourse {
-  readonly stages: readonly DirectStage[];
+  readonly stages: readonly DirectInterval[];
   readonly openings: readonly DirectOpening[];
   readonly burnsS: number;
   /** Still there after the longest time. */
@@ -36,7 +36,7 @@ export interface DirectCourse {
 }
 
 /** Where a fault or an arc stands; null where it cannot go on. */
-export type Burning = (network: DirectNetwork) => (DirectSolution & { readonly volts: Float64Array }) | null;
+export type Burning = (network: DirectNetwork) => DirectSolution | null;
 
 /** A bolted fault. */
 export const bolted =
@@ -70,7 +70,7 @@ export function directCourse(
   });
   const pending: DirectOpening[] = [];
   const openings: DirectOpening[] = [];
-  const stages: DirectStage[] = [];
+  const stages: DirectInterval[] = [];
   const open = new Set<ElementId>();
   let motors = true;
   let t = 0;

@@ -2,7 +2,7 @@
  * Short-circuit current at a place of a direct-current network: each source alone by IEC 61660-1 over its way to the fault, reduced where ways are shared, summed over time.
  */
 import type { ElementId } from '../model/fields';
-import { find, nameIn, settingsOf } from '../model/network';
+import { find, nameIn, ofKind, settingsOf } from '../model/network';
 import { formula, given as typed, quantityOf, SilentTrace, type Trace } from '../working/trace';
 import {
   approximated,
@@ -45,7 +45,6 @@ export interface DirectPartial {
 }
 
 export interface DirectFault {
-  readonly node: number;
   readonly partials: readonly DirectPartial[];
   /** Largest value of the sum, and when. */
   readonly peakA: number;
@@ -53,8 +52,6 @@ export interface DirectFault {
   readonly steadyA: number;
   /** All sources at once through the network, without inductances: a second way to the steady current. */
   readonly circuitA: number;
-  /** Through each branch there, in the order of the network. */
-  readonly branchA: readonly number[];
 }
 
 /** Times that the standard reads from figures are taken from the circuit here: 99 % of the rise. */
@@ -90,7 +87,7 @@ export function directFault(
     partials.map(({ alone: { peakS } }) => peakS),
   );
   const steadyA = partials.reduce((sum, { factor, alone: { steadyA: each } }) => sum + factor * each, 0);
-  const { heldA, branchA } = solveDirect({ ...network, draws: [] }, { node, volts: 0 });
+  const { heldA } = solveDirect({ ...network, draws: [] }, { node, volts: 0 });
   trace.section('Sum');
   for (const { element, factor, alone: each } of partials) {
     const name = nameIn(network.network, element);
@@ -118,7 +115,7 @@ export function directFault(
     `largest value of the sum over time, after ${(1000 * atS).toFixed(1)} ms`,
   );
   trace.step('Ik', formula`${quantityOf('ΣIk', steadyA, 'A')}`, steadyA, 'A');
-  return { node, partials, peakA, peakS: atS, steadyA, circuitA: heldA, branchA };
+  return { partials, peakA, peakS: atS, steadyA, circuitA: heldA };
 }
 
 interface Source {
@@ -133,7 +130,7 @@ function sourcesOf(network: DirectNetwork): Source[] {
   const { network: elements, faultCase, nodeAt } = network;
   const { lowVoltageTolerancePercent, frequencyHz } = settingsOf(elements);
   const charged = faultCase === 'max';
-  const capacitors = [...elements.elements.values()].flatMap((each) => (each.kind === 'directCapacitor' ? [each] : []));
+  const capacitors = ofKind(elements, 'directCapacitor');
   const before = capacitors.length > 0 ? solveDirect(operating(network)) : null;
   return [
     ...network.feeds.map(({ element, kind, node, limitA }): Source => {

@@ -169,8 +169,8 @@ export function pathBetween(
   { nodes, branches }: Pick<Given, 'nodes' | 'branches'>,
   from: number,
   to: number,
-): { readonly ohm: number; readonly henry: number; readonly shareA: readonly number[] } | null {
-  if (from === to) return { ohm: 0, henry: 0, shareA: branches.map(() => 0) };
+): { readonly ohm: number; readonly henry: number } | null {
+  if (from === to) return { ohm: 0, henry: 0 };
   const joined = new Set([from]);
   for (let size = 0; size < joined.size;) {
     size = joined.size;
@@ -183,6 +183,6 @@ export function pathBetween(
   const injected = new Float64Array(nodes);
   injected[from] = 1;
   const volts = balanced(nodes, branches, [], injected, { node: to, volts: 0 }, new Float64Array(nodes));
-  const shareA = branches.map(({ a, b, ohm }) => (volts[a] - volts[b]) / ohm);
-  return { ohm: volts[from], henry: branches.reduce((sum, { henry }, k) => sum + henry * shareA[k] ** 2, 0), shareA };
+  const henry = branches.reduce((sum, each) => sum + each.henry * ((volts[each.a] - volts[each.b]) / each.ohm) ** 2, 0);
+  return { ohm: volts[from], henry };
 }

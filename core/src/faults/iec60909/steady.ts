@@ -42,17 +42,29 @@ const ceiling = { turbo: { series1: 1.3, series2: 1.6 }, salient: { series1: 1.6
 /** Saturated xd in percent where none is given: within the range of the standard's figures. */
 const typicalXd = { turbo: 180, salient: 100 } as const;
 
+/** Highest voltage behind xd, in per unit: the ceiling of the excitation over that of rated load; null where a static exciter loses its supply with the terminal voltage. */
+export function highestEmf({
+  excitation,
+  rotor,
+  powerFactor,
+  xdPercent,
+}: Pick<SteadyData, 'excitation' | 'rotor' | 'powerFactor'> & { readonly xdPercent: number }): number | null {
+  if (excitation === 'terminalFed') return null;
+  const xd = xdPercent / 100;
+  return ceiling[rotor][excitation] * Math.hypot(1 + xd * Math.sqrt(1 - powerFactor ** 2), xd * powerFactor);
+}
+
 /**
  * λmax and λmin of a machine whose fault current at the start is `ratio` times rated: the reactance up to the fault follows from the ratio, the current from
  * ceiling or no-load excitation behind xd and that reactance. Terminal-fed static exciters give nothing once the voltage is gone.
  */
 export function lambda(data: SteadyData, ratio: number, cMax = 1.1): Lambda {
-  if (data.excitation === 'terminalFed') return { max: 0, min: 0 };
-  const xd = (data.xdPercent ?? typicalXd[data.rotor]) / 100;
+  const xdPercent = data.xdPercent ?? typicalXd[data.rotor];
+  const emf = highestEmf({ ...data, xdPercent });
+  if (emf === null) return { max: 0, min: 0 };
+  const xd = xdPercent / 100;
   const outside = Math.max(cMax / ratio - data.xd2Percent / 100, 0);
-  const sin = Math.sqrt(1 - data.powerFactor ** 2);
-  const rated = Math.hypot(1 + xd * sin, xd * data.powerFactor);
-  const held = Math.min(ratio, (ceiling[data.rotor][data.excitation] * rated) / (xd + outside));
+  const held = Math.min(ratio, emf / (xd + outside));
   return { max: held, min: Math.min(ratio, 1 / (xd + outside)) };
 }
 
