@@ -1,4 +1,11 @@
 /** Builds the demo project: the networks of Sorrel Island from 132 to 0.4 kV. All of it is invented. Run by `npm run generate`. */
+import {
+  usualPath,
+  usualSheath,
+  usualStretch,
+  type ReturnPath,
+  type StationEarthing,
+} from '@mesura/core/model/earthing';
 import { withDifferential } from './demoDifferential';
 import { newElement, type PlaceableKind } from '../core/src/model/defaults';
 import { defaultSettings, type Element, type ElementOf } from '../core/src/model/element';
@@ -1150,37 +1157,122 @@ run(dc2, [miniature('FER Q98', 16, 500, 520), dcCable('FER WD6', 500, 590, 60, 6
 const tower132 = elementId('tower-132');
 const phaseOn = (circuit: number, phase: number, xM: number, heightM: number) => ({
   ...{ circuit, phase, xM, heightM, rOhmPerKm: 0.118, gmrMm: 9.2, radiusMm: 11.5, bundle: 1, bundleSpacingMm: 0 },
+  ...{ sectionMm2: 240, metal: 'aluminium' as const },
 });
+const shieldWire = (heightM: number) => ({
+  ...{ circuit: 0, phase: 0, xM: 0, heightM, rOhmPerKm: 0.36, gmrMm: 7.2, radiusMm: 8, bundle: 1, bundleSpacingMm: 0 },
+  sectionMm2: 80,
+  metal: 'aluminium' as const,
+});
+const tower132single = elementId('tower-132-single');
+elements.push(
+  {
+    kind: 'tower',
+    id: tower132,
+    name: '132 kV double circuit',
+    earthResistivityOhmM: 120,
+    conductors: [
+      ...[1, 2, 3].map((phase) => phaseOn(1, phase, phase === 2 ? -5.6 : -4.2, 26 - 4 * phase)),
+      ...[1, 2, 3].map((phase) => phaseOn(2, phase, phase === 2 ? 5.6 : 4.2, 26 - 4 * phase)),
+      shieldWire(27.5),
+    ],
+  },
+  {
+    kind: 'tower',
+    id: tower132single,
+    name: '132 kV single circuit',
+    earthResistivityOhmM: 120,
+    conductors: [
+      ...[1, 2, 3].map((phase) => phaseOn(1, phase, phase === 2 ? 4.1 : -3.8, 24 - 3 * phase)),
+      shieldWire(26),
+    ],
+  },
+);
+const towers132 = (tower: typeof tower132) => ({ ...usualStretch, tower, spanM: 285, footingOhm: 14 });
+/** By the name of a line: what returns current along it. */
+const returnPaths: Readonly<Record<string, ReturnPath>> = {
+  'CAU-FER 1': { ...usualPath, stretches: [towers132(tower132)] },
+  'CAU-FER 2': { ...usualPath, circuit: 2, along: elementId('cau-fer-1') },
+  'TOL-CAU': { ...usualPath, stretches: [towers132(tower132single)] },
+  'QUE-TOL': { ...usualPath, stretches: [towers132(tower132single)] },
+  'MAR-QUE': { ...usualPath, stretches: [towers132(tower132single)] },
+  'QUE spur': { ...usualPath, stretches: [towers132(tower132single)] },
+  // The last kilometres before Marrow Head go over rock.
+  'FER-MAR': {
+    ...usualPath,
+    stretches: [
+      { ...towers132(tower132single), spread: 1.4 },
+      { ...towers132(tower132single), lengthKm: 3.4, soilOhmM: 900, footingOhm: 48, spread: 1.4, seed: 2 },
+    ],
+  },
+  ...Object.fromEntries(
+    [1, 2].map((n) => [
+      `FER-BRA ${n}`,
+      {
+        ...usualPath,
+        stretches: [{ ...usualStretch, kind: 'cable' as const, soilOhmM: 120, footingOhm: null, sheath: usualSheath }],
+      },
+    ]),
+  ),
+};
+const typedEarthing = (rOhm: number): StationEarthing => ({
+  ...{ rOhm, xOhm: 0, electrode: null, surfaceOhmM: 0, surfaceM: 0 },
+});
+const earthings: Readonly<Record<string, StationEarthing>> = {
+  'CAU 132': typedEarthing(0.31),
+  'FER 132': { ...typedEarthing(0.42), surfaceOhmM: 3000, surfaceM: 0.1 },
+  'MAR 132': typedEarthing(0.88),
+  'TOL 132': typedEarthing(0.65),
+  'BRA 33': {
+    ...typedEarthing(0),
+    electrode: {
+      kind: 'grid',
+      formula: 'sverak',
+      soil: { upperOhmM: 120, lowerOhmM: null, thicknessM: null },
+      ...{ lengthM: 70, widthM: 45, depthM: 0.7, conductorM: 980, wireMm: 10.5, rods: 12, rodM: 3, rodMm: 20 },
+    },
+  },
+};
+for (const [k, element] of elements.entries()) {
+  if (element.kind === 'line' && returnPaths[element.name])
+    elements[k] = { ...element, returnPath: returnPaths[element.name] };
+  if (element.kind === 'bus' && earthings[element.name])
+    elements[k] = { ...element, stationEarthing: earthings[element.name] };
+}
 elements.push({
-  kind: 'tower',
-  id: tower132,
-  name: '132 kV double circuit',
-  earthResistivityOhmM: 120,
-  conductors: [
-    ...[1, 2, 3].map((phase) => phaseOn(1, phase, phase === 2 ? -5.6 : -4.2, 26 - 4 * phase)),
-    ...[1, 2, 3].map((phase) => phaseOn(2, phase, phase === 2 ? 5.6 : 4.2, 26 - 4 * phase)),
+  kind: 'earthStudy',
+  id: elementId('earth-fernhill'),
+  name: 'Fernhill by hand',
+  note: 'Currents rounded, footings all alike: what the hand calculation in the description of the method follows.',
+  hub: { name: 'Fernhill', earthing: typedEarthing(0.42) },
+  local: { currentA: 0, degrees: 0 },
+  stations: [
+    { id: elementId('causeway'), name: 'Causeway', earthing: typedEarthing(0.31) },
+    { id: elementId('marrow-head'), name: 'Marrow Head', earthing: typedEarthing(0.88) },
+  ],
+  lines: [
     {
-      circuit: 0,
-      phase: 0,
-      xM: 0,
-      heightM: 27.5,
-      rOhmPerKm: 0.36,
-      gmrMm: 7.2,
-      radiusMm: 8,
-      bundle: 1,
-      bundleSpacingMm: 0,
+      id: elementId('to-causeway'),
+      name: 'to Causeway',
+      station: elementId('causeway'),
+      lengthKm: 24.3,
+      currentA: 3000,
+      degrees: -78,
+      path: { ...usualPath, stretches: [towers132(tower132)] },
+    },
+    {
+      id: elementId('to-marrow-head'),
+      name: 'to Marrow Head',
+      station: elementId('marrow-head'),
+      lengthKm: 31.6,
+      currentA: 1300,
+      degrees: -76,
+      path: { ...usualPath, stretches: [towers132(tower132single)] },
     },
   ],
+  xOverR: 6,
+  durationS: 0.5,
 });
-for (const [k, element] of elements.entries()) {
-  if (element.kind === 'line' && element.r1OhmPerKm === overhead132.r1OhmPerKm && element.type === 'overhead')
-    elements[k] = { ...element, returnPath: { tower: tower132, spanM: 285, footingOhm: 14 } };
-  const grid = { 'CAU 132': 0.31, 'FER 132': 0.42, 'MAR 132': 0.88, 'TOL 132': 0.65 }[
-    element.kind === 'bus' ? element.name : ''
-  ];
-  if (element.kind === 'bus' && grid !== undefined)
-    elements[k] = { ...element, stationEarthing: { rOhm: grid, xOhm: 0 } };
-}
 
 /** Distance relays with the reaches that the rulebook asks for. */
 function reached(list: readonly Element[]): Element[] {

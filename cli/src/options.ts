@@ -70,6 +70,7 @@ export const optionTypes = {
   arc: { type: 'boolean' },
   maintenance: { type: 'boolean' },
   carson: { type: 'string' },
+  study: { type: 'string' },
   edition: { type: 'string' },
   longest: { type: 'string' },
   compare: { type: 'boolean' },

@@ -523,21 +523,38 @@ describe('mesura outages, ratings, flow with a start', () => {
 
 describe('mesura earth', () => {
   const earth = (...args: string[]) => run(['earth', 'demo.json', ...args], demo);
-  it('gives what of an earth fault goes into the grid of each station', () => {
+  it('gives what of an earth fault goes into the grid of each station, and whether it is borne', () => {
     const { code, output, errors } = earth('--at', 'FER 132', '--case', 'max');
-    expect(code).toBe(0);
-    expect(output).toMatch(/FER 132 +Maximum sources +4363 +1763 +0\.404/);
+    expect(code).toBe(3);
+    expect(output).toMatch(/FER 132 +Maximum sources +4363 +1852 +0\.4244 .* touch voltages to be shown/);
     expect(errors).not.toContain('FER-BRA');
     const { rows } = JSON.parse(earth('--at', 'FER 132', '--case', 'max', '--format', 'json').output);
-    const [{ lines, gridA, potentials, returned }] = rows;
-    expect(lines.map(({ name }: { name: string }) => name).sort()).toEqual(['CAU-FER 1', 'CAU-FER 2', 'FER-MAR']);
-    expect(Math.hypot(potentials.FER.re, potentials.FER.im)).toBeCloseTo(0.42 * Math.hypot(gridA.re, gridA.im), 6);
-    expect(Object.keys(returned).sort()).toEqual(['CAU', 'MAR']);
+    const [{ figures, detail }] = rows;
+    const ofStation = detail.profiles.filter(({ from }: { from: string }) => from === detail.hub);
+    expect(ofStation.map(({ name }: { name: string }) => name).sort()).toEqual([
+      'CAU-FER 1, CAU-FER 2',
+      'FER-BRA 1',
+      'FER-BRA 2',
+      'FER-MAR',
+    ]);
+    expect(figures.riseV).toBeCloseTo(0.42 * figures.gridA, 6);
+    expect(figures.stations.slice(0, 2).map(({ name }: { name: string }) => name)).toEqual(['CAU', 'MAR']);
+    // Shorter: more is borne.
+    expect(earth('--at', 'FER 132', '--case', 'max', '--duration', '0.1').code).toBe(0);
+  });
+  it('puts the fault at the towers of a line, and computes a study of its own', () => {
+    const { rows } = JSON.parse(earth('--along', 'FER-MAR', '--format', 'json').output);
+    expect(rows.length).toBeGreaterThan(50);
+    for (const row of rows) expect(row.towerV).toBeGreaterThan(row.hubV);
+    const { output, errors } = earth('--study', 'Fernhill by hand', '--format', 'csv');
+    expect(output.split('\n')[1]).toMatch(/^to Causeway,0,Fernhill,0,/);
+    expect(errors).toMatch(/split factor 0\.\d+, grid/);
+    expect(earth('--study', 'nobody').errors).toContain('there are: Fernhill by hand');
   });
   it('says what is missing', () => {
-    const { code, errors } = earth('--at', 'BRA 33');
+    const { code, errors } = earth('--at', 'PEN 33');
     expect(code).toBe(1);
-    expect(errors).toContain('the earthing of BRA is not given');
+    expect(errors).toMatch(/the earthing of .*PEN.* is not given/);
     expect(earth('--carson', 'by hand').code).toBe(2);
   });
 });

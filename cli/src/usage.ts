@@ -108,10 +108,13 @@ Trial (one trial a condition; without a fault the trials kept in the project)
   --gone S                  the fault goes out once it has had no current for so long
   --within S                cleared in time when within this (default by the rulebook)
 
-Earth (all conditions unless some are named; single-phase faults at busbars)
-  --at BUS                  a busbar; may be repeated (default those with the earthing of their station)
-  --carson series|twoTerm|complexDepth    impedances with earth as the return (default series)
-  --duration S              of the fault, for the decrement factor (default 0.5)
+Earth (all conditions unless some are named; faults at stations with their earthing given)
+  --at BUS                  a busbar; may be repeated (default one of each level that lines end at)
+  --kind 1ph|2phE           fault (default 1ph)
+  --along LINE              faults at the towers of a line instead, counted from its first end, in the first condition
+  --study NAME              a study of its own instead: potentials and currents position by position
+  --carson series|twoTerm|complexDepth    impedances with earth as the return (default as the project has it)
+  --duration S              of the fault (default until the protection clears)
 
 Search (all conditions unless some are named)
   --line NAME               this line or busbar alone

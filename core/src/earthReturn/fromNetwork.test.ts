@@ -4,29 +4,31 @@ import { faultAtPlace } from '../faults/iec60909/study';
 import { solidFault } from '../faults/kinds';
 import { magnitude } from '../linear/complex';
 import { maximumSources } from '../model/condition';
+import { usualPath, usualStretch } from '../model/earthing';
 import { elementId } from '../model/fields';
 import { withElements } from '../model/network';
 import { Studies } from '../studies/studies';
 import { demoNetwork } from '../test/demo';
 import { Builder } from '../test/network';
-import { stationFault } from './fromNetwork';
+import { earthCase } from './fromNetwork';
 import { solveEarth } from './system';
 
 const id = elementId;
+const typed = (rOhm: number, xOhm = 0) => ({ rOhm, xOhm, electrode: null, surfaceOhmM: 0, surfaceM: 0 });
 
 /** A source with a solidly earthed network, a line, a station without any source of its own. */
 function radial(over: { towers?: boolean } = {}) {
   const b = new Builder();
   b.add('networkFeeder', 'N');
-  b.add('bus', 'A 110', { nominalKv: 110, stationEarthing: { rOhm: 0.5, xOhm: 0 } });
-  b.add('bus', 'B 110', { nominalKv: 110, stationEarthing: { rOhm: 0.8, xOhm: 0.1 } });
+  b.add('bus', 'A 110', { nominalKv: 110, stationEarthing: typed(0.5) });
+  b.add('bus', 'B 110', { nominalKv: 110, stationEarthing: typed(0.8, 0.1) });
   b.add('line', 'L', {
     lengthKm: 12,
     r1OhmPerKm: 0.1,
     x1OhmPerKm: 0.4,
     r0OhmPerKm: 0.3,
     x0OhmPerKm: 1.2,
-    ...(over.towers && { returnPath: { tower: id('T'), spanM: 300, footingOhm: 15 } }),
+    ...(over.towers && { returnPath: { ...usualPath, stretches: [{ ...usualStretch, tower: id('T') }] } }),
   });
   b.join('N', 'A_110', 'A_110', 'L:0', 'L:1', 'B_110');
   b.elements.push({
@@ -45,6 +47,8 @@ function radial(over: { towers?: boolean } = {}) {
         radiusMm: 12,
         bundle: 1,
         bundleSpacingMm: 0,
+        sectionMm2: null,
+        metal: 'aluminium' as const,
       })),
       {
         circuit: 0,
@@ -56,6 +60,8 @@ function radial(over: { towers?: boolean } = {}) {
         radiusMm: 8,
         bundle: 1,
         bundleSpacingMm: 0,
+        sectionMm2: null,
+        metal: 'aluminium' as const,
       },
     ],
   });
@@ -65,39 +71,42 @@ function radial(over: { towers?: boolean } = {}) {
 describe('an earth fault at a station', () => {
   it('brings over the only line the whole fault current, in the faulted phase', () => {
     const studies = new Studies(radial({ towers: true }));
-    const found = stationFault(studies, maximumSources.id, id('B_110'));
+    const found = earthCase(studies, maximumSources.id, { at: 'bus', bus: id('B_110') });
     if (!found.ok) throw new Error(found.problem);
     const fault = faultAtPlace(studies.max, { at: 'terminal', element: id('B_110'), terminal: 0 }, solidFault('1ph'));
     if (!fault.ok) throw new Error('no fault');
-    const [line] = found.fault.system.lines;
+    const [line] = found.case.system.lines;
     expect(magnitude(line.current) / fault.fault.ikA).toBeCloseTo(1, 6);
     expect(magnitude(line.phases![0]) / fault.fault.ikA).toBeCloseTo(1, 6);
-    expect(found.fault.system.stations.map(({ name }) => name)).toEqual(['A']);
-    expect(found.fault.system.lines[0].stretches[0].spansM).toHaveLength(40);
-    const { gridCurrent, remote } = solveEarth(found.fault.system, 'series');
+    expect(found.case.system.stations.map(({ name }) => found.case.names[name])).toEqual(['A']);
+    expect(found.case.system.lines[0].stretches[0].spansM).toHaveLength(40);
+    const { gridCurrent, remote } = solveEarth(found.case.system, 'series');
     expect(magnitude(gridCurrent)).toBeLessThan(magnitude(remote));
   });
   it('goes wholly into the grid where no wire returns it, and that is told', () => {
-    const found = stationFault(new Studies(radial()), maximumSources.id, id('B_110'));
+    const found = earthCase(new Studies(radial()), maximumSources.id, { at: 'bus', bus: id('B_110') });
     if (!found.ok) throw new Error(found.problem);
-    expect(found.fault.remarks).toEqual(['L: no tower with shield wires is given, nothing returns along it']);
-    const { gridCurrent, remote } = solveEarth(found.fault.system, 'series');
+    expect(found.case.remarks).toEqual(['nothing returns along L: no shield wire or sheath is given']);
+    const { gridCurrent, remote } = solveEarth(found.case.system, 'series');
     expect(magnitude(gridCurrent)).toBeCloseTo(magnitude(remote), 6);
   });
   it('needs the earthing of the station', () => {
     const network = radial();
     const { stationEarthing: _, ...bare } = network.elements.get(id('B_110')) as never as Record<string, unknown>;
-    const found = stationFault(new Studies(withElements(network, [bare as never])), maximumSources.id, id('B_110'));
+    const found = earthCase(new Studies(withElements(network, [bare as never])), maximumSources.id, {
+      at: 'bus',
+      bus: id('B_110'),
+    });
     expect(found).toMatchObject({ ok: false, problem: expect.stringContaining('the earthing of B is not given') });
   });
   it('of the demo: every line of the level, from its own station', () => {
-    const found = stationFault(new Studies(demoNetwork()), maximumSources.id, id('fer-132'));
+    const found = earthCase(new Studies(demoNetwork()), maximumSources.id, { at: 'bus', bus: id('fer-132') });
     if (!found.ok) throw new Error(found.problem);
-    expect(found.fault.system.lines.map(({ name, source }) => `${name} ${source}`).sort()).toEqual([
+    expect(found.case.system.lines.map(({ name, source }) => `${name} ${source}`).sort()).toEqual([
       'CAU-FER 1 CAU',
       'CAU-FER 2 CAU',
       'FER-MAR MAR',
     ]);
-    expect(found.fault.xOverR).toBeGreaterThan(2);
+    expect(found.case.xOverR).toBeGreaterThan(2);
   });
 });

@@ -20,8 +20,8 @@ export interface ReturnConductor {
   readonly gmrM: number;
   /** Part of the current of the line that a phase carries. */
   readonly share: number;
-  /** The conductor whose centre a sheath shares. */
-  readonly around: string | null;
+  /** The conductors that a sheath lies around. */
+  readonly around: string | readonly string[] | null;
   /** Joined to every tower; else at the stations alone. */
   readonly bonded: boolean;
 }
@@ -67,6 +67,9 @@ export function carsonSeries(k: number, theta: number, terms = 24): { readonly p
   return { p, q };
 }
 
+const isAround = ({ around }: ReturnConductor, { name }: ReturnConductor): boolean =>
+  around === name || (Array.isArray(around) && around.includes(name));
+
 /** Between two conductors, or of one with itself, without its resistance. */
 function loopImpedance(
   a: ReturnConductor,
@@ -77,8 +80,7 @@ function loopImpedance(
 ): Complex {
   const omega = 2 * Math.PI * frequencyHz;
   const across = Math.abs(a.xM - b.xM);
-  const distance =
-    a === b ? a.gmrM : a.around === b.name ? a.gmrM : b.around === a.name ? b.gmrM : Math.hypot(across, a.hM - b.hM);
+  const distance = a === b || isAround(a, b) ? a.gmrM : isAround(b, a) ? b.gmrM : Math.hypot(across, a.hM - b.hM);
   if (method === 'twoTerm')
     return {
       re: (omega * mu0 * 1000) / 8,

@@ -63,6 +63,8 @@ export interface LineResult {
   readonly towers: readonly TowerResult[];
   /** Of each span, by wire, from the hub to the source. */
   readonly spans: readonly Readonly<Record<string, Complex>>[];
+  /** Wires that are joined to nothing at a position, counted from the hub: open ends, insulated ones on towers. */
+  readonly loose: readonly { readonly position: number; readonly wire: string; readonly potential: Complex }[];
 }
 
 export interface EarthAnswer {
@@ -235,6 +237,7 @@ class EarthLineSystem {
   private readonly sizes: number[] = [];
   private readonly towerAt: number[] = [];
   private readonly shunts: (Complex | null)[] = [];
+  private readonly loose: { position: number; wire: string; place: number }[] = [];
   /** Unknowns of each position, one after the other, for each right side. */
   private readonly xRe: Float64Array;
   private readonly xIm: Float64Array;
@@ -302,8 +305,7 @@ class EarthLineSystem {
     const maps: (Map<string, number> | null)[] = [];
     const insulated: (readonly string[] | undefined)[] = [undefined];
     const plain = stretches.map(
-      ({ conductors, insulated: own }) =>
-        !own && conductors.every(({ role, bonded }) => role === 'phase' || bonded),
+      ({ conductors, insulated: own }) => !own && conductors.every(({ role, bonded }) => role === 'phase' || bonded),
     );
     stretches.forEach(({ spansM, insulated: own }, s) => {
       const isPlainAt = (n: number) => plain[s] && (n + 1 < spansM.length || plain[s + 1] !== false);
@@ -322,7 +324,10 @@ class EarthLineSystem {
       const apart = open !== null || !bonded || insulated[position]?.includes(name);
       const key = apart ? `wire ${name}` : 'tower';
       let index = map.get(key);
-      if (index === undefined) map.set(key, (index = map.size));
+      if (index === undefined) {
+        map.set(key, (index = map.size));
+        if (apart) this.loose.push({ position, wire: name, place: index });
+      }
       return index;
     };
     let at = 0;
@@ -502,17 +507,9 @@ class EarthLineSystem {
       const at = sides * k;
       const [a, b] = [at + 1, at + 2];
       re[k] =
-        this.xRe[at] +
-        this.xRe[a] * start.re -
-        this.xIm[a] * start.im +
-        this.xRe[b] * end.re -
-        this.xIm[b] * end.im;
+        this.xRe[at] + this.xRe[a] * start.re - this.xIm[a] * start.im + this.xRe[b] * end.re - this.xIm[b] * end.im;
       im[k] =
-        this.xIm[at] +
-        this.xRe[a] * start.im +
-        this.xIm[a] * start.re +
-        this.xRe[b] * end.im +
-        this.xIm[b] * end.re;
+        this.xIm[at] + this.xRe[a] * start.im + this.xIm[a] * start.re + this.xRe[b] * end.im + this.xIm[b] * end.re;
     }
     const potential = (position: number, place: number): Complex => {
       if (place < 0) return place === atStart ? start : end;
@@ -542,13 +539,17 @@ class EarthLineSystem {
       const drops = Array.from({ length: n }, (_, j) => subtract(potential(k, from[j]), potential(k + 1, to[j])));
       for (let i = 0; i < n; i++) {
         let current: Complex = { re: -driven.re[i], im: -driven.im[i] };
-        for (let j = 0; j < n; j++)
-          current = add(current, scale(multiply(entry(per.y, i, j), drops[j]), 1 / km));
+        for (let j = 0; j < n; j++) current = add(current, scale(multiply(entry(per.y, i, j), drops[j]), 1 / km));
         currents[per.wires[i].name] = current;
       }
       return currents;
     });
-    return { name: this.line.name, towers, spans };
+    const loose = this.loose.map(({ position, wire, place }) => ({
+      position,
+      wire,
+      potential: potential(position, place),
+    }));
+    return { name: this.line.name, towers, spans, loose };
   }
 }
 

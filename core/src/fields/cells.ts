@@ -38,6 +38,7 @@ export const unlisted: readonly ElementKind[] = [
   'textNote',
   'gradingChart',
   'linePackage',
+  'earthStudy',
   'chartPicture',
   'rulebook',
   'condition',

@@ -21,6 +21,7 @@ const samples = (Object.keys(kinds) as ElementKind[])
         'rulebook',
         'linePackage',
         'trial',
+        'earthStudy',
         'page',
       ].includes(kind),
   )

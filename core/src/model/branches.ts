@@ -235,6 +235,9 @@ export const towerConductorSchema = z.object({
   radiusMm: z.number().gt(0).max(500),
   bundle: z.int().min(1).max(8).default(1),
   bundleSpacingMm: z.number().min(0).max(2000).default(0),
+  /** Section and metal, for the heat of a short circuit; null: not known. */
+  sectionMm2: z.number().gt(0).max(5000).nullable().default(null),
+  metal: z.enum(['copper', 'aluminium', 'steel']).default('aluminium'),
 });
 export type TowerConductor = z.infer<typeof towerConductorSchema>;
 

@@ -41,6 +41,7 @@ type Undrawn =
   | 'gradingChart'
   | 'linePackage'
   | 'trial'
+  | 'earthStudy'
   | 'condition'
   | 'libraryEntry'
   | 'tower'

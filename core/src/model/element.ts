@@ -25,6 +25,7 @@ import {
   directMotorSchema,
   rectifierSchema,
 } from './direct';
+import { earthSettingsSchema, earthStudySchema, usualEarthSettings } from './earthing';
 import { relaySchema } from './protection';
 import { upgradedElement } from './upgrade';
 import {
@@ -147,6 +148,10 @@ export const projectSettingsSchema = z.object({
   pairRulings: withDefault(z.array(pairRulingSchema).max(200).meta({ title: 'Pairs by hand', hidden: true }), []),
   ratingLimits: withDefault(ratingLimitsSchema.meta({ title: 'Ratings' }), usualRatingLimits),
   arc: withDefault(arcSettingsSchema.meta({ title: 'Arc energy' }), usualArcSettings),
+  earthReturn: withDefault(
+    earthSettingsSchema.meta({ title: 'Current through earth', hidden: true }),
+    usualEarthSettings,
+  ),
   loadLimits: withDefault(loadLimitsSchema.meta({ title: 'Limits of the load flow' }), usualLoadLimits),
   baseMva: quantity('Base for percent impedances', 'MVA', { above: 0 }),
   owner: z.string().max(120).meta({ title: 'Owner of the network' }),
@@ -199,6 +204,7 @@ const elementUnion = z.discriminatedUnion('kind', [
   gradingChartSchema,
   linePackageSchema,
   trialSchema,
+  earthStudySchema,
   conditionSchema,
   libraryEntrySchema,
   textNoteSchema,
@@ -253,6 +259,7 @@ export const kinds: Readonly<Record<ElementKind, { title: string; terminals: num
   gradingChart: { title: 'Grading chart', terminals: 0 },
   linePackage: { title: 'Line package', terminals: 0 },
   trial: { title: 'Trial', terminals: 0 },
+  earthStudy: { title: 'Study of current through earth', terminals: 0 },
   condition: { title: 'Condition', terminals: 0 },
   libraryEntry: { title: 'Type', terminals: 0 },
   rulebook: { title: 'Rulebook', terminals: 0 },
@@ -278,6 +285,7 @@ export const defaultSettings: ProjectSettings = {
   marginCounts: 'bands',
   pairRulings: [],
   arc: usualArcSettings,
+  earthReturn: usualEarthSettings,
   loadLimits: usualLoadLimits,
   ratingLimits: usualRatingLimits,
   baseMva: 100,

@@ -25,6 +25,7 @@ const undrawn: readonly ElementKind[] = [
   'rulebook',
   'page',
   'trial',
+  'earthStudy',
 ];
 const drawn = (Object.keys(kinds) as ElementKind[]).filter((kind) => !undrawn.includes(kind)) as PlaceableKind[];
 

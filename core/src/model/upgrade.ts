@@ -1,7 +1,10 @@
 /**
  * Elements as earlier versions wrote them, in today's form: project files, stored rows, the history and clipboards are read through this one place.
+ * Paths of return of lines were one stretch of towers.
  * Format 1 to 2: a relay measured at one current transformer and tripped a list of breakers; now it has inputs, functions of families, and trip circuits.
  */
+
+import { usualPath, usualStretch } from './earthing';
 
 type Raw = Record<string, unknown>;
 
@@ -13,11 +16,23 @@ const earlierRelayFields = ['ct', 'towards', 'trips'] as const;
 
 /** Today's form of an element; the element itself where it has it already. Anything that is no element is left for the schema to refuse. */
 export function upgradedElement(raw: unknown): unknown {
-  if (typeof raw !== 'object' || raw === null || (raw as Raw).kind !== 'relay') return raw;
-  const relay = raw as Raw;
+  if (typeof raw !== 'object' || raw === null) return raw;
+  const { kind } = raw as Raw;
+  return kind === 'relay' ? upgradedRelay(raw as Raw) : kind === 'line' ? upgradedLine(raw as Raw) : raw;
+}
+
+/** A path of return with a tower, a span and a footing, and nothing else. */
+function upgradedLine(line: Raw): Raw {
+  const path = line.returnPath;
+  if (typeof path !== 'object' || path === null || 'stretches' in path || !('spanM' in path)) return line;
+  const { tower = null, spanM, footingOhm = null } = path as Raw;
+  return { ...line, returnPath: { ...usualPath, stretches: [{ ...usualStretch, tower, spanM, footingOhm }] } };
+}
+
+function upgradedRelay(relay: Raw): Raw {
   const functions = Array.isArray(relay.functions) ? (relay.functions as unknown[]) : undefined;
   const earlier = earlierRelayFields.some((field) => field in relay) || functions?.some(isEarlierFunction);
-  if (!earlier) return raw;
+  if (!earlier) return relay;
   const { ct, towards, trips, ...rest } = relay;
   // A change of format 1 may lie on top of an element of format 2: what it says replaces the first input and the first circuit.
   const [input, ...inputs] = Array.isArray(relay.inputs) ? (relay.inputs as Raw[]) : [];

@@ -6,11 +6,15 @@
 export const metals = ['copper', 'aluminium', 'steel'] as const;
 export type Metal = (typeof metals)[number];
 
+/** Also of sheaths. */
+export type WireMetal = Metal | 'lead';
+
 /** IEC 60949, table 1: volumetric heat in J/(K·m³), resistivity at 20 °C in Ω·m, reciprocal of its temperature coefficient at 0 °C in K. */
-const cableMetal: Readonly<Record<Metal, { heat: number; resistivity: number; beta: number }>> = {
+const cableMetal: Readonly<Record<WireMetal, { heat: number; resistivity: number; beta: number }>> = {
   copper: { heat: 3.45e6, resistivity: 1.7241e-8, beta: 234.5 },
   aluminium: { heat: 2.5e6, resistivity: 2.8264e-8, beta: 228 },
   steel: { heat: 3.8e6, resistivity: 13.8e-8, beta: 202 },
+  lead: { heat: 1.45e6, resistivity: 21.4e-8, beta: 230 },
 };
 
 /** IEC 60865-1, annex A: conductivity at 20 °C in 1/(Ω·m), specific heat in J/(kg·K), density in kg/m³, temperature coefficient at 20 °C in 1/K. */
@@ -65,13 +69,13 @@ export function heatLossFrom(
 }
 
 /** K of IEC 60949, 4: √(σc·(β + 20)·10⁻¹²/ρ20), in A·√s/mm². */
-export function adiabaticConstant(metal: Metal): number {
+export function adiabaticConstant(metal: WireMetal): number {
   const { heat, resistivity, beta } = cableMetal[metal];
   return Math.sqrt((heat * (beta + 20) * 1e-12) / resistivity);
 }
 
 /** Rated short-time current density over one second in A/mm² (IEC 60949, 4): K·√ln((θf + β)/(θi + β)); the constant k of IEC 60364-5-54. */
-export function adiabaticDensity(metal: Metal, initialC: number, finalC: number): number {
+export function adiabaticDensity(metal: WireMetal, initialC: number, finalC: number): number {
   const { beta } = cableMetal[metal];
   return adiabaticConstant(metal) * Math.sqrt(Math.log((finalC + beta) / (initialC + beta)));
 }

@@ -63,7 +63,7 @@ export function carson(k: number, theta: number): { p: number; q: number } {
 }
 
 /** Radius of one conductor that stands for a bundle on a circle: (n·r·R^(n−1))^(1/n). */
-function bundled(radiusM: number, { bundle, bundleSpacingMm }: TowerConductor): number {
+export function bundled(radiusM: number, { bundle, bundleSpacingMm }: TowerConductor): number {
   if (bundle === 1) return radiusM;
   const circle = bundleSpacingMm / 1000 / (2 * Math.sin(Math.PI / bundle));
   return (bundle * radiusM * circle ** (bundle - 1)) ** (1 / bundle);

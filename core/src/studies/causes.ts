@@ -2,6 +2,7 @@
  * What made a figure differ between two states: the changes applied one at a time, and their effects averaged over the orders in which they can come (the
  * Shapley value of cooperative games). The shares of all changes add up to the whole difference, whatever the changes do to each other.
  */
+import { seededNumbers } from '../working/random';
 import { applyChanges, type Change } from '../model/changes';
 import { alterationFields, type Alterations, type Condition } from '../model/condition';
 import { changesBetween, differences } from '../model/difference';
@@ -72,7 +73,7 @@ export function* causesOf(
       yield (set + 1) / (1 << n);
     }
   } else {
-    const random = randomFrom(seed);
+    const random = seededNumbers(seed);
     for (let run = 0; run < sampledOrders; run++) {
       // An order and the same backwards: what changes do to each other cancels sooner.
       const order = shuffled(n, random);
@@ -109,17 +110,6 @@ function shuffled(n: number, random: () => number): number[] {
     [order[k], order[other]] = [order[other], order[k]];
   }
   return order;
-}
-
-/** Numbers in [0, 1) from a seed (mulberry32). */
-function randomFrom(seed: number): () => number {
-  let state = seed >>> 0;
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let t = Math.imul(state ^ (state >>> 15), state | 1);
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
 }
 
 /** What one condition has that another has not, field by field and element by element; and how to make a condition with some of it. */

@@ -7,6 +7,7 @@ const silent: ReadonlySet<ElementKind> = new Set<ElementKind>([
   'gradingChart',
   'linePackage',
   'trial',
+  'earthStudy',
   'condition',
   'libraryEntry',
   'textNote',
@@ -40,6 +41,7 @@ const silentFields: ReadonlySet<string> = new Set([
   // What a current to earth meets, not what drives it.
   'stationEarthing',
   'returnPath',
+  'earthReturn',
 ]);
 
 /** False only where a study of the one is, to the last digit, a study of the other. Names count: they stand in what a study says. */
