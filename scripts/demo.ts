@@ -1247,14 +1247,14 @@ elements.push({
   hub: { name: 'Fernhill', earthing: typedEarthing(0.42) },
   local: { currentA: 0, degrees: 0 },
   stations: [
-    { id: elementId('causeway'), name: 'Causeway', earthing: typedEarthing(0.31) },
-    { id: elementId('marrow-head'), name: 'Marrow Head', earthing: typedEarthing(0.88) },
+    { id: elementId('far-1'), name: 'Causeway', earthing: typedEarthing(0.31) },
+    { id: elementId('far-2'), name: 'Marrow Head', earthing: typedEarthing(0.88) },
   ],
   lines: [
     {
       id: elementId('to-causeway'),
       name: 'to Causeway',
-      station: elementId('causeway'),
+      station: elementId('far-1'),
       lengthKm: 24.3,
       currentA: 3000,
       degrees: -78,
@@ -1263,7 +1263,7 @@ elements.push({
     {
       id: elementId('to-marrow-head'),
       name: 'to Marrow Head',
-      station: elementId('marrow-head'),
+      station: elementId('far-2'),
       lengthKm: 31.6,
       currentA: 1300,
       degrees: -76,

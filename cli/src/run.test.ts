@@ -538,7 +538,9 @@ describe('mesura earth', () => {
       'FER-MAR',
     ]);
     expect(figures.riseV).toBeCloseTo(0.42 * figures.gridA, 6);
-    expect(figures.stations.slice(0, 2).map(({ name }: { name: string }) => name)).toEqual(['CAU', 'MAR']);
+    expect(figures.stations.map(({ name }: { name: string }) => name)).toEqual(
+      expect.arrayContaining(['CAU', 'MAR', 'BRA']),
+    );
     // Shorter: more is borne.
     expect(earth('--at', 'FER 132', '--case', 'max', '--duration', '0.1').code).toBe(0);
   });

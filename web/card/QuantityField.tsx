@@ -8,6 +8,8 @@ import classes from './card.module.css';
 
 interface Props {
   label: string;
+  /** Where several fields on a page have the same label. */
+  ariaLabel?: string;
   unit: string;
   value: number | null;
   /** An empty field means "not known". */
@@ -28,6 +30,7 @@ interface Props {
 /** A field for a quantity: takes what people type, checks as they type, stores on Enter or on leaving; Escape brings the stored value back. */
 export function QuantityField({
   label,
+  ariaLabel = label,
   unit,
   value,
   optional = false,
@@ -55,7 +58,7 @@ export function QuantityField({
   return (
     <TextInput
       label={compact ? undefined : aside ? <LabelWith text={label} aside={aside} /> : label}
-      aria-label={unit ? `${label} in ${unit}` : label}
+      aria-label={unit ? `${ariaLabel} in ${unit}` : ariaLabel}
       description={compact ? undefined : help}
       value={draft ?? stored}
       placeholder={placeholder ?? (optional ? 'not known' : undefined)}

@@ -12,12 +12,14 @@ interface Props {
   value: string;
   onCommit: (value: string) => string | null;
   compact?: boolean;
+  /** The label stands above the field. */
+  stacked?: boolean;
   placeholder?: string;
   aside?: ReactNode;
 }
 
 /** A field for text, stored on Enter or on leaving. */
-export function TextField({ label, value, onCommit, compact = false, placeholder, aside }: Props) {
+export function TextField({ label, value, onCommit, compact = false, stacked = false, placeholder, aside }: Props) {
   const { draft, refusal, handlers } = useDraft((text) => (text === value ? null : onCommit(storableText(text))));
   return (
     <TextInput
@@ -27,7 +29,7 @@ export function TextField({ label, value, onCommit, compact = false, placeholder
       size="xs"
       value={draft ?? value}
       error={refusal}
-      classNames={{ root: compact ? classes.compact : classes.row, label: classes.label }}
+      classNames={{ root: compact ? classes.compact : stacked ? undefined : classes.row, label: classes.label }}
       inputWrapperOrder={['label', 'input', 'description', 'error']}
       {...handlers}
     />

@@ -1,5 +1,6 @@
 /** Reports of studies: computed and written in a thread from the stored project. */
 import { z } from 'zod';
+import { earthFaultKinds } from '@mesura/core/earthReturn/fromNetwork';
 import { faultKinds } from '@mesura/core/faults/kinds';
 import { labelLanguages, labelLayoutNames } from '@mesura/core/arc/labels';
 import { failing } from '@mesura/core/trials/search';
@@ -42,6 +43,7 @@ export const reportSchema = z.discriminatedUnion('study', [
     lineOutages: z.boolean(),
   }),
   z.object({ study: z.literal('arc'), ...common }),
+  z.object({ study: z.literal('earthReturn'), ...common, kind: z.enum(earthFaultKinds).default('1ph') }),
   z.object({
     study: z.literal('arcLabels'),
     maintenance: z.boolean().default(false),
@@ -72,6 +74,7 @@ const titles = {
   linePackage: 'line package',
   search: 'search for faults that go wrong',
   arc: 'arc energy',
+  earthReturn: 'current returning through earth',
   arcLabels: 'arc labels',
 } as const;
 

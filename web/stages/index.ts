@@ -4,6 +4,7 @@ import { arcStage } from './arc/stage';
 import { conditionsStage } from './conditions/stage';
 import { directStage } from './direct/stage';
 import { differentialStage } from './differential/stage';
+import { earthReturnStage } from './earthReturn/stage';
 import { equipmentStage } from './equipment/stage';
 import { faultsStage } from './faults/stage';
 import { findingsStage } from './findings/stage';
@@ -27,6 +28,7 @@ export const stages: readonly Stage[] = [
   ratingsStage,
   arcStage,
   directStage,
+  earthReturnStage,
   settingsStage,
   gradingStage,
   reachStage,

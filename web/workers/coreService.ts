@@ -13,6 +13,20 @@ import type { DirectMethod } from '@mesura/core/arc/directCurrent';
 import { directArcWorking, type DirectArcRow } from '@mesura/core/arc/directStudy';
 import { arcWorking } from '@mesura/core/arc/working';
 import { directStudy, directWorking, type DirectAnswer } from '@mesura/core/direct/study';
+import type { EarthFaultKind } from '@mesura/core/earthReturn/fromNetwork';
+import {
+  caseOf,
+  earthAlong,
+  earthDetail,
+  earthStudy,
+  type AlongAnswer,
+  type AlongQuery,
+  type EarthDetailResult,
+  type EarthQuery,
+  type EarthTable,
+  type EarthTrial,
+} from '@mesura/core/earthReturn/study';
+import { earthWorking } from '@mesura/core/earthReturn/working';
 import { Checker, findingsOf, workingOf } from '@mesura/core/checks/run';
 import {
   FaultEngine,
@@ -187,6 +201,10 @@ export class CoreService {
   private readonly arcKeeper = new ArcKeeper();
   private readonly maintenanceArcKeeper = new ArcKeeper();
   private readonly triedArcKeeper = new ArcKeeper();
+  private earthCases: { of: Studies | null; cases: Map<string, ReturnType<typeof caseOf>> } = {
+    of: null,
+    cases: new Map(),
+  };
   private readonly coverageKeeper = new CoverageKeeper();
   /** Long answers under way; a new model leaves them all off. */
   private readonly wanted = new Set<number>();
@@ -531,6 +549,37 @@ export class CoreService {
   async direct(ticket: number, onProgress: (share: number) => void): Promise<DirectAnswer> {
     const { studies } = this.engine;
     return (await this.inSlices(ticket, onProgress, directStudy(studies.whole, studies.conditions))).value;
+  }
+
+  /** Earth faults of all stations over the conditions, in slices. */
+  async earth(kind: EarthFaultKind, ticket: number, onProgress: (share: number) => void): Promise<EarthTable> {
+    const { studies } = this.engine;
+    return (await this.inSlices(ticket, onProgress, earthStudy(studies, studies.conditions, kind))).value;
+  }
+
+  /** One earth fault with all profiles, with other earthings where they are tried. */
+  earthDetail(query: EarthQuery, trial: EarthTrial): EarthDetailResult {
+    return earthDetail(this.network, this.earthCase(query), trial);
+  }
+
+  earthWorking(query: EarthQuery): readonly Section[] {
+    const { found, time } = this.earthCase(query);
+    return found.ok ? earthWorking(this.network, found.case, time) : [];
+  }
+
+  /** Earth faults at the towers of a line, in slices. */
+  async earthAlong(query: AlongQuery, ticket: number, onProgress: (share: number) => void): Promise<AlongAnswer> {
+    return (await this.inSlices(ticket, onProgress, earthAlong(this.engine.studies, query))).value;
+  }
+
+  /** Kept while only earthings are tried: the fault is the same. */
+  private earthCase(query: EarthQuery): ReturnType<typeof caseOf> {
+    const { studies } = this.engine;
+    const key = JSON.stringify(query);
+    if (this.earthCases.of !== studies) this.earthCases = { of: studies, cases: new Map() };
+    let found = this.earthCases.cases.get(key);
+    if (!found) this.earthCases.cases.set(key, (found = caseOf(studies, query)));
+    return found;
   }
 
   /** How a short-circuit current of direct current came about. */

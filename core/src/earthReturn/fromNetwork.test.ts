@@ -102,10 +102,25 @@ describe('an earth fault at a station', () => {
   it('of the demo: every line of the level, from its own station', () => {
     const found = earthCase(new Studies(demoNetwork()), maximumSources.id, { at: 'bus', bus: id('fer-132') });
     if (!found.ok) throw new Error(found.problem);
-    expect(found.case.system.lines.map(({ name, source }) => `${name} ${source}`).sort()).toEqual([
-      'CAU-FER 1 CAU',
-      'CAU-FER 2 CAU',
+    const { names, system } = found.case;
+    const ofStation = system.lines.filter(({ from }) => from === undefined);
+    expect(ofStation.map(({ name, source }) => `${names[name]} ${names[source]}`).sort()).toEqual([
+      'CAU-FER 1, CAU-FER 2 CAU',
+      'FER-BRA 1 BRA',
+      'FER-BRA 2 BRA',
       'FER-MAR MAR',
+    ]);
+    // Both circuits on their common towers, one shield wire between them.
+    const double = ofStation.find(({ name }) => name === 'cau-fer-1')!;
+    expect(double.phases).toHaveLength(6);
+    expect(double.stretches[0].conductors.map(({ name }) => name)).toEqual([
+      'L1',
+      'L2',
+      'L3',
+      '2L1',
+      '2L2',
+      '2L3',
+      'shield wire',
     ]);
     expect(found.case.xOverR).toBeGreaterThan(2);
   });

@@ -494,19 +494,18 @@ export type AlongAnswer =
 
 export const mostAlong = 60;
 
+export type AlongQuery =
+  | {
+      readonly of: 'network';
+      readonly condition: ElementId;
+      readonly line: ElementId;
+      readonly hubTerminal: 0 | 1;
+      readonly kind: EarthFaultKind;
+    }
+  | { readonly of: 'study'; readonly study: ElementId; readonly line: string };
+
 /** Yields the share that is done. */
-export function* earthAlong(
-  studies: Studies,
-  query:
-    | {
-        readonly of: 'network';
-        readonly condition: ElementId;
-        readonly line: ElementId;
-        readonly hubTerminal: 0 | 1;
-        readonly kind: EarthFaultKind;
-      }
-    | { readonly of: 'study'; readonly study: ElementId; readonly line: string },
-): Generator<number, AlongAnswer> {
+export function* earthAlong(studies: Studies, query: AlongQuery): Generator<number, AlongAnswer> {
   const { network } = studies;
   const caseAt = (tower: number): EarthCaseResult => {
     if (query.of === 'study') {

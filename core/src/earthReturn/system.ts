@@ -163,7 +163,7 @@ export const splitFactors = ({ gridCurrent, remote, total }: EarthAnswer) => ({
 });
 
 /** What a kilometre of coupled conductors does: admittances between the ends of its wires, and the current that each phase drives in each of them with their ends joined. */
-interface Kilometre {
+export interface Kilometre {
   readonly wires: readonly ReturnConductor[];
   readonly phases: readonly ReturnConductor[];
   readonly y: DenseMatrix;
@@ -175,7 +175,7 @@ interface Kilometre {
 
 const kilometres = new WeakMap<readonly ReturnConductor[], Map<string, Kilometre | null>>();
 
-function kilometreOf(
+export function kilometreOf(
   conductors: readonly ReturnConductor[],
   frequencyHz: number,
   soilOhmM: number,

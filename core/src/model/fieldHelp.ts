@@ -91,6 +91,8 @@ const help: Readonly<Record<string, string>> = {
   '*.ratedS':
     'How long the neutral impedance carries its rated current: nameplate; usually 10 s for resistors. Coils for continuous service: 7200 s.',
   'condition.limits': 'Which limits of voltage and loading hold in it: the normal ones, or those for a limited time.',
+  'earthStudy.xOverR': 'Of the whole loop of the fault. Empty: no decrement factor.',
+  'earthStudy.durationS': 'Until the protection has cleared the fault: what people and wires bear depends on it.',
   'projectSettings.arc.edition':
     'Edition of IEEE 1584 that arc energy is computed by; the Arc stage shows the other one beside. Outside of its ranges the theoretical method stands in, and is named.',
   'projectSettings.arc.longestS':

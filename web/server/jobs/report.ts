@@ -6,6 +6,7 @@ import type { Element } from '@mesura/core/model/element';
 import { find, networkOf, settingsOf } from '@mesura/core/model/network';
 import { searchOptions } from '@mesura/core/trials/search';
 import { writeXlsx } from '@mesura/core/formats/tables/xlsx';
+import { earthReport } from '@mesura/core/reports/earthReturn';
 import { arcReport } from '@mesura/core/reports/arc';
 import { faultReport } from '@mesura/core/reports/faults';
 import { packageReport } from '@mesura/core/reports/linePackage';
@@ -71,7 +72,9 @@ export async function writtenReport({ elements, project, revision, date, request
           ? searchReport(engine.studies, conditions, searchOptions(network, request))
           : request.study === 'arc'
             ? arcReport(engine.studies, conditions)
-            : ratingsReport(engine.studies, conditions),
+            : request.study === 'earthReturn'
+              ? earthReport(engine.studies, conditions, request.kind)
+              : ratingsReport(engine.studies, conditions),
   );
   if (request.format === 'xlsx') return { ok: true, bytes: await writeXlsx(reportSheets(report)) };
   const { reportPdf } = await import('../pdf/report');

@@ -2,6 +2,7 @@
 
 import { ActionIcon, Button, Select, Table, Tooltip } from '@mantine/core';
 import { IconPlus, IconTrash } from '@tabler/icons-react';
+import { wires } from '@mesura/core/equipment/library/wires';
 import type { Line, LineCoupling, Tower, TowerConductor } from '@mesura/core/model/branches';
 import type { Element } from '@mesura/core/model/element';
 import { freeName } from '@mesura/core/model/defaults';
@@ -98,7 +99,8 @@ export function CouplingForm({ coupling }: { coupling: LineCoupling }) {
   );
 }
 
-const columns: { key: keyof TowerConductor; head: string; min: number }[] = [
+type Figure = Exclude<keyof TowerConductor, 'metal'>;
+const columns: { key: Figure; head: string; min: number; optional?: boolean }[] = [
   { key: 'circuit', head: 'Circuit', min: 0 },
   { key: 'phase', head: 'Phase', min: 0 },
   { key: 'xM', head: 'x m', min: -200 },
@@ -108,6 +110,7 @@ const columns: { key: keyof TowerConductor; head: string; min: number }[] = [
   { key: 'radiusMm', head: 'Radius mm', min: 0.1 },
   { key: 'bundle', head: 'Bundle', min: 1 },
   { key: 'bundleSpacingMm', head: 'Spacing mm', min: 0 },
+  { key: 'sectionMm2', head: 'Section mm²', min: 0.1, optional: true },
 ];
 
 const newConductor: TowerConductor = {
@@ -120,6 +123,8 @@ const newConductor: TowerConductor = {
   radiusMm: 10.9,
   bundle: 1,
   bundleSpacingMm: 0,
+  sectionMm2: 240,
+  metal: 'aluminium',
 };
 
 /** Conductors of a tower, a row each; heights are means over the span, circuit and phase 0 is a shield wire. */
@@ -140,15 +145,17 @@ export function TowerForm({ tower }: { tower: Tower }) {
                 </Table.Th>
               ))}
               <Table.Th />
+              <Table.Th />
             </Table.Tr>
           </Table.Thead>
           <Table.Tbody>
             {tower.conductors.map((conductor, k) => (
               <Table.Tr key={k}>
-                {columns.map(({ key, head, min }) => (
+                {columns.map(({ key, head, min, optional }) => (
                   <Table.Td key={key}>
                     <QuantityField
                       compact
+                      optional={optional}
                       label={`${head}, conductor ${k + 1}`}
                       unit=""
                       value={conductor[key]}
@@ -156,7 +163,7 @@ export function TowerForm({ tower }: { tower: Tower }) {
                         const wrong = outOfBounds(value, { min });
                         if (wrong) return wrong;
                         const result = put(
-                          tower.conductors.map((each, j) => (j === k ? { ...each, [key]: value! } : each)),
+                          tower.conductors.map((each, j) => (j === k ? { ...each, [key]: value } : each)),
                           `conductor ${k + 1}`,
                         );
                         return result.ok ? null : result.problems[0].message;
@@ -164,6 +171,27 @@ export function TowerForm({ tower }: { tower: Tower }) {
                     />
                   </Table.Td>
                 ))}
+                <Table.Td>
+                  <Select
+                    size="xs"
+                    w={150}
+                    searchable
+                    aria-label={`From the library, conductor ${k + 1}`}
+                    placeholder="library …"
+                    value={null}
+                    data={wires.map(({ key, title }) => ({ value: key, label: title }))}
+                    onChange={(next) => {
+                      const found = wires.find(({ key }) => key === next);
+                      if (!found) return;
+                      const { rOhmPerKm, gmrMm, radiusMm, sectionMm2, metal } = found;
+                      const taken = { rOhmPerKm, gmrMm, radiusMm, sectionMm2, metal };
+                      put(
+                        tower.conductors.map((each, j) => (j === k ? { ...each, ...taken } : each)),
+                        `conductor ${k + 1} as ${found.title}`,
+                      );
+                    }}
+                  />
+                </Table.Td>
                 <Table.Td>
                   <Tooltip label="Remove">
                     <ActionIcon
