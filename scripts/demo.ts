@@ -1223,6 +1223,7 @@ const earthings: Readonly<Record<string, StationEarthing>> = {
   'FER 132': { ...typedEarthing(0.42), surfaceOhmM: 3000, surfaceM: 0.1 },
   'MAR 132': typedEarthing(0.88),
   'TOL 132': typedEarthing(0.65),
+  'QUE 11': typedEarthing(1.2),
   'BRA 33': {
     ...typedEarthing(0),
     electrode: {

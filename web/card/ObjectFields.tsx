@@ -3,6 +3,7 @@
 import { Checkbox, Select } from '@mantine/core';
 import { QuantityField } from './QuantityField';
 import { TextField } from './TextField';
+import card from './card.module.css';
 
 /** What is read of a schema's field. */
 interface FieldSchema {
@@ -95,6 +96,7 @@ export function ObjectFields<T extends object>({
         <Select
           key={key}
           size="xs"
+          classNames={{ label: card.label }}
           w={Math.max(width, 150)}
           label={title}
           aria-label={label}

@@ -26,6 +26,7 @@ import {
   type EarthTable,
   type EarthTrial,
 } from '@mesura/core/earthReturn/study';
+import { copiedStudy } from '@mesura/core/earthReturn/free';
 import { earthWorking } from '@mesura/core/earthReturn/working';
 import { Checker, findingsOf, workingOf } from '@mesura/core/checks/run';
 import {
@@ -40,6 +41,7 @@ import type { Course, CourseOptions } from '@mesura/core/faults/course/course';
 import { buffersOf, type PackedRows } from '@mesura/core/faults/answers/packed';
 import { kinds, type Element } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
+import type { EarthStudy } from '@mesura/core/model/earthing';
 import { find, networkOf, settingsOf, withElements, type Network } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
 import type { Measured } from '@mesura/core/model/chart';
@@ -560,6 +562,14 @@ export class CoreService {
   /** One earth fault with all profiles, with other earthings where they are tried. */
   earthDetail(query: EarthQuery, trial: EarthTrial): EarthDetailResult {
     return earthDetail(this.network, this.earthCase(query), trial);
+  }
+
+  /** The same as a study without the network; null where it cannot be computed. `ids` are used up from the first one on. */
+  earthCopy(query: EarthQuery, name: string, ids: readonly ElementId[]): EarthStudy | null {
+    const { found, time } = this.earthCase(query);
+    if (!found.ok) return null;
+    const [id, ...rest] = ids;
+    return copiedStudy(this.network, found.case, { id, name, durationS: time.timeS, newId: () => rest.shift()! });
   }
 
   earthWorking(query: EarthQuery): readonly Section[] {

@@ -22,6 +22,7 @@ import { convergenceRule } from './load/convergence';
 import { loadingRule } from './load/loading';
 import { voltageRule } from './load/voltage';
 import { arcEnergyRule } from './protection/arcEnergy';
+import { earthRiseRule } from './protection/earthRise';
 import { relayPartsRule } from './protection/relayParts';
 import { trialsRule } from './protection/trials';
 import { unprotectedRule } from './protection/unprotected';
@@ -68,6 +69,7 @@ export const rules: readonly Rule[] = [
   statementsRule,
   trialsRule,
   arcEnergyRule,
+  earthRiseRule,
   originRule,
   damageRule,
   overloadRule,

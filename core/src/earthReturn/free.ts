@@ -1,6 +1,6 @@
 /** A study without a network: what is typed, as a system; and a system of a network copied into one. */
 import { polar, magnitude, type Complex } from '../linear/complex';
-import type { EarthStudy } from '../model/earthing';
+import { usualPath, type EarthStudy } from '../model/earthing';
 import { find, settingsOf, type Network } from '../model/network';
 import type { ElementId } from '../model/fields';
 import type { Trace } from '../working/trace';
@@ -100,7 +100,7 @@ export function copiedStudy(
     lines: lines.flatMap((line) => {
       const stored = find(network, 'line', line.name as ElementId);
       const { distancesM } = laidLines[line.name];
-      if (!stored?.returnPath) return [];
+      const path = stored?.returnPath ?? usualPath;
       const isTurned = laidLines[line.name].isReversed;
       return [
         {
@@ -110,7 +110,7 @@ export function copiedStudy(
           lengthKm: distancesM.at(-1)! / 1000,
           currentA: magnitude(line.current),
           degrees: degrees(line.current),
-          path: isTurned ? turnedPath(stored.returnPath) : stored.returnPath,
+          path: isTurned ? turnedPath(path) : path,
         },
       ];
     }),

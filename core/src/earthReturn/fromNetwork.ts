@@ -18,6 +18,11 @@ import type { EarthLine, EarthStation, EarthSystem } from './system';
 /** Residual current below which a line brings nothing, in amperes. */
 const leastA = 0.1;
 
+/** A station without earthing that delivers more than this is told, in amperes. */
+const toldA = 1;
+/** Begins the key of a place where lines meet in no station. */
+const joint = 'joint ';
+
 /** Faults that current returns through earth from. */
 export const earthFaultKinds = ['1ph', '2phE'] as const;
 export type EarthFaultKind = (typeof earthFaultKinds)[number];
@@ -115,10 +120,8 @@ export function earthCase(
     const found = node.station && earthingOf(network, node.station);
     return found ? earthingImpedance(found.given) : null;
   };
-  const stationNamed = (node: Node, isNear: boolean): string => {
+  const stationNamed = (node: Node): string => {
     names[node.key] = node.name;
-    if (isNear && node.station && !earthingOf(network, node.station))
-      remarks.add(`the earthing of ${node.name} is not given: its towers alone earth it`);
     if (node.key !== hub.key && !stations.has(node.key)) {
       stations.set(node.key, { name: node.key, earthing: impedanceOf(node) });
     }
@@ -160,8 +163,8 @@ export function earthCase(
     return [
       {
         name: line.id,
-        ...(near.key !== hub.key && { from: stationNamed(near, false) }),
-        source: stationNamed(far, near.key === hub.key),
+        ...(near.key !== hub.key && { from: stationNamed(near) }),
+        source: stationNamed(far),
         current,
         phases,
         ...(fromHub && { phasesFromHub: fromHub }),
@@ -175,6 +178,17 @@ export function earthCase(
     remarks.add(
       `nothing returns along ${bare.slice(0, 6).join(', ')}${bare.length > 6 ? ` and ${bare.length - 6} more` : ''}: no shield wire or sheath is given`,
     );
+  for (const { name, earthing: own } of stations.values()) {
+    if (own || name.startsWith(joint)) continue;
+    // What goes out of it in phase conductors and does not come in must come up there.
+    const delivered = lines.reduce(
+      (sum, { source, from, current }) =>
+        source === name ? add(sum, current) : from === name ? subtract(sum, current) : sum,
+      zero,
+    );
+    if (magnitude(delivered) > toldA)
+      remarks.add(`the earthing of ${names[name]} is not given, though it delivers current: its towers alone earth it`);
+  }
   const ofHub = lines.filter(({ from }) => from === undefined);
   if (ofHub.length === 0) return no(`no line ends in ${hub.name} that brings a current`);
   const remote = ofHub.reduce((sum, { current }) => add(sum, current), zero);
@@ -304,12 +318,27 @@ function around(network: Network, nodes: ReadonlyMap<string, Node>, hub: string,
       if (!far || found.has(line.id)) continue;
       found.set(line.id, { line, near: nodes.get(`${line.id}:${terminal}`)!, far, nearTerminal: terminal });
       if (steps.has(far.key)) continue;
-      steps.set(far.key, far.station ? step + 1 : step);
+      steps.set(far.key, isPassing(network, far) ? step : step + 1);
       queue.push(far.key);
     }
   }
   return [...found.values()];
 }
+
+const passingKinds: ReadonlySet<string> = new Set([
+  'bus',
+  'switch',
+  'currentTransformer',
+  'voltageTransformer',
+  'earthingSwitch',
+  'relay',
+]);
+
+/** Lines meet there and nothing else: what comes in over one goes out over others, and no earthing of its own is given. */
+export const isPassing = (network: Network, { station }: { readonly station: Station | null }): boolean =>
+  !station ||
+  (!earthingOf(network, station) &&
+    [...station.elements].every((id) => passingKinds.has(network.elements.get(id)!.kind)));
 
 const terminalAt = (nodes: ReadonlyMap<string, Node>, line: Line, key: string): 0 | 1 | null =>
   nodes.get(`${line.id}:0`)?.key === key ? 0 : nodes.get(`${line.id}:1`)?.key === key ? 1 : null;
@@ -346,12 +375,13 @@ export function nodesOf(network: Network): ReadonlyMap<string, Node> {
     const ends = [...reached].filter((key) => endOf.has(key)).sort();
     const inside = [...reached].find((key) => network.elements.get(key as ElementId)?.kind === 'bus');
     const station = inside === undefined ? undefined : stationOf(network, inside as ElementId);
+    const others = [...reached].filter((key) => !endOf.has(key)) as ElementId[];
     const node = stationNode(station) ?? {
-      key: `joint ${ends[0]}`,
+      key: `${joint}${ends[0]}`,
       name:
         ends.length > 1
           ? `joint of ${ends.map((key) => nameIn(network, endOf.get(key)!)).join(', ')}`
-          : `open end of ${nameIn(network, endOf.get(start)!)}`,
+          : (others.map((id) => nameIn(network, id)).at(0) ?? `open end of ${nameIn(network, endOf.get(start)!)}`),
       station: null,
     };
     for (const key of ends) found.set(key, node);

@@ -1,6 +1,6 @@
 /** Earth faults of all stations over the conditions: what goes into the grid, how far potentials rise, whether people and wires bear it for as long as it lasts. */
-import { clearingOf, type Clearing } from '../duty/clearing';
-import { magnitude, type Complex } from '../linear/complex';
+import { lastingOf, type Lasting } from './lasting';
+import { add, magnitude, zero, type Complex } from '../linear/complex';
 import type { Condition } from '../model/condition';
 import type { EarthSettings, EarthStudy } from '../model/earthing';
 import type { ElementId } from '../model/fields';
@@ -11,6 +11,7 @@ import { freeCase } from './free';
 import {
   earthCase,
   earthingOf,
+  isPassing,
   type EarthCase,
   type EarthCaseResult,
   type EarthFaultKind,
@@ -75,7 +76,7 @@ export interface EarthRow {
   readonly stationName: string;
   readonly bus: ElementId;
   readonly condition: ElementId;
-  readonly time: Clearing;
+  readonly time: Lasting;
   readonly figures: EarthFigures | null;
   readonly problem: string | null;
 }
@@ -195,6 +196,9 @@ export function faultBuses(network: Network): readonly { readonly station: strin
 /** Below this a fault is none that rises potentials: of an isolated or compensated network. Amperes. */
 const leastFaultA = 1;
 
+const broughtA = ({ system }: EarthCase): number =>
+  magnitude(system.lines.reduce((sum, { from, current }) => (from === undefined ? add(sum, current) : sum), zero));
+
 /** Yields the share that is done. Places at which nothing returns over any line are left out. */
 export function* earthStudy(
   studies: Studies,
@@ -210,7 +214,8 @@ export function* earthStudy(
   for (const { station, bus } of places) {
     const own = stationOf(network, bus)!;
     if (!earthingOf(network, own)) {
-      if (!without.some((each) => each.station === station)) without.push({ station, name: own.name, bus });
+      if (!isPassing(network, { station: own }) && !without.some((each) => each.station === station))
+        without.push({ station, name: own.name, bus });
       done += conditions.length;
       continue;
     }
@@ -229,8 +234,8 @@ export function* earthStudy(
           });
         continue;
       }
-      const { time, figures, remarks: told, problem } = judged(studies, condition, place, kind, found.case);
-      if (figures && figures.linesA < leastFaultA) continue;
+      if (broughtA(found.case) < leastFaultA) continue;
+      const { time, figures, remarks: told, problem } = judged(studies, condition, kind, found.case);
       for (const remark of told) remarks.add(remark);
       rows.push({ ...rowKey(station, own.name, bus, condition), time, figures, problem });
     }
@@ -238,7 +243,7 @@ export function* earthStudy(
   return { rows, without, remarks: [...remarks] };
 }
 
-const noTime: Clearing = { timeS: 0, device: null, known: false };
+const noTime: Lasting = { timeS: 0, device: null, by: 'project' };
 const rowKey = (station: string, stationName: string, bus: ElementId, condition: ElementId) => ({
   key: `${bus} ${condition}`,
   station,
@@ -247,41 +252,16 @@ const rowKey = (station: string, stationName: string, bus: ElementId, condition:
   condition,
 });
 
-/** How long the fault lasts: as the project says, or until the protection of the place clears; of a line the later end counts. */
-export function lasting(
-  studies: Studies,
-  condition: ElementId,
-  place: EarthPlace,
-  kind: EarthFaultKind,
-  { place: fault }: EarthCase,
-): Clearing {
-  const { network } = studies;
-  const { durationS } = settingsOf(network).earthReturn;
-  if (durationS !== null || !fault) return { timeS: durationS ?? 0, device: null, known: true };
-  const study = studies.iec60909({ condition });
-  const ends =
-    place.at === 'bus'
-      ? [{ element: place.bus, terminal: 0 }]
-      : [0, 1].map((terminal) => ({ element: place.line, terminal }));
-  return ends.map((end) => clearingOf(network, study, end, fault, kind)).sort((p, q) => q.timeS - p.timeS)[0];
-}
-
 interface Judged {
   readonly answer: EarthAnswer | null;
   readonly figures: EarthFigures | null;
-  readonly time: Clearing;
+  readonly time: Lasting;
   readonly remarks: readonly string[];
   readonly problem: string | null;
 }
 
-function judged(
-  studies: Studies,
-  condition: ElementId,
-  place: EarthPlace,
-  kind: EarthFaultKind,
-  found: EarthCase,
-): Judged {
-  const time = lasting(studies, condition, place, kind, found);
+function judged(studies: Studies, condition: ElementId, kind: EarthFaultKind, found: EarthCase): Judged {
+  const time = lastingOf(studies, condition, found.place, kind);
   return { ...solved(studies.network, found, time.timeS), time };
 }
 
@@ -344,7 +324,7 @@ export interface EarthDetail {
   readonly hub: string;
   readonly names: Readonly<Record<string, string>>;
   readonly fault: { readonly line: string; readonly tower: number } | null;
-  readonly time: Clearing;
+  readonly time: Lasting;
   readonly figures: EarthFigures;
   readonly currents: readonly { readonly line: string; readonly ampere: number; readonly degrees: number }[];
   readonly profiles: readonly EarthProfile[];
@@ -360,20 +340,20 @@ export type EarthDetailResult =
 export function caseOf(
   studies: Studies,
   query: EarthQuery,
-): { readonly found: EarthCaseResult; readonly time: Clearing } {
+): { readonly found: EarthCaseResult; readonly time: Lasting } {
   const { network } = studies;
   if (query.of === 'study') {
     const study: EarthStudy | undefined = find(network, 'earthStudy', query.study);
     if (!study) return { found: { ok: false, problem: 'the study is not in the project any more' }, time: noTime };
     return {
       found: freeCase(network, study, query.fault),
-      time: { timeS: study.durationS, device: null, known: true },
+      time: { timeS: study.durationS, device: null, by: 'chosen' },
     };
   }
   const found = earthCase(studies, query.condition, query.place, query.kind);
   return {
     found,
-    time: found.ok ? lasting(studies, query.condition, query.place, query.kind, found.case) : noTime,
+    time: found.ok ? lastingOf(studies, query.condition, found.case.place, query.kind) : noTime,
   };
 }
 
@@ -408,7 +388,7 @@ export function withTrial(found: EarthCase, trial: EarthTrial): EarthCase {
 /** One fault with all profiles. */
 export function earthDetail(
   network: Network,
-  { found, time }: { readonly found: EarthCaseResult; readonly time: Clearing },
+  { found, time }: { readonly found: EarthCaseResult; readonly time: Lasting },
   trial: EarthTrial = noTrial,
 ): EarthDetailResult {
   if (!found.ok) return found;

@@ -7,7 +7,7 @@ import type { EarthCase } from './fromNetwork';
 import { endlessLadder } from './grids';
 import { figuresOf, verdictTitles } from './study';
 import { kilometreOf, solveEarth, type EarthLine } from './system';
-import type { Clearing } from '../duty/clearing';
+import type { Lasting } from './lasting';
 
 /** Closed forms for a line by itself: what of its current is not induced in its wires, and its impedance as the station sees it. */
 export interface ClosedForm {
@@ -46,7 +46,7 @@ export function closedForm(found: EarthCase, line: EarthLine, network: Network):
   return { line: line.name, reduction: { re: 1 - driven.re, im: -driven.im }, wiresOhmPerKm: wires, seenOhm };
 }
 
-export function earthWorking(network: Network, found: EarthCase, time: Clearing): readonly Section[] {
+export function earthWorking(network: Network, found: EarthCase, time: Lasting): readonly Section[] {
   const trace = new Trace();
   const q = quantityOf;
   const { system, names } = found;
@@ -64,7 +64,7 @@ export function earthWorking(network: Network, found: EarthCase, time: Clearing)
       line.current,
       'A',
       found.place ? 'IEC 60909-0, 5.4' : undefined,
-      `${found.place ? 'Of all phases, from the short-circuit calculation' : 'As typed'}; towards ${names[system.hub.name]}`,
+      `Towards ${names[system.hub.name]}`,
     );
   const remote = trace.step(
     'I',
@@ -87,8 +87,8 @@ export function earthWorking(network: Network, found: EarthCase, time: Clearing)
       formula`658.87 · √(${q('ρ', soilOhmM, 'Ω·m')} / ${q('f', system.frequencyHz, 'Hz')})`,
       equivalentDepth(soilOhmM, system.frequencyHz),
       'm',
-      'J. R. Carson 1926, limit for low heights',
-      'To compare with: the impedances below are by the method of the project',
+      'J. R. Carson 1926',
+      'To compare with',
     );
     trace.step(
       'z′W',
@@ -96,18 +96,18 @@ export function earthWorking(network: Network, found: EarthCase, time: Clearing)
       own.wiresOhmPerKm,
       'Ω/km',
       undefined,
-      `${conductors
+      conductors
         .filter(({ role }) => role === 'return')
         .map(({ name }) => name)
-        .join(', ')}: all together, earth as the return`,
+        .join(', '),
     );
     trace.step(
       'r',
       formula`1 - ${q('ΣI′W/I', { re: 1 - own.reduction.re, im: -own.reduction.im })}`,
       own.reduction,
       '',
-      'EN 50522, annex I; IEC 60909-3 (as remembered)',
-      'Reduction factor: far from both ends this part returns in earth',
+      'EN 50522, annex I (as remembered)',
+      'Returns in earth far from both ends',
     );
     const conductance = footings.reduce<number>((sum, each) => sum + (each ? 1 / magnitude(each) : 0), 0);
     if (own.seenOhm && spansM.length > 1 && conductance > 0) {
@@ -123,7 +123,7 @@ export function earthWorking(network: Network, found: EarthCase, time: Clearing)
         own.seenOhm,
         'Ω',
         'J. Endrenyi 1967',
-        'As the station sees an endless line of this kind',
+        'Endless line',
       );
     }
   });
@@ -165,7 +165,7 @@ export function earthWorking(network: Network, found: EarthCase, time: Clearing)
       divide(rise.value, earthing),
       'A',
       undefined,
-      'To compare with: the whole system below has both ends, all towers and further lines',
+      'To compare with',
     );
   }
 
@@ -218,7 +218,7 @@ export function earthWorking(network: Network, found: EarthCase, time: Clearing)
       figures.decrement * figures.gridA,
       'A',
       undefined,
-      'With the offset of the fault current, for the voltages of the grid',
+      'With its offset',
     );
   }
 
@@ -229,11 +229,11 @@ export function earthWorking(network: Network, found: EarthCase, time: Clearing)
     time.timeS,
     's',
     undefined,
-    time.device
-      ? `Until ${nameIn(network, time.device)} clears`
-      : time.known
-        ? 'As chosen'
-        : 'No protection that clears is known: as the project says',
+    time.by === 'chosen'
+      ? 'As chosen'
+      : time.device
+        ? `Until ${nameIn(network, time.device)} has cleared, played with all protection`
+        : 'The protection does not clear it: as the project says for ratings',
   );
   const { touch } = figures;
   trace.step('UT', formula`${q('UT', touch.touchV, 'V')}`, touch.touchV, 'V', touch.source);

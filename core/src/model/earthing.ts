@@ -58,13 +58,13 @@ export type Electrode = z.infer<typeof electrodeSchema>;
 
 /** Earthing of a station: of one of its busbars it stands for all. */
 export const stationEarthingSchema = z.object({
-  rOhm: quantity('Earthing of the station, R', 'Ω', { min: 0, max: 1000 }, { symbol: 'RE' }),
-  xOhm: quantity('Earthing of the station, X', 'Ω', { min: 0, max: 1000 }, { symbol: 'XE' }),
+  rOhm: quantity('R', 'Ω', { min: 0, max: 1000 }, { symbol: 'RE' }),
+  xOhm: quantity('X', 'Ω', { min: 0, max: 1000 }, { symbol: 'XE' }),
   /** Its resistance in the place of R. */
   electrode: withDefault(electrodeSchema.nullable(), null),
   /** Layer of gravel or asphalt that people stand on; nought: none. */
   surfaceOhmM: withDefault(quantity('Surface layer', 'Ω·m', { min: 0, max: 1e6 }), 0),
-  surfaceM: withDefault(quantity('Its thickness', 'm', { min: 0, max: 2 }), 0),
+  surfaceM: withDefault(quantity('of a thickness', 'm', { min: 0, max: 2 }), 0),
 });
 export type StationEarthing = z.infer<typeof stationEarthingSchema>;
 
@@ -113,11 +113,11 @@ const stretchSchema = z.object({
   spanM: quantity('Span', 'm', { above: 1, max: 20000 }),
   /** One by one; null: all alike. */
   spansM: perTower.nullable().meta({ title: 'Spans, one by one', unit: 'm' }),
-  footingOhm: optionalQuantity('Footing of a tower', 'Ω', { above: 0, max: 10000 }),
+  footingOhm: optionalQuantity('Footing', 'Ω', { above: 0, max: 10000 }),
   /** One by one, from the beginning; those that are not in the list have the one above. */
   footingsOhm: perTower.nullable().meta({ title: 'Footings, one by one', unit: 'Ω' }),
   /** Footings scatter about their median by this factor (one standard deviation up or down); null: all alike. */
-  spread: optionalQuantity('Spread of the footings', '', { min: 1, max: 10 }),
+  spread: optionalQuantity('Spread', '×', { min: 1, max: 10 }),
   /** Another one is another scatter of the same kind. */
   seed: z.int().min(0).max(1_000_000).meta({ title: 'Scatter' }),
   /** Shield wires are joined at the ends of the stretch alone. */
@@ -185,7 +185,9 @@ export const earthSettingsSchema = z.object({
   touch: choice('Touch voltage', ['en50522', 'ieee50', 'ieee70']),
   /** Null: until the protection clears. */
   durationS: optionalQuantity('Fault lasts', 's', { above: 0, max: 60 }),
-  limitV: optionalQuantity('Own limit of potential rise', 'V', { above: 0, max: 1e5 }),
+  limitV: optionalQuantity('Own limit of the rise', 'V', { above: 0, max: 1e5 }),
+  towerLimitV: optionalQuantity('Own limit of towers', 'V', { above: 0, max: 1e5 }),
+  findings: choice('Beyond what is borne', ['quiet', 'finding']),
   units: choice('Lengths', ['metric', 'imperial']),
 });
 export type EarthSettings = z.infer<typeof earthSettingsSchema>;
@@ -195,6 +197,8 @@ export const usualEarthSettings: EarthSettings = {
   touch: 'en50522',
   durationS: null,
   limitV: null,
+  towerLimitV: null,
+  findings: 'quiet',
   units: 'metric',
 };
 

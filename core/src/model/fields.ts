@@ -56,6 +56,7 @@ const plausible: Readonly<Record<string, number>> = {
   '°C': 1e3,
   'µS/km': 1e6,
   '× In': 1e3,
+  '×': 1e3,
   '× base': 1e3,
   '× pickup': 1000,
   '× Ir': 1e3,

@@ -20,7 +20,7 @@ import bench from '../../card/bench.module.css';
 import plots from '../../plots/plots.module.css';
 
 const columns: SortColumn<AlongRow>[] = [
-  { id: 'tower', head: 'Tower', value: ({ tower }) => tower, digits: 5 },
+  { id: 'tower', head: 'Tower', value: ({ tower }) => tower, cell: ({ tower }) => String(tower) },
   { id: 'km', head: 'km', value: ({ km }) => km, digits: 4 },
   { id: 'fault', head: 'IF A', title: 'Into the fault', value: ({ faultA }) => faultA, digits: 4 },
   { id: 'towerV', head: 'tower V', title: 'Potential of the faulted tower', value: ({ towerV }) => towerV, digits: 4 },

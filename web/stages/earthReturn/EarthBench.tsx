@@ -129,7 +129,7 @@ function Stations() {
       {value.without.length > 0 && (
         <p className={bench.muted} style={{ margin: '6px 0' }}>
           The earthing is not given of{' '}
-          {value.without.map(({ bus, name }, k) => (
+          {value.without.map(({ bus }, k) => (
             <span key={bus}>
               {k > 0 && ', '}
               <button
@@ -138,7 +138,7 @@ function Stations() {
                 style={{ color: 'var(--m-accent)' }}
                 onClick={() => lookInto({ at: 'bus', bus })}
               >
-                {name}
+                {nameIn(network, bus)}
               </button>
             </span>
           ))}
@@ -190,7 +190,8 @@ function stationColumns(network: Network): SortColumn<EarthRow>[] {
       head: 'Cleared by',
       text: true,
       width: 96,
-      value: ({ time }) => (time.device ? nameIn(network, time.device) : time.known ? 'as chosen' : 'nothing known'),
+      value: ({ time }) =>
+        time.device ? nameIn(network, time.device) : time.by === 'chosen' ? 'as chosen' : 'nothing clears',
     },
     figure('tower', 'tower V', 'Highest potential of a tower', ({ worstTower }) => worstTower?.volts ?? null, 3),
     {

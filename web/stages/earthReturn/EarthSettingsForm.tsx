@@ -17,6 +17,8 @@ export const settingWords: Readonly<Record<string, string>> = {
   en50522: 'EN 50522',
   ieee50: 'IEEE 80, 50 kg',
   ieee70: 'IEEE 80, 70 kg',
+  quiet: 'is not told as a finding',
+  finding: 'is a finding',
   metric: 'metric',
   imperial: 'feet and miles',
 };
@@ -50,9 +52,9 @@ export function EarthSettingsForm() {
           <ObjectFields
             schema={earthSettingsSchema}
             value={settings}
-            fields={['method', 'farther', 'touch', 'durationS', 'limitV', 'units']}
+            fields={['method', 'farther', 'touch', 'durationS', 'limitV', 'towerLimitV', 'findings', 'units']}
             words={settingWords}
-            placeholders={{ durationS: 'protection', limitV: 'none' }}
+            placeholders={{ durationS: 'protection', limitV: 'none', towerLimitV: 'none' }}
             store={store}
           />
         </div>

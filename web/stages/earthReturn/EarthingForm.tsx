@@ -1,5 +1,6 @@
 'use client';
 
+import type { ReactNode } from 'react';
 import { Select } from '@mantine/core';
 import { earthingImpedance } from '@mesura/core/earthReturn/electrodes';
 import { earthingOf } from '@mesura/core/earthReturn/fromNetwork';
@@ -17,6 +18,7 @@ import { ObjectFields } from '../../card/ObjectFields';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
 import { useShownUnit } from './units';
 import bench from '../../card/bench.module.css';
+import card from '../../card/card.module.css';
 
 const soil = { upperOhmM: 100, lowerOhmM: null, thicknessM: null };
 const fresh: Readonly<Record<Electrode['kind'], Electrode>> = {
@@ -70,10 +72,16 @@ export function EarthingFields({
   given,
   put,
   of,
+  lead,
+  people = true,
 }: {
   given: StationEarthing | null;
   put: (next: StationEarthing, what: string) => string | null;
   of: string;
+  /** Stands before the fields. */
+  lead?: ReactNode;
+  /** With the layer that people stand on. */
+  people?: boolean;
 }) {
   const shownUnit = useShownUnit();
   const own = given ?? freshEarthing;
@@ -87,9 +95,11 @@ export function EarthingFields({
   return (
     <>
       <div className={bench.head} style={{ alignItems: 'flex-end' }}>
+        {lead}
         <Select
           size="xs"
-          w={150}
+          classNames={{ label: card.label }}
+          w={120}
           label="Resistance"
           aria-label={`Resistance of ${of}`}
           allowDeselect={false}
@@ -113,11 +123,15 @@ export function EarthingFields({
           <ObjectFields
             schema={stationEarthingSchema}
             value={own}
-            fields={electrode ? ['xOhm', 'surfaceOhmM', 'surfaceM'] : ['rOhm', 'xOhm', 'surfaceOhmM', 'surfaceM']}
+            fields={[
+              ...(electrode ? [] : (['rOhm'] as const)),
+              'xOhm',
+              ...(people ? (['surfaceOhmM', 'surfaceM'] as const) : []),
+            ]}
             words={{}}
             store={store}
             shownUnit={shownUnit}
-            width={132}
+            width={104}
           />
         )}
         {electrode && (
@@ -152,6 +166,7 @@ function SoilFields({ electrode, put }: { electrode: Electrode; put: (part: obje
     <>
       <Select
         size="xs"
+        classNames={{ label: card.label }}
         w={120}
         label="Soil"
         aria-label="Layers of the soil"

@@ -7,6 +7,7 @@ import { formatNumber } from '@mesura/core/fields/quantity';
 import { profileRows } from '@mesura/core/earthReturn/profiles';
 import { noTrial, placeName, verdictTitles, type EarthDetail } from '@mesura/core/earthReturn/study';
 import type { ElementId } from '@mesura/core/model/fields';
+import { freeName } from '@mesura/core/model/defaults';
 import { nameIn } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
 import { settingsOf } from '@mesura/core/model/network';
@@ -15,8 +16,10 @@ import type { Section } from '@mesura/core/working/trace';
 import { saveText } from '../../card/saveText';
 import { WorkingView } from '../../card/WorkingView';
 import { Chip } from '../../desk/Chip';
-import { useProject } from '../../project/ProjectContext';
-import { useCore } from '../../workers/useCore';
+import { tell } from '../../desk/report';
+import { newId } from '../../project/newId';
+import { useProject, useProjectStore } from '../../project/ProjectContext';
+import { useCore, useCoreService } from '../../workers/useCore';
 import { ProfilePlots } from './ProfilePlots';
 import { setEarth, useEarthState } from './state';
 import { useDetail, useQuery } from './useDetail';
@@ -24,7 +27,7 @@ import { useEarth } from './useEarth';
 import bench from '../../card/bench.module.css';
 
 /** One earth fault: shares, potentials, what people and wires bear, profiles, what if. */
-export function FaultCard({ copy }: { copy?: (detail: EarthDetail) => void }) {
+export function FaultCard() {
   const network = useProject((state) => state.network);
   const query = useQuery();
   const { value, isCurrent, failed } = useDetail();
@@ -61,11 +64,7 @@ export function FaultCard({ copy }: { copy?: (detail: EarthDetail) => void }) {
             onChange={(next) => setEarth({ condition: next as ElementId, trial: noTrial })}
           />
         )}
-        {copy && (
-          <Button size="compact-xs" variant="default" onClick={() => copy(detail)}>
-            Copy as a study
-          </Button>
-        )}
+        {query.of === 'network' && query.place.at === 'bus' && <CopyButton title={title} />}
         <Menu withinPortal position="bottom-end">
           <Menu.Target>
             <Button size="compact-xs" variant="default" leftSection={<IconFileDownload size={13} />}>
@@ -94,7 +93,8 @@ export function FaultCard({ copy }: { copy?: (detail: EarthDetail) => void }) {
   );
 }
 
-const sentence = (text: string): string => `${text[0].toUpperCase()}${text.slice(1)}.`;
+const capital = (text: string): string => `${text[0].toUpperCase()}${text.slice(1)}`;
+const sentence = (text: string): string => `${capital(text)}.`;
 
 function Figures({ detail: { figures, time, names, hub, fault } }: { detail: EarthDetail }) {
   const network = useProject((state) => state.network);
@@ -109,7 +109,7 @@ function Figures({ detail: { figures, time, names, hub, fault } }: { detail: Ear
             Fault at tower {fault.tower} of {names[fault.line]}:{' '}
           </>
         ) : null}
-        of {formatNumber(fault ? figures.faultA : figures.linesA, 4)} A{' '}
+        {fault ? 'of' : 'Of'} {formatNumber(fault ? figures.faultA : figures.linesA, 4)} A{' '}
         <strong role="status" aria-label="Split factor">
           {formatNumber(100 * figures.split, 4)} %
         </strong>{' '}
@@ -121,10 +121,10 @@ function Figures({ detail: { figures, time, names, hub, fault } }: { detail: Ear
         <Chip state={state}>{verdictTitles[verdict]}</Chip> {formatNumber(touch.touchV, 3)} V may be touched for{' '}
         {formatNumber(touch.seconds, 3)} s
         {time.device
-          ? `, until ${nameIn(network, time.device)} clears`
-          : time.known
-            ? ''
-            : ', as the project says: no protection is known that clears'}
+          ? `, until ${nameIn(network, time.device)} has cleared`
+          : time.by === 'project'
+            ? ', as the project says: the protection does not clear it'
+            : ''}
         {touch.stepV !== null && `, ${formatNumber(touch.stepV, 3)} V spanned by a step`}; up to a rise of{' '}
         {formatNumber(touch.metV, 4)} V nothing more is to be shown
         {touch.measuresV !== null &&
@@ -150,7 +150,7 @@ function Figures({ detail: { figures, time, names, hub, fault } }: { detail: Ear
         )}
         {hottest && (
           <>
-            {hottest.wire} of {names[hottest.line]} carries {formatNumber(hottest.ampere, 4)} A of{' '}
+            {capital(hottest.wire)} of {names[hottest.line]} carries {formatNumber(hottest.ampere, 4)} A of{' '}
             {formatNumber(hottest.borneA, 4)} A that it bears{' '}
             <Chip state={hottest.ampere <= hottest.borneA ? 'pass' : 'fail'}>
               {formatNumber((100 * hottest.ampere) / hottest.borneA, 3)} %
@@ -326,6 +326,31 @@ function Stations({ detail }: { detail: EarthDetail }) {
 function ohms({ earthings }: EarthDetail, key: string): string {
   const own = earthings[key];
   return own ? formatNumber(magnitude(own), 3) : '';
+}
+
+/** More stations and lines than a study may have. */
+const mostIds = 120;
+
+/** The fault as it is, to go on from without the network. */
+function CopyButton({ title }: { title: string }) {
+  const store = useProjectStore();
+  const service = useCoreService();
+  const query = useQuery();
+  const copy = async () => {
+    const { network, commit } = store.getState();
+    const name = freeName(network.elements.values(), `${title} `);
+    const ids = Array.from({ length: mostIds }, newId);
+    const element = query && (await service?.earthCopy(query, name, ids));
+    if (!element) return;
+    const result = commit([{ op: 'add', element }], `Add ${name}`);
+    if (result.ok) setEarth({ view: 'studies', study: element.id, studyFault: null, trial: noTrial });
+    else tell('The study is not made', result.problems[0].message);
+  };
+  return (
+    <Button size="compact-xs" variant="default" onClick={() => void copy()}>
+      Copy as a study
+    </Button>
+  );
 }
 
 function saveProfiles(title: string, detail: EarthDetail): void {

@@ -20,6 +20,7 @@ import { numbersOf, towersText } from './lists';
 import { setEarth, useEarthState } from './state';
 import { StretchForm } from './StretchForm';
 import bench from '../../card/bench.module.css';
+import card from '../../card/card.module.css';
 
 type PutPath = (path: ReturnPath, what: string) => string | null;
 
@@ -61,15 +62,17 @@ function lineColumns(network: Network): SortColumn<Line>[] {
       ? ''
       : returnPath.along
         ? `on the towers of ${nameIn(network, returnPath.along)}`
-        : returnPath.stretches
-            .map(({ kind, tower, sheath }) =>
-              kind === 'cable'
-                ? sheath
-                  ? 'cable'
-                  : 'cable, no sheath'
-                : (find(network, 'tower', tower)?.name ?? 'towers, nothing on them'),
-            )
-            .join(', ');
+        : [
+            ...new Set(
+              returnPath.stretches.map(({ kind, tower, sheath }) =>
+                kind === 'cable'
+                  ? sheath
+                    ? 'cable'
+                    : 'cable, no sheath'
+                  : (find(network, 'tower', tower)?.name ?? 'towers, nothing on them'),
+              ),
+            ),
+          ].join(', ') + (returnPath.stretches.length > 1 ? `, ${returnPath.stretches.length} stretches` : '');
   return [
     { id: 'line', head: 'Line', text: true, width: 120, value: ({ name }) => name },
     { id: 'from', head: 'First end', text: true, width: 90, value: end(0) },
@@ -114,6 +117,7 @@ function LinePath({ line }: { line: Line }) {
         {others.length > 0 && (
           <Select
             size="xs"
+            classNames={{ label: card.label }}
             w={190}
             aria-label="Take over from"
             placeholder="take over from …"
@@ -154,6 +158,7 @@ function LinePath({ line }: { line: Line }) {
           <div className={bench.head} style={{ alignItems: 'flex-end' }}>
             <Select
               size="xs"
+              classNames={{ label: card.label }}
               w={210}
               label="Stands on"
               aria-label={`${line.name} stands on`}
@@ -254,6 +259,7 @@ export function PathFields({
         </Button>
         <MultiSelect
           size="xs"
+          classNames={{ label: card.label }}
           w={220}
           label={`Open at ${ends[0]}`}
           placeholder={path.openFrom.length > 0 ? undefined : 'none'}
@@ -263,6 +269,7 @@ export function PathFields({
         />
         <MultiSelect
           size="xs"
+          classNames={{ label: card.label }}
           w={220}
           label={`Open at ${ends[1]}`}
           placeholder={path.openTo.length > 0 ? undefined : 'none'}
@@ -316,6 +323,7 @@ export function ListField({
   return (
     <TextInput
       size="xs"
+      classNames={{ label: card.label }}
       w={width}
       label={label}
       placeholder={placeholder}

@@ -22,6 +22,8 @@ const plottedTitles: Readonly<Record<Plotted, string>> = {
 };
 const units: Readonly<Record<Plotted, string>> = { volts: 'V', towerA: 'A', wireA: 'A' };
 const sheet = { height: 250, margin: { top: 12, right: 14, bottom: 42, left: 58 }, text: 11 } satisfies Partial<Paper>;
+/** Of what is held, one after the other. */
+const keptDashes = ['6 4', '2 3', '9 3 2 3'];
 const kmPerMile = 1.609344;
 
 interface Side {
@@ -85,8 +87,9 @@ export function ProfilePlots({ detail, label }: { detail: EarthDetail; label: st
         const same = profiles.find(({ line }) => line === profile.line);
         return same
           ? seriesOf({ profile: same, sign }, shown, place, sides.length > 1).map((series) => ({
-              ...series,
               label: `${of}: ${series.label}`,
+              points: series.points,
+              of: series.label,
             }))
           : [];
       }),
@@ -105,11 +108,16 @@ export function ProfilePlots({ detail, label }: { detail: EarthDetail; label: st
       style: k,
       isQuiet: plot.own.length === 1,
     })),
-    ...plot.kept.map(({ label: name, points }, k) => ({
+    ...plot.kept.map(({ label: name, points, of }, k) => ({
       label: name,
       points,
-      style: plot.own.length + k,
-      dash: '5 4',
+      // In the colour of what it is held against.
+      style: Math.max(
+        0,
+        plot.own.findIndex(({ label: own }) => own === of),
+      ),
+      dash: keptDashes[Math.floor(k / plot.own.length) % keptDashes.length],
+      isQuiet: true,
     })),
   ];
   const inside = lines.flatMap(({ points }) =>
@@ -307,7 +315,11 @@ function caption(detail: EarthDetail, first: EarthProfile, second: EarthProfile 
 /** The nearest point of every line. */
 function readOut(lines: readonly PlottedLine[], at: number, unit: string, of: string): string {
   const values = lines.flatMap(({ label, points }) => {
-    if (points.length === 0) return [];
+    const [start, end] = [points.at(0), points.at(-1)];
+    if (!start || !end) return [];
+    // A line that goes the other way says nothing here.
+    const reach = 1.01 * Math.max(Math.abs(start.x), Math.abs(end.x));
+    if (at < Math.min(start.x, end.x) - 0.02 * reach || at > Math.max(start.x, end.x) + 0.02 * reach) return [];
     const nearest = points.reduce((p, q) => (Math.abs(q.x - at) < Math.abs(p.x - at) ? q : p));
     return [`${label} ${formatNumber(nearest.y, 4)} ${unit}`];
   });

@@ -12,6 +12,7 @@ import { ListField } from './LinePaths';
 import { listText, numbersOf } from './lists';
 import { useShownUnit } from './units';
 import bench from '../../card/bench.module.css';
+import card from '../../card/card.module.css';
 
 const stretchSchema = returnPathSchema.shape.stretches.element;
 const wireSchema = stretchSchema.shape.wires.element;
@@ -78,6 +79,7 @@ export function StretchForm({
       <div className={bench.head} style={{ alignItems: 'flex-end' }}>
         <Select
           size="xs"
+          classNames={{ label: card.label }}
           w={110}
           label="Kind"
           aria-label={`Kind, stretch ${number}`}
@@ -96,6 +98,7 @@ export function StretchForm({
         {!isCable && (
           <Select
             size="xs"
+            classNames={{ label: card.label }}
             w={190}
             label="Conductors"
             aria-label={`Conductors, stretch ${number}`}
@@ -257,6 +260,7 @@ function WireFields({
       <ObjectFields schema={wireSchema} value={wire} fields={['name', 'lies']} words={words} of={of} store={store} />
       <Select
         size="xs"
+        classNames={{ label: card.label }}
         w={190}
         label="From the library"
         aria-label={`From the library, ${of}`}

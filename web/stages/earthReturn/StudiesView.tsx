@@ -17,6 +17,7 @@ import { PathFields } from './LinePaths';
 import { setEarth, useEarthState } from './state';
 import { useShownUnit } from './units';
 import bench from '../../card/bench.module.css';
+import card from '../../card/card.module.css';
 
 const stationSchema = earthStudySchema.shape.stations.element;
 const lineSchema = earthStudySchema.shape.lines.element;
@@ -49,6 +50,7 @@ export function StudiesView() {
       <div className={bench.head}>
         <Select
           size="xs"
+          classNames={{ label: card.label }}
           w={240}
           aria-label="Study"
           placeholder={studies.length > 0 ? 'choose a study' : 'none yet'}
@@ -131,49 +133,55 @@ function StudyForm({ study }: { study: EarthStudy }) {
           placeholders={{ xOverR: 'not known' }}
           store={put}
         />
-        <ObjectFields
-          schema={earthStudySchema.shape.hub}
-          value={study.hub}
-          fields={['name']}
-          of="faulted station"
-          store={(part, what) => put({ hub: { ...study.hub, ...part } }, what)}
-        />
       </div>
+      <h4 className={bench.subtitle}>Faulted station</h4>
       <EarthingFields
         given={study.hub.earthing}
         put={(next, what) => put({ hub: { ...study.hub, earthing: next } }, what)}
         of={study.hub.name}
+        lead={
+          <ObjectFields
+            schema={earthStudySchema.shape.hub}
+            value={study.hub}
+            fields={['name']}
+            of="faulted station"
+            store={(part, what) => put({ hub: { ...study.hub, ...part } }, what)}
+          />
+        }
       />
       <h4 className={bench.subtitle}>Stations that feed the fault</h4>
       {study.stations.map((station) => (
-        <div key={station.id} className={bench.head} style={{ alignItems: 'flex-end' }}>
-          <ObjectFields
-            schema={stationSchema}
-            value={station}
-            fields={['name']}
-            of={station.name}
-            store={(part, what) => putStation(station.id, part, what)}
-          />
-          <div>
-            <EarthingFields
-              given={station.earthing}
-              put={(next, what) => putStation(station.id, { earthing: next }, what)}
-              of={station.name}
-            />
-          </div>
-          <ActionIcon
-            size="sm"
-            variant="subtle"
-            color="gray"
-            aria-label={`Remove ${station.name}`}
-            disabled={study.lines.some((line) => line.station === station.id)}
-            onClick={() =>
-              put({ stations: study.stations.filter(({ id }) => id !== station.id) }, `${station.name} removed`)
-            }
-          >
-            <IconTrash size={14} />
-          </ActionIcon>
-        </div>
+        <EarthingFields
+          key={station.id}
+          given={station.earthing}
+          put={(next, what) => putStation(station.id, { earthing: next }, what)}
+          of={station.name}
+          people={false}
+          lead={
+            <>
+              <ActionIcon
+                size="sm"
+                variant="subtle"
+                color="gray"
+                mb={4}
+                aria-label={`Remove ${station.name}`}
+                disabled={study.lines.some((line) => line.station === station.id)}
+                onClick={() =>
+                  put({ stations: study.stations.filter(({ id }) => id !== station.id) }, `${station.name} removed`)
+                }
+              >
+                <IconTrash size={14} />
+              </ActionIcon>
+              <ObjectFields
+                schema={stationSchema}
+                value={station}
+                fields={['name']}
+                of={station.name}
+                store={(part, what) => putStation(station.id, part, what)}
+              />
+            </>
+          }
+        />
       ))}
       <Button
         size="compact-xs"
@@ -205,6 +213,7 @@ function StudyForm({ study }: { study: EarthStudy }) {
           />
           <Select
             size="xs"
+            classNames={{ label: card.label }}
             w={130}
             label="To"
             aria-label={`Station of ${line.name}`}
@@ -294,6 +303,7 @@ function StudyForm({ study }: { study: EarthStudy }) {
         </Button>
         <Select
           size="xs"
+          classNames={{ label: card.label }}
           w={190}
           label="Fault"
           aria-label="Place of the fault"
@@ -312,6 +322,7 @@ function StudyForm({ study }: { study: EarthStudy }) {
         {faulted && studyFault && (
           <Select
             size="xs"
+            classNames={{ label: card.label }}
             w={100}
             label="Tower"
             searchable

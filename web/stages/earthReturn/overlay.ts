@@ -37,7 +37,8 @@ export function useEarthOverlay(shown: boolean): Overlay {
       notes.set(looked.hub as ElementId, `UE\u2009${formatNumber(looked.figures.riseV, 4)}\u2009V`);
       for (const { line, wires, phaseA } of looked.profiles) {
         const back = wires.map(({ name, ampere }) => `${name} ${formatNumber(ampere[0] ?? 0, 3)}\u2009A`);
-        notes.set(line as ElementId, [`3I0 ${formatNumber(phaseA, 3)}\u2009A`, ...back.slice(0, 2)].join(', '));
+        const brings = phaseA < 0.1 ? [] : [`3I0 ${formatNumber(phaseA, 3)}\u2009A`];
+        notes.set(line as ElementId, [...brings, ...back.slice(0, 2)].join(', '));
       }
     }
     return { ...noOverlay, marks, notes };
