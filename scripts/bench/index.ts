@@ -2,6 +2,7 @@
 import { arc } from './arc';
 import { checks, conditions } from './checks';
 import { demo } from './demo';
+import { earth } from './earth';
 import { kernel } from './kernel';
 import { reach } from './reach';
 import { flows, studies, sweeps } from './studies';
@@ -19,6 +20,7 @@ const groups: Readonly<Record<string, () => void>> = {
   reach,
   trials,
   arc,
+  earth,
 };
 
 groups[process.argv[2]]();

@@ -22,6 +22,7 @@ const all = [
   'reach',
   'trials',
   'arc',
+  'earth',
   'browser',
 ];
 const args = process.argv.slice(2);

@@ -4,69 +4,15 @@ import { faultAtPlace } from '../faults/iec60909/study';
 import { solidFault } from '../faults/kinds';
 import { magnitude } from '../linear/complex';
 import { maximumSources } from '../model/condition';
-import { usualPath, usualStretch } from '../model/earthing';
 import { elementId } from '../model/fields';
 import { withElements } from '../model/network';
 import { Studies } from '../studies/studies';
 import { demoNetwork } from '../test/demo';
-import { Builder } from '../test/network';
+import { radialEarth as radial } from '../test/earthNetwork';
 import { earthCase } from './fromNetwork';
 import { solveEarth } from './system';
 
 const id = elementId;
-const typed = (rOhm: number, xOhm = 0) => ({ rOhm, xOhm, electrode: null, surfaceOhmM: 0, surfaceM: 0 });
-
-/** A source with a solidly earthed network, a line, a station without any source of its own. */
-function radial(over: { towers?: boolean } = {}) {
-  const b = new Builder();
-  b.add('networkFeeder', 'N');
-  b.add('bus', 'A 110', { nominalKv: 110, stationEarthing: typed(0.5) });
-  b.add('bus', 'B 110', { nominalKv: 110, stationEarthing: typed(0.8, 0.1) });
-  b.add('line', 'L', {
-    lengthKm: 12,
-    r1OhmPerKm: 0.1,
-    x1OhmPerKm: 0.4,
-    r0OhmPerKm: 0.3,
-    x0OhmPerKm: 1.2,
-    ...(over.towers && { returnPath: { ...usualPath, stretches: [{ ...usualStretch, tower: id('T') }] } }),
-  });
-  b.join('N', 'A_110', 'A_110', 'L:0', 'L:1', 'B_110');
-  b.elements.push({
-    kind: 'tower',
-    id: id('T'),
-    name: 'T',
-    earthResistivityOhmM: 100,
-    conductors: [
-      ...[1, 2, 3].map((phase) => ({
-        circuit: 1,
-        phase,
-        xM: 2 * phase - 4,
-        heightM: 18,
-        rOhmPerKm: 0.1,
-        gmrMm: 10,
-        radiusMm: 12,
-        bundle: 1,
-        bundleSpacingMm: 0,
-        sectionMm2: null,
-        metal: 'aluminium' as const,
-      })),
-      {
-        circuit: 0,
-        phase: 0,
-        xM: 0,
-        heightM: 24,
-        rOhmPerKm: 0.36,
-        gmrMm: 7,
-        radiusMm: 8,
-        bundle: 1,
-        bundleSpacingMm: 0,
-        sectionMm2: null,
-        metal: 'aluminium' as const,
-      },
-    ],
-  });
-  return b.network();
-}
 
 describe('an earth fault at a station', () => {
   it('brings over the only line the whole fault current, in the faulted phase', () => {

@@ -133,8 +133,8 @@ export function figuresOf(network: Network, found: EarthCase, answer: EarthAnswe
     }
     const last = distancesM.length - 1;
     const line = system.lines[k];
-    for (const { position, wire, potential } of loose) {
-      if (position > 0 && position < last) continue;
+    for (const { position, wire, potential, floats } of loose) {
+      if (floats || (position > 0 && position < last)) continue;
       const station = answer.potentials[position === 0 ? (line.from ?? system.hub.name) : line.source];
       const volts = magnitude({ re: potential.re - station.re, im: potential.im - station.im });
       if (volts > (openEnd?.volts ?? 0)) openEnd = { line: name, wire, volts };

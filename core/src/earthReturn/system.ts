@@ -64,7 +64,13 @@ export interface LineResult {
   /** Of each span, by wire, from the hub to the source. */
   readonly spans: readonly Readonly<Record<string, Complex>>[];
   /** Wires that are joined to nothing at a position, counted from the hub: open ends, insulated ones on towers. */
-  readonly loose: readonly { readonly position: number; readonly wire: string; readonly potential: Complex }[];
+  readonly loose: readonly {
+    readonly position: number;
+    readonly wire: string;
+    readonly potential: Complex;
+    /** Joined to nothing at its other end either: its potential means nothing. */
+    readonly floats: boolean;
+  }[];
 }
 
 export interface EarthAnswer {
@@ -474,6 +480,29 @@ class EarthLineSystem {
     }
   }
 
+  /** "position wire" of those that are joined to nothing from there to both of their ends. */
+  private floating(): ReadonlySet<string> {
+    const loose = new Set(this.loose.map(({ position, wire }) => `${position} ${wire}`));
+    const found = new Set<string>();
+    for (const wire of new Set(this.loose.map((each) => each.wire))) {
+      const hasWire = this.spans.map(({ per }) => per.wires.some(({ name }) => name === wire));
+      let run: string[] = [];
+      let isJoined = false;
+      for (let position = 0; position <= this.spans.length; position++) {
+        const key = `${position} ${wire}`;
+        if (loose.has(key)) run.push(key);
+        else if (hasWire[position - 1] || hasWire[position]) isJoined = true;
+        const goesOn = hasWire[position] && loose.has(key);
+        if (goesOn) continue;
+        // What is joined here ends the run behind it, and begins the next one.
+        if (!isJoined) for (const each of run) found.add(each);
+        run = [];
+        isJoined = !loose.has(key) && hasWire[position];
+      }
+    }
+    return found;
+  }
+
   /** Potential of a place of a wire, for a right side. */
   private atPlace(position: number, place: number, side: number): Complex {
     if (place < 0) return { re: -place === side ? 1 : 0, im: 0 };
@@ -544,10 +573,12 @@ class EarthLineSystem {
       }
       return currents;
     });
+    const floating = this.floating();
     const loose = this.loose.map(({ position, wire, place }) => ({
       position,
       wire,
       potential: potential(position, place),
+      floats: floating.has(`${position} ${wire}`),
     }));
     return { name: this.line.name, towers, spans, loose };
   }

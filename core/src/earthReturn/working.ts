@@ -84,7 +84,7 @@ export function earthWorking(network: Network, found: EarthCase, time: Lasting):
     }
     trace.step(
       'De',
-      formula`658.87 · √(${q('ρ', soilOhmM, 'Ω·m')} / ${q('f', system.frequencyHz, 'Hz')})`,
+      formula`658.8716 · √(${q('ρ', soilOhmM, 'Ω·m')} / ${q('f', system.frequencyHz, 'Hz')})`,
       equivalentDepth(soilOhmM, system.frequencyHz),
       'm',
       'J. R. Carson 1926',

@@ -3,9 +3,10 @@
 export type NumberList =
   { readonly ok: true; readonly values: number[] } | { readonly ok: false; readonly message: string };
 
-/** Separated by commas, semicolons, blanks or line ends; a decimal comma is read where semicolons, blanks or line ends separate. */
+/** Separated by commas and blanks; where semicolons, tabs or line ends separate, a comma is a decimal one. */
 export function numbersOf(text: string, { whole = false, ranges = false, most = 2000 } = {}): NumberList {
-  const parts = text.split(/[;\s]+|,(?:\s+|$)|,(?=\d+\s*(?:,|$))/).filter((part) => part !== '');
+  const separators = /[;\t\n]/.test(text) ? /[;\s]+/ : /[,\s]+/;
+  const parts = text.split(separators).filter((part) => part !== '');
   const values: number[] = [];
   for (const part of parts) {
     const range = ranges ? /^(\d+)[-–](\d+)$/.exec(part) : null;
