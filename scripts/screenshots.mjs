@@ -104,6 +104,13 @@ async function walk(page, url) {
   await page.getByRole('img', { name: 'Short-circuit current over time' }).waitFor();
   await shot('direct');
   await page.getByRole('tab', { name: 'First page' }).click();
+  await stage('Earth return');
+  await page.getByRole('row', { name: /^FER 132/ }).click();
+  await page.getByRole('combobox', { name: 'Line to the left, through the station' }).click();
+  await page.getByRole('option', { name: 'FER-MAR' }).click();
+  await page.getByRole('button', { name: 'Copy as a study' }).scrollIntoViewIfNeeded();
+  await page.getByRole('table', { name: 'Stations of the fault' }).scrollIntoViewIfNeeded();
+  await shot('earth-return');
   await stage('Ratings');
   await page.getByText('Breaking', { exact: true }).click();
   await page.getByRole('row', { name: /^not met BRA F51/ }).click();
@@ -171,8 +178,4 @@ async function walk(page, url) {
   await page.keyboard.press('Escape');
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
-  await page.getByRole('button', { name: 'Dark' }).click();
-  await stage('Grading');
-  await page.getByRole('button', { name: /findings$/ }).click();
-  await shot('grading-dark-findings');
 }

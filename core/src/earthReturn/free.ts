@@ -83,15 +83,19 @@ export function copiedStudy(
   const lines = system.lines.filter(({ from }) => from === undefined);
   const ids = new Map(lines.map(({ source }) => [source, made.newId()]));
   const impedance = (earthing: Complex | null) =>
-    earthing && { rOhm: earthing.re, xOhm: earthing.im, electrode: null, surfaceOhmM: 0, surfaceM: 0 };
-  const degrees = ({ re, im }: Complex) => (Math.atan2(im, re) * 180) / Math.PI;
+    earthing && { rOhm: round(earthing.re), xOhm: round(earthing.im), electrode: null, surfaceOhmM: 0, surfaceM: 0 };
+  const round = (value: number) => (Math.abs(value) < 1e-6 ? 0 : Number(value.toPrecision(6)));
+  const current = (value: Complex) => {
+    const currentA = round(magnitude(value));
+    return { currentA, degrees: currentA === 0 ? 0 : round((Math.atan2(value.im, value.re) * 180) / Math.PI) };
+  };
   return {
     kind: 'earthStudy',
     id: made.id,
     name: made.name,
     note: '',
     hub: { name: names[system.hub.name], earthing: impedance(system.hub.earthing)! },
-    local: { currentA: magnitude(system.localCurrent), degrees: degrees(system.localCurrent) },
+    local: current(system.localCurrent),
     stations: [...ids].map(([key, id]) => ({
       id,
       name: names[key].slice(0, 80),
@@ -108,14 +112,13 @@ export function copiedStudy(
           name: names[line.name].slice(0, 80),
           station: ids.get(line.source)!,
           lengthKm: distancesM.at(-1)! / 1000,
-          currentA: magnitude(line.current),
-          degrees: degrees(line.current),
+          ...current(line.current),
           path: isTurned ? turnedPath(path) : path,
         },
       ];
     }),
-    xOverR,
-    durationS: made.durationS,
+    xOverR: xOverR === null ? null : round(xOverR),
+    durationS: round(made.durationS),
   };
 }
 

@@ -187,7 +187,11 @@ export function earthCase(
       zero,
     );
     if (magnitude(delivered) > toldA)
-      remarks.add(`the earthing of ${names[name]} is not given, though it delivers current: its towers alone earth it`);
+      remarks.add(
+        isAdrift({ lines, stations: [...stations.values()] }, name)
+          ? `neither the earthing of ${names[name]} nor any wire there is given, though it delivers current: its potential is not known`
+          : `the earthing of ${names[name]} is not given, though it delivers current: its towers alone earth it`,
+      );
   }
   const ofHub = lines.filter(({ from }) => from === undefined);
   if (ofHub.length === 0) return no(`no line ends in ${hub.name} that brings a current`);
@@ -213,6 +217,15 @@ export function earthCase(
     },
   };
 }
+
+/** Nothing is known that joins a station to earth. */
+export const isAdrift = ({ stations, lines }: Pick<EarthSystem, 'stations' | 'lines'>, name: string): boolean =>
+  stations.find((station) => station.name === name)?.earthing === null &&
+  lines.every(
+    ({ source, from, stretches }) =>
+      (source !== name && from !== name) ||
+      stretches.every(({ conductors }) => conductors.every(({ role }) => role === 'phase')),
+  );
 
 const no = (problem: string): EarthCaseResult => ({ ok: false, problem });
 

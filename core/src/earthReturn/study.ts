@@ -1,16 +1,18 @@
 /** Earth faults of all stations over the conditions: what goes into the grid, how far potentials rise, whether people and wires bear it for as long as it lasts. */
 import { lastingOf, type Lasting } from './lasting';
-import { add, magnitude, zero, type Complex } from '../linear/complex';
+import { add, magnitude, subtract, zero, type Complex } from '../linear/complex';
 import type { Condition } from '../model/condition';
 import type { EarthSettings, EarthStudy } from '../model/earthing';
 import type { ElementId } from '../model/fields';
 import { find, nameIn, ofKind, settingsOf, type Network } from '../model/network';
 import { stationOf, stationsOf } from '../model/stations';
 import type { Studies } from '../studies/studies';
+import { closedForm } from './closedForm';
 import { freeCase } from './free';
 import {
   earthCase,
   earthingOf,
+  isAdrift,
   isPassing,
   type EarthCase,
   type EarthCaseResult,
@@ -19,7 +21,7 @@ import {
 } from './fromNetwork';
 import { decrement, permissibleTouchV, tolerable } from './grids';
 import { borneA } from './heat';
-import { EarthProblem, solveEarth, splitFactors, type EarthAnswer } from './system';
+import { EarthProblem, solveEarth, splitFactors, type EarthAnswer, type EarthLine } from './system';
 
 /** What people may bear at a station. */
 export interface TouchLimit {
@@ -116,6 +118,12 @@ export const verdictTitles: Readonly<Record<TouchVerdict, string>> = {
   prove: 'touch voltages to be shown',
 };
 
+/** Dust of the solution is nothing. */
+const clean = (ampere: number): number => (ampere < 1e-6 ? 0 : ampere);
+
+const hasWires = ({ stretches }: EarthLine): boolean =>
+  stretches.some(({ conductors }) => conductors.some(({ role }) => role === 'return'));
+
 /** Figures of an answer; seconds: as long as the fault lasts. */
 export function figuresOf(network: Network, found: EarthCase, answer: EarthAnswer, seconds: number): EarthFigures {
   const settings = settingsOf(network).earthReturn;
@@ -156,13 +164,15 @@ export function figuresOf(network: Network, found: EarthCase, answer: EarthAnswe
     split: system.fault ? splitFactors(answer).total : splitFactors(answer).remote,
     decrement: found.xOverR === null ? null : decrement(found.xOverR, system.frequencyHz, seconds).factor,
     riseV,
-    stations: system.stations.map(({ name }) => ({
-      key: name,
-      name: names[name],
-      riseV: magnitude(answer.potentials[name]),
-      fromEarthA: magnitude(answer.returned[name].fromEarth),
-      byWiresA: magnitude(answer.returned[name].byWires),
-    })),
+    stations: system.stations
+      .filter((station) => !isAdrift(system, station.name))
+      .map(({ name }) => ({
+        key: name,
+        name: names[name],
+        riseV: magnitude(answer.potentials[name]),
+        fromEarthA: clean(magnitude(answer.returned[name].fromEarth)),
+        byWiresA: clean(magnitude(answer.returned[name].byWires)),
+      })),
     worstTower,
     openEnd,
     touch,
@@ -326,7 +336,18 @@ export interface EarthDetail {
   readonly fault: { readonly line: string; readonly tower: number } | null;
   readonly time: Lasting;
   readonly figures: EarthFigures;
-  readonly currents: readonly { readonly line: string; readonly ampere: number; readonly degrees: number }[];
+  /** Lines of the faulted station. */
+  readonly currents: readonly {
+    readonly line: string;
+    readonly ampere: number;
+    readonly degrees: number;
+    /** Part that returns in earth far from both ends, in closed form for the first stretch. */
+    readonly reduction: number;
+    /** The same in the middle of the line as it is; null with the fault on it. */
+    readonly found: number | null;
+    /** In the wires where the line begins. */
+    readonly wiresA: number;
+  }[];
   readonly profiles: readonly EarthProfile[];
   /** Earthing of each station, ohms; null: none. */
   readonly earthings: Readonly<Record<string, Complex | null>>;
@@ -406,11 +427,20 @@ export function earthDetail(
       figures,
       currents: system.lines
         .filter(({ from }) => from === undefined)
-        .map(({ name, current }) => ({
-          line: name,
-          ampere: magnitude(current),
-          degrees: degreesOf(current),
-        })),
+        .map((line) => {
+          const { spans } = answer.lines.find(({ name }) => name === line.name)!;
+          const sum = (span: Readonly<Record<string, Complex>>) => Object.values(span).reduce(add, zero);
+          const earth = subtract(line.current, sum(spans[Math.floor(spans.length / 2)]));
+          const size = magnitude(line.current);
+          return {
+            line: line.name,
+            ampere: size,
+            degrees: degreesOf(line.current),
+            reduction: magnitude(closedForm(own, line, settingsOf(network).earthReturn.method).reduction),
+            found: system.fault?.line === line.name || size < leastFaultA ? null : magnitude(earth) / size,
+            wiresA: magnitude(sum(spans[0])),
+          };
+        }),
       profiles: profilesOf(own, answer, time.timeS),
       earthings: Object.fromEntries([system.hub, ...system.stations].map(({ name, earthing }) => [name, earthing])),
       remarks: own.remarks,
@@ -421,35 +451,39 @@ export function earthDetail(
 const degreesOf = ({ re, im }: Complex): number => (Math.atan2(im, re) * 180) / Math.PI;
 
 function profilesOf({ system, names, laid }: EarthCase, answer: EarthAnswer, seconds: number): EarthProfile[] {
-  return answer.lines.map(({ name, towers, spans }, k): EarthProfile => {
+  return answer.lines.flatMap(({ name, towers, spans }, k): EarthProfile[] => {
     const line = system.lines[k];
+    // Along a line without any wire there is nothing to follow.
+    if (!hasWires(line) && system.fault?.line !== name) return [];
     const { distancesM, isTower, heated } = laid[name];
     const [from, to] = [line.from ?? system.hub.name, line.source];
     const potentials = [answer.potentials[from], ...towers.map(({ potential }) => potential), answer.potentials[to]];
     const footings = line.stretches.flatMap((stretch) => stretch.footings);
     const wires = [...new Set(spans.flatMap((span) => Object.keys(span)))];
-    return {
-      line: name,
-      name: names[name],
-      from,
-      to,
-      km: distancesM.map((metres) => metres / 1000),
-      isTower,
-      volts: potentials.map(magnitude),
-      degrees: potentials.map(degreesOf),
-      towerA: [null, ...towers.map(({ current }) => magnitude(current)), null],
-      footingOhm: [null, ...towers.map((_, t) => (footings[t] ? magnitude(footings[t]) : null)), null],
-      wires: wires.map((wire) => {
-        const own = heated.get(wire);
-        return {
-          name: wire,
-          ampere: spans.map((span) => (wire in span ? magnitude(span[wire]) : null)),
-          degrees: spans.map((span) => (wire in span ? degreesOf(span[wire]) : null)),
-          borneA: own ? borneA(own, seconds) : null,
-        };
-      }),
-      phaseA: magnitude(line.current),
-    };
+    return [
+      {
+        line: name,
+        name: names[name],
+        from,
+        to,
+        km: distancesM.map((metres) => metres / 1000),
+        isTower,
+        volts: potentials.map(magnitude),
+        degrees: potentials.map(degreesOf),
+        towerA: [null, ...towers.map(({ current }) => magnitude(current)), null],
+        footingOhm: [null, ...towers.map((_, t) => (footings[t] ? magnitude(footings[t]) : null)), null],
+        wires: wires.map((wire) => {
+          const own = heated.get(wire);
+          return {
+            name: wire,
+            ampere: spans.map((span) => (wire in span ? magnitude(span[wire]) : null)),
+            degrees: spans.map((span) => (wire in span ? degreesOf(span[wire]) : null)),
+            borneA: own ? borneA(own, seconds) : null,
+          };
+        }),
+        phaseA: magnitude(line.current),
+      },
+    ];
   });
 }
 

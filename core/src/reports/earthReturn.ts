@@ -94,7 +94,10 @@ export function* earthReport(
           ['Conditions', conditions.map(({ name }) => name).join(', ')],
           ['Fault', kind === '1ph' ? 'single-phase, IEC 60909-0' : 'two-phase to earth, IEC 60909-0'],
           ['Impedances with earth as the return', methodNames[earthReturn.method]],
-          ['Lines beyond those of the faulted station', `${earthReturn.farther} steps`],
+          [
+            'Lines beyond those of the faulted station',
+            earthReturn.farther === 1 ? 'one step' : `${earthReturn.farther} steps`,
+          ],
           ['Limits', told[0]?.figures.touch.source ?? ''],
           [
             'Result',

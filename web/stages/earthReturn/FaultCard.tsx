@@ -85,6 +85,7 @@ export function FaultCard() {
       <WhatIf detail={detail} />
       <ProfilePlots detail={detail} label={title} />
       <Stations detail={detail} />
+      <Lines detail={detail} />
       <Button size="compact-xs" variant="subtle" mt={6} onClick={() => setShown(!shown)}>
         {shown ? 'Hide the working' : 'Show the working'}
       </Button>
@@ -314,14 +315,57 @@ function Stations({ detail }: { detail: EarthDetail }) {
             <td>{name}</td>
             <td className="number">{ohms(detail, key)}</td>
             <td className="number">{formatNumber(riseV, 4)}</td>
-            <td className="number">{formatNumber(fromEarthA, 4)}</td>
-            <td className="number">{formatNumber(byWiresA, 4)}</td>
+            <td className="number">{amperes(fromEarthA)}</td>
+            <td className="number">{amperes(byWiresA)}</td>
           </tr>
         ))}
       </tbody>
     </table>
   );
 }
+
+function Lines({ detail: { currents, names } }: { detail: EarthDetail }) {
+  return (
+    <table className={`${bench.table} figures`} aria-label="Lines of the fault" style={{ marginTop: 8 }}>
+      <thead>
+        <tr>
+          <th>Line</th>
+          <th className="number" title="Of its phases together, towards the station">
+            3I0 A
+          </th>
+          <th className="number">°</th>
+          <th className="number" title="In its wires where it begins">
+            Wires A
+          </th>
+          <th
+            className="number"
+            title="Reduction factor: part that returns in earth far from both ends, closed form (EN 50522, annex I, as remembered)"
+          >
+            r
+          </th>
+          <th className="number" title="The same half-way along the line as it is">
+            half-way
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {currents.map(({ line, ampere, degrees, wiresA, reduction, found }) => (
+          <tr key={line}>
+            <td>{names[line]}</td>
+            <td className="number">{amperes(ampere)}</td>
+            <td className="number">{ampere < 0.1 ? '' : formatNumber(degrees, 3)}</td>
+            <td className="number">{amperes(wiresA)}</td>
+            <td className="number">{formatNumber(reduction, 3)}</td>
+            <td className="number">{found === null ? '' : formatNumber(found, 3)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** Dust is nothing. */
+const amperes = (value: number): string => formatNumber(value < 1e-6 ? 0 : value, 4);
 
 function ohms({ earthings }: EarthDetail, key: string): string {
   const own = earthings[key];

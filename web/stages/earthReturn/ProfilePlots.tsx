@@ -74,7 +74,7 @@ export function ProfilePlots({ detail, label }: { detail: EarthDetail; label: st
     over === 'tower' ? position : profile.km[position] / perUnit;
   const near = detail.profiles.filter(({ from }) => from === detail.hub);
   const first =
-    detail.profiles.find(({ line }) => line === right) ??
+    detail.profiles.find(({ line }) => line === (right ?? detail.fault?.line)) ??
     near.find(({ wires }) => wires.length > 0) ??
     detail.profiles[0];
   const second = near.find(({ line }) => line === left && line !== first?.line);

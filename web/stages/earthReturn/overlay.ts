@@ -35,10 +35,15 @@ export function useEarthOverlay(shown: boolean): Overlay {
       for (const { key, riseV } of looked.figures.stations)
         notes.set(key as ElementId, `${formatNumber(riseV, 3)}\u2009V`);
       notes.set(looked.hub as ElementId, `UE\u2009${formatNumber(looked.figures.riseV, 4)}\u2009V`);
-      for (const { line, wires, phaseA } of looked.profiles) {
-        const back = wires.map(({ name, ampere }) => `${name} ${formatNumber(ampere[0] ?? 0, 3)}\u2009A`);
-        const brings = phaseA < 0.1 ? [] : [`3I0 ${formatNumber(phaseA, 3)}\u2009A`];
-        notes.set(line as ElementId, [...brings, ...back.slice(0, 2)].join(', '));
+      const wires = new Map(looked.profiles.map((profile) => [profile.line, profile.wires]));
+      const phases = new Map(looked.currents.map(({ line, ampere }) => [line, ampere]));
+      for (const line of new Set([...wires.keys(), ...phases.keys()])) {
+        const brings = phases.get(line) ?? looked.profiles.find((profile) => profile.line === line)!.phaseA;
+        const back = (wires.get(line) ?? []).map(
+          ({ name, ampere }) => `${name} ${formatNumber(ampere[0] ?? 0, 3)}\u2009A`,
+        );
+        const told = [...(brings < 0.1 ? [] : [`3I0 ${formatNumber(brings, 3)}\u2009A`]), ...back.slice(0, 2)];
+        if (told.length > 0) notes.set(line as ElementId, told.join(', '));
       }
     }
     return { ...noOverlay, marks, notes };
