@@ -90,6 +90,8 @@ const conductor = (circuit: number, phase: number, xM: number, heightM: number) 
   radiusMm: circuit === 0 ? 7 : 10.9,
   bundle: 1,
   bundleSpacingMm: 0,
+  sectionMm2: null,
+  metal: 'aluminium' as const,
 });
 const tower = (over: Partial<Tower> = {}): Tower => ({
   kind: 'tower',

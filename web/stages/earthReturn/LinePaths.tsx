@@ -1,7 +1,7 @@
 'use client';
 
 import { useMemo } from 'react';
-import { Button, MultiSelect, Select, TextInput } from '@mantine/core';
+import { Button, MultiSelect, Select } from '@mantine/core';
 import { IconPlus } from '@tabler/icons-react';
 import { turnedPath } from '@mesura/core/earthReturn/free';
 import { nodesOf, returnsAnything } from '@mesura/core/earthReturn/fromNetwork';
@@ -13,9 +13,9 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { find, nameIn, ofKind, type Network } from '@mesura/core/model/network';
 import { QuantityField } from '../../card/QuantityField';
 import { SortTable, type SortColumn } from '../../card/SortTable';
-import { useDraft } from '../../card/useDraft';
 import { useGoToProblem } from '../../desk/findings';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
+import { ListField } from './ListField';
 import { numbersOf, towersText } from './lists';
 import { setEarth, useEarthState } from './state';
 import { StretchForm } from './StretchForm';
@@ -303,33 +303,4 @@ function moved<T>(list: readonly T[], k: number): T[] {
   const next = [...list];
   [next[k - 1], next[k]] = [next[k], next[k - 1]];
   return next;
-}
-
-/** A list of numbers in one field. */
-export function ListField({
-  label,
-  value,
-  placeholder,
-  onCommit,
-  width = 220,
-}: {
-  label: string;
-  value: string;
-  placeholder: string;
-  onCommit: (text: string) => string | null;
-  width?: number;
-}) {
-  const { draft, refusal, handlers } = useDraft((text) => (text === value ? null : onCommit(text)));
-  return (
-    <TextInput
-      size="xs"
-      classNames={{ label: card.label }}
-      w={width}
-      label={label}
-      placeholder={placeholder}
-      value={draft ?? value}
-      error={refusal}
-      {...handlers}
-    />
-  );
 }

@@ -8,7 +8,7 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind } from '@mesura/core/model/network';
 import { ObjectFields } from '../../card/ObjectFields';
 import { useProject } from '../../project/ProjectContext';
-import { ListField } from './LinePaths';
+import { ListField } from './ListField';
 import { listText, numbersOf } from './lists';
 import { useShownUnit } from './units';
 import bench from '../../card/bench.module.css';
