@@ -183,12 +183,12 @@ export function figuresOf(network: Network, found: EarthCase, answer: EarthAnswe
 
 /** One busbar of every part of a station that is joined without impedance, where lines end. */
 export function faultBuses(network: Network): readonly { readonly station: string; readonly bus: ElementId }[] {
+  const isLine = (id: ElementId) => network.elements.get(id)?.kind === 'line';
   const withLines = new Set(
-    ofKind(network, 'line').flatMap(({ id }) =>
-      ofKind(network, 'connection').flatMap(({ from, to }) =>
-        from.element === id ? [to.element] : to.element === id ? [from.element] : [],
-      ),
-    ),
+    ofKind(network, 'connection').flatMap(({ from, to }) => [
+      ...(isLine(from.element) ? [to.element] : []),
+      ...(isLine(to.element) ? [from.element] : []),
+    ]),
   );
   const found: { station: string; bus: ElementId }[] = [];
   for (const station of stationsOf(network)) {

@@ -7,6 +7,7 @@ import { mostAlong, type AlongAnswer, type AlongRow } from '@mesura/core/earthRe
 import { formatNumber } from '@mesura/core/fields/quantity';
 import type { ElementId } from '@mesura/core/model/fields';
 import { nameIn, ofKind } from '@mesura/core/model/network';
+import type { ShownUnit } from '../../card/ObjectFields';
 import { SortTable, type SortColumn } from '../../card/SortTable';
 import { Marks } from '../../plots/Marks';
 import { profileScene } from '../../plots/profile';
@@ -16,12 +17,13 @@ import { useProject } from '../../project/ProjectContext';
 import { conditionsOf } from '@mesura/core/model/state';
 import { useCore } from '../../workers/useCore';
 import { lookInto, setEarth, useEarthState } from './state';
+import { useShownUnit } from './units';
 import bench from '../../card/bench.module.css';
 import plots from '../../plots/plots.module.css';
 
-const columns: SortColumn<AlongRow>[] = [
+const columnsIn = ({ unit, factor }: ShownUnit): SortColumn<AlongRow>[] => [
   { id: 'tower', head: 'Tower', value: ({ tower }) => tower, cell: ({ tower }) => String(tower) },
-  { id: 'km', head: 'km', value: ({ km }) => km, digits: 4 },
+  { id: 'km', head: unit, value: ({ km }) => km * factor, digits: 4 },
   { id: 'fault', head: 'IF A', title: 'Into the fault', value: ({ faultA }) => faultA, digits: 4 },
   { id: 'towerV', head: 'tower V', title: 'Potential of the faulted tower', value: ({ towerV }) => towerV, digits: 4 },
   { id: 'towerA', head: 'tower A', title: 'Down its footing', value: ({ towerA }) => towerA, digits: 4 },
@@ -54,6 +56,7 @@ const sheet = { height: 210, margin: { top: 12, right: 14, bottom: 42, left: 58 
 /** The fault moved from tower to tower of a line. */
 export function AlongView() {
   const network = useProject((state) => state.network);
+  const shownUnit = useShownUnit();
   const { along, condition, kind } = useEarthState();
   const lines = ofKind(network, 'line').filter(({ returnPath }) => returnsAnything(returnPath));
   const conditions = conditionsOf(network);
@@ -128,7 +131,7 @@ export function AlongView() {
           <div className={bench.short} style={{ overflowX: 'auto' }}>
             <SortTable
               label="Faults along the line"
-              columns={columns}
+              columns={columnsIn(shownUnit('km'))}
               rows={rows}
               rowId={(row) => String(row.tower)}
               current={isCurrent}
@@ -154,12 +157,13 @@ const useAlong = (line: ElementId | null, hubTerminal: 0 | 1, condition: Element
   );
 
 function AlongPlot({ rows, name }: { rows: readonly AlongRow[]; name: string }) {
+  const { unit, factor } = useShownUnit()('km');
   const { ref, width } = useElementSize();
   const paper: Paper = { ...sheet, width: Math.max(width, 320) };
   const line = (label: string, of: (row: AlongRow) => number, style: number) => ({
     label,
     style,
-    points: rows.map((row) => ({ x: row.km, y: of(row) })),
+    points: rows.map((row) => ({ x: factor * row.km, y: of(row) })),
   });
   const lines = [
     line('faulted tower', ({ towerV }) => towerV, 0),
@@ -170,7 +174,7 @@ function AlongPlot({ rows, name }: { rows: readonly AlongRow[]; name: string }) 
     {
       lines,
       x: {
-        extent: { from: 0, to: (rows.at(-1)?.km ?? 1) * 1.02 },
+        extent: { from: 0, to: (rows.at(-1)?.km ?? 1) * factor * 1.02 },
         label: (value) => String(Number(value.toPrecision(4))),
       },
       y: {
@@ -180,7 +184,7 @@ function AlongPlot({ rows, name }: { rows: readonly AlongRow[]; name: string }) 
         ),
         label: (value) => `${Number(value.toPrecision(4))} V`,
       },
-      caption: `km of the fault along ${name}`,
+      caption: `${unit} of the fault along ${name}`,
     },
     paper,
   );

@@ -87,6 +87,9 @@ export function EarthBench() {
   );
 }
 
+/** More names than this are no list that anybody reads. */
+const mostNamed = 12;
+
 function Stations() {
   const network = useProject((state) => state.network);
   const { value, isCurrent } = useEarth();
@@ -129,7 +132,7 @@ function Stations() {
       {value.without.length > 0 && (
         <p className={bench.muted} style={{ margin: '6px 0' }}>
           The earthing is not given of{' '}
-          {value.without.map(({ bus }, k) => (
+          {value.without.slice(0, mostNamed).map(({ bus }, k) => (
             <span key={bus}>
               {k > 0 && ', '}
               <button
@@ -142,6 +145,8 @@ function Stations() {
               </button>
             </span>
           ))}
+          {value.without.length > mostNamed &&
+            ` and ${value.without.length - mostNamed} more: click their busbars on the drawing`}
           .
         </p>
       )}

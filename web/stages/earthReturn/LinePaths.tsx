@@ -11,6 +11,7 @@ import type { Line } from '@mesura/core/model/branches';
 import { usualPath, usualStretch, type ReturnPath } from '@mesura/core/model/earthing';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find, nameIn, ofKind, type Network } from '@mesura/core/model/network';
+import type { ShownUnit } from '../../card/ObjectFields';
 import { QuantityField } from '../../card/QuantityField';
 import { SortTable, type SortColumn } from '../../card/SortTable';
 import { useGoToProblem } from '../../desk/findings';
@@ -19,6 +20,7 @@ import { ListField } from './ListField';
 import { numbersOf, towersText } from './lists';
 import { setEarth, useEarthState } from './state';
 import { StretchForm } from './StretchForm';
+import { useShownUnit } from './units';
 import bench from '../../card/bench.module.css';
 import card from '../../card/card.module.css';
 
@@ -30,7 +32,8 @@ export function LinePaths() {
   const chosen = useEarthState((state) => state.line);
   const goTo = useGoToProblem();
   const lines = ofKind(network, 'line');
-  const columns = useMemo(() => lineColumns(network), [network]);
+  const shownUnit = useShownUnit();
+  const columns = useMemo(() => lineColumns(network, shownUnit('km')), [network, shownUnit]);
   const line = lines.find(({ id }) => id === chosen);
   if (lines.length === 0) return <p className={bench.muted}>The network has no line.</p>;
   return (
@@ -54,7 +57,7 @@ export function LinePaths() {
   );
 }
 
-function lineColumns(network: Network): SortColumn<Line>[] {
+function lineColumns(network: Network, { unit, factor }: ShownUnit): SortColumn<Line>[] {
   const nodes = nodesOf(network);
   const end = (terminal: number) => (line: Line) => nodes.get(`${line.id}:${terminal}`)?.name ?? '';
   const stretches = ({ returnPath }: Line): string =>
@@ -77,7 +80,7 @@ function lineColumns(network: Network): SortColumn<Line>[] {
     { id: 'line', head: 'Line', text: true, width: 120, value: ({ name }) => name },
     { id: 'from', head: 'First end', text: true, width: 90, value: end(0) },
     { id: 'to', head: 'Second end', text: true, width: 90, value: end(1) },
-    { id: 'km', head: 'km', digits: 4, value: ({ lengthKm }) => lengthKm },
+    { id: 'km', head: unit, digits: 4, value: ({ lengthKm }) => factor * lengthKm },
     {
       id: 'path',
       head: 'Returns along',
