@@ -31,6 +31,7 @@ describe('mesura cases', () => {
     ['core/reference/study/ratings.json', 511],
     ['core/reference/study/decrement.json', 415],
     ['core/reference/study/load.json', 1894],
+    ['core/reference/study/circuits.json', 1315],
     ['core/reference/earth/arc.json', 861],
     ['core/reference/earth/battery.json', 95],
     ['core/reference/earth/grids.json', 134],

@@ -6,6 +6,7 @@ import { Refusal } from '../options';
 import { answerPairs, type Ask } from './answer';
 import { arcKinds } from './arc';
 import { compared, pairsOf, type Compared, type Inputs, type Pair, type ReferenceCase } from './case';
+import { ampacityPairs, circuitPairs } from './circuits';
 import { courseKinds } from './course';
 import { differentialNetworkKinds, differentialPairs } from './differential';
 import { distanceKinds, type NetworkKind, type Open } from './distance';
@@ -70,6 +71,8 @@ function pairs(each: ReferenceCase, path: string, ask: Ask, open: Open): Pair[] 
   if (computed && inputs) return pairsOf(expected, computed(inputs as Record<string, number>, inputs));
   return (
     earthPairs(each) ??
+    circuitPairs(each) ??
+    ampacityPairs(each) ??
     differentialPairs(kind, inputs, expected, each.tolerance) ??
     answerPairs(each, path, ask) ??
     formulaPairs(each) ??
