@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { elementId } from '../core/src/model/fields';
 import { find, ofKind } from '../core/src/model/network';
-import { blank, importProject, model, openDesk, saved, toStage } from './desk';
+import { blank, importProject, model, openDesk, saved, symbol, toStage } from './desk';
 
 const id = elementId;
 
@@ -13,6 +13,9 @@ test('a station from the drawing to its profiles, what if, working, files and re
   await expect(page.getByRole('status', { name: 'Earth return, in short' })).toContainText('6 places');
   const table = page.getByRole('table', { name: 'Stations', exact: true });
   await expect(table.getByRole('row', { name: /^MAR 132/ })).toContainText('TOL Q02 relay');
+  // By a click on the drawing, or by the table.
+  await symbol(page, 'MAR 132').click();
+  await expect(page.getByRole('region', { name: 'Earth fault at MAR 132' })).toContainText('0.455 s');
   await table.getByRole('row', { name: /^FER 132/ }).click();
   const card = page.getByRole('region', { name: 'Earth fault at FER 132' });
   const split = card.getByRole('status', { name: 'Split factor' });
