@@ -14,6 +14,9 @@ describe('stations', () => {
     const names = stationsOf(demo).map(({ name }) => name);
     expect(names).toEqual([...names].sort());
     for (const name of ['BRA', 'FER', 'PEN', 'CAU', 'TOL', 'MAR', 'GAL', 'SKE']) expect(names).toContain(name);
+    // Two places that are not one name.
+    expect(names).toEqual(expect.arrayContaining(['Rural 1', 'Rural 2', 'QUE', 'QUE tee']));
+    expect(new Set(names).size).toBe(names.length);
     // One station over four voltages, its board divided by open couplers.
     const bra = stationsOf(demo).find(({ name }) => name === 'BRA')!;
     for (const each of ['bra-33', 'bra-11-a', 'bra-11-b', 'bra-0-4', 'bra-t1', 'bra-q21', 'bra-q21-relay'])

@@ -17,7 +17,7 @@ const known = new WeakMap<Network, readonly Station[]>();
 /** Stations with a bus, by name. */
 export function stationsOf(network: Network): readonly Station[] {
   let stations = known.get(network);
-  if (!stations) known.set(network, (stations = found(network)));
+  if (!stations) known.set(network, (stations = foundIn(network)));
   return stations;
 }
 
@@ -29,7 +29,7 @@ export const stationOf = (network: Network, id: ElementId): Station | undefined 
 const keyOf = (network: Network, element: ElementId, terminal: number): string =>
   network.elements.get(element)?.kind === 'line' ? `${element}:${terminal}` : element;
 
-function found(network: Network): readonly Station[] {
+function foundIn(network: Network): readonly Station[] {
   const parent = new Map<string, string>();
   const root = (key: string): string => {
     let at = key;
@@ -55,12 +55,18 @@ function found(network: Network): readonly Station[] {
     const key = root(id);
     groups.set(key, [...(groups.get(key) ?? []), id]);
   }
-  const stations = [...groups.values()].flatMap((ids): Station[] => {
+  const found = [...groups.values()].flatMap((ids): (Station & { all: string })[] => {
     const buses = ids.filter((id) => network.elements.get(id)!.kind === 'bus').sort();
     if (buses.length === 0) return [];
     const names = buses.map((id) => nameOf(network.elements.get(id)!));
-    return [{ id: buses[0], name: commonName(names), elements: new Set(ids) }];
+    return [{ id: buses[0], name: commonName(names), all: names.join(', '), elements: new Set(ids) }];
   });
+  // "Rural 1" and "Rural 2" are two places: where what names have in common is no name, they keep all of it.
+  const count = new Map<string, number>();
+  for (const { name } of found) count.set(name, (count.get(name) ?? 0) + 1);
+  const stations = found.map(({ all, ...station }) =>
+    count.get(station.name)! > 1 ? { ...station, name: all } : station,
+  );
   return stations.sort((p, q) => (p.name < q.name ? -1 : p.name > q.name ? 1 : p.id < q.id ? -1 : 1));
 }
 
