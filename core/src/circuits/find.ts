@@ -1,0 +1,130 @@
+/** Circuits of low-voltage boards as they stand in a network: from a busbar through switches and a cable to what is supplied. */
+import type { Element, ElementKind } from '../model/element';
+import type { ElementId } from '../model/fields';
+import { find, nameIn, ofKind, type Network } from '../model/network';
+
+/** A way from a board to consumers, or to another board. */
+export interface FoundCircuit {
+  readonly board: ElementId;
+  /** Switches in line from the board on. */
+  readonly switches: readonly ElementId[];
+  /** Cables in line from the board on; most have one. */
+  readonly cables: readonly ElementId[];
+  /** What is supplied in the end; of a feeder the next board. */
+  readonly ends: readonly ElementId[];
+  readonly isFeeder: boolean;
+}
+
+/** Voltage up to which a board is one of low voltage, kV. */
+const lowKv = 1;
+const through: ReadonlySet<ElementKind> = new Set(['switch', 'currentTransformer', 'line']);
+const consumers: ReadonlySet<ElementKind> = new Set(['load', 'asynchronousMotor', 'staticDrive', 'rectifier', 'shunt']);
+const sources: ReadonlySet<ElementKind> = new Set([
+  'networkFeeder',
+  'synchronousMachine',
+  'powerStationUnit',
+  'converterSource',
+  'doublyFedMachine',
+]);
+
+interface End {
+  readonly element: ElementId;
+  readonly terminal: number;
+}
+
+const keyOf = ({ element, terminal }: End): string => `${element}:${terminal}`;
+
+/** Who is connected to a terminal; connections may branch. */
+function joined(network: Network): (end: End) => readonly End[] {
+  const map = new Map<string, End[]>();
+  const put = (a: End, b: End) => {
+    const list = map.get(keyOf(a));
+    if (list) list.push(b);
+    else map.set(keyOf(a), [b]);
+  };
+  for (const { from, to } of ofKind(network, 'connection')) {
+    put(from, to);
+    put(to, from);
+  }
+  return (end) => map.get(keyOf(end)) ?? [];
+}
+
+/** Steps from the nearest source to each element, whatever switches stand at. */
+function distances(network: Network): ReadonlyMap<ElementId, number> {
+  const beside = new Map<ElementId, ElementId[]>();
+  for (const { from, to } of ofKind(network, 'connection'))
+    for (const [a, b] of [
+      [from.element, to.element],
+      [to.element, from.element],
+    ]) {
+      const list = beside.get(a);
+      if (list) list.push(b);
+      else beside.set(a, [b]);
+    }
+  const steps = new Map<ElementId, number>();
+  let front = [...network.elements.values()].filter(({ kind }) => sources.has(kind)).map(({ id }) => id);
+  for (let step = 0; front.length > 0; step++) {
+    for (const id of front) steps.set(id, step);
+    front = [...new Set(front.flatMap((id) => beside.get(id) ?? []))].filter((id) => !steps.has(id));
+  }
+  return steps;
+}
+
+const known = new WeakMap<Network, readonly FoundCircuit[]>();
+
+/** Of all low-voltage boards, by the name of the board and of the first switch. Ways back to where a board is fed from are none. */
+export function circuitsIn(network: Network): readonly FoundCircuit[] {
+  let circuits = known.get(network);
+  if (!circuits) known.set(network, (circuits = found(network)));
+  return circuits;
+}
+
+function found(network: Network): FoundCircuit[] {
+  const next = joined(network);
+  const steps = distances(network);
+  const isLow = (element: Element | undefined): boolean =>
+    element?.kind === 'bus' && element.system === 'ac' && element.nominalKv <= lowKv;
+  const boards = ofKind(network, 'bus').filter(isLow);
+  const circuits = boards.flatMap((board) =>
+    next({ element: board.id, terminal: 0 }).flatMap((first): FoundCircuit[] => {
+      const switches: ElementId[] = [];
+      const cables: ElementId[] = [];
+      const ends: ElementId[] = [];
+      let isOther = false;
+      const passed = new Set<ElementId>([board.id]);
+      const queue: End[] = [first];
+      while (queue.length > 0) {
+        const at = queue.shift()!;
+        const element = network.elements.get(at.element);
+        if (!element || passed.has(element.id)) continue;
+        passed.add(element.id);
+        if (consumers.has(element.kind)) ends.push(element.id);
+        else if (isLow(element)) ends.push(element.id);
+        else if (through.has(element.kind)) {
+          if (element.kind === 'switch') switches.push(element.id);
+          if (element.kind === 'line') cables.push(element.id);
+          queue.push(...next({ element: element.id, terminal: 1 - at.terminal }));
+          // Others at the same joint, beside the way in.
+          queue.push(...next(at).filter(({ element: other }) => !passed.has(other)));
+        } else if (element.kind !== 'voltageTransformer' && element.kind !== 'earthingSwitch') isOther = true;
+      }
+      if (isOther || ends.length === 0) return [];
+      const isFeeder = ends.some((id) => isLow(network.elements.get(id)));
+      // Towards the sources, or between two boards that are fed alike: not a circuit of this board.
+      const own = steps.get(board.id) ?? Infinity;
+      if (isFeeder && ends.some((id) => isLow(network.elements.get(id)) && (steps.get(id) ?? Infinity) <= own))
+        return [];
+      return [{ board: board.id, switches, cables, ends, isFeeder }];
+    }),
+  );
+  const nameOf = ({ board, switches, ends }: FoundCircuit): string =>
+    `${nameIn(network, board)} ${nameIn(network, switches.at(0) ?? ends[0])}`;
+  return circuits.sort((p, q) => nameOf(p).localeCompare(nameOf(q), 'en', { numeric: true }));
+}
+
+/** The cable that decides what a circuit carries and loses: the longest. */
+export const mainCable = (network: Network, { cables }: FoundCircuit): ElementId | null =>
+  cables.reduce<ElementId | null>((longest, id) => {
+    const length = (each: ElementId | null) => find(network, 'line', each)?.lengthKm ?? 0;
+    return length(id) > length(longest) ? id : longest;
+  }, null);
