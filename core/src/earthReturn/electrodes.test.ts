@@ -47,6 +47,13 @@ describe('electrodes', () => {
       rodInTwoLayers({ upperOhmM: 120, lowerOhmM: 30, thicknessM: 5 }, 4, 0.01),
       12,
     );
+    // What lies flat meets what a line of four probes with a spacing of its radius shows.
+    const layers = { upperOhmM: 120, lowerOhmM: 30, thicknessM: 5 };
+    expect(electrodeOhm(withSoil(all[5], two))).toBeCloseTo(ring(wennerOhmM(layers, 6), 12, 0.01, 0.8), 12);
+    expect(electrodeOhm(withSoil(all[0], two))).toBeCloseTo(
+      sverak(wennerOhmM(layers, Math.sqrt(3150 / Math.PI)), 1016, 3150, 0.7),
+      12,
+    );
     expect(electrodeOhm(withSoil(all[6], two))).toBeCloseTo(
       wire(wennerOhmM({ upperOhmM: 120, lowerOhmM: 30, thicknessM: 5 }, 30), 30, 0.005, 0.8),
       12,
