@@ -74,6 +74,8 @@ describe('electrodes', () => {
       sverak(120, 1016, 3150, 0.7),
       12,
     );
+    expect(stationEarthingSchema.safeParse({ rOhm: 0, xOhm: 0 }).success).toBe(false);
+    expect(stationEarthingSchema.safeParse({ rOhm: 0, xOhm: 0, electrode: withSoil(grid, one) }).success).toBe(true);
     expect(electrodeSchema.safeParse({ ...grid, soil: { ...one, lowerOhmM: 5 } }).success).toBe(false);
   });
 });

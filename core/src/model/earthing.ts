@@ -57,15 +57,20 @@ export const electrodeSchema = z.discriminatedUnion('kind', [
 export type Electrode = z.infer<typeof electrodeSchema>;
 
 /** Earthing of a station: of one of its busbars it stands for all. */
-export const stationEarthingSchema = z.object({
-  rOhm: quantity('R', 'Ω', { min: 0, max: 1000 }, { symbol: 'RE' }),
-  xOhm: quantity('X', 'Ω', { min: 0, max: 1000 }, { symbol: 'XE' }),
-  /** Its resistance in the place of R. */
-  electrode: withDefault(electrodeSchema.nullable(), null),
-  /** Layer of gravel or asphalt that people stand on; nought: none. */
-  surfaceOhmM: withDefault(quantity('Surface layer', 'Ω·m', { min: 0, max: 1e6 }), 0),
-  surfaceM: withDefault(quantity('of a thickness', 'm', { min: 0, max: 2 }), 0),
-});
+export const stationEarthingSchema = z
+  .object({
+    rOhm: quantity('R', 'Ω', { min: 0, max: 1000 }, { symbol: 'RE' }),
+    xOhm: quantity('X', 'Ω', { min: 0, max: 1000 }, { symbol: 'XE' }),
+    /** Its resistance in the place of R. */
+    electrode: withDefault(electrodeSchema.nullable(), null),
+    /** Layer of gravel or asphalt that people stand on; nought: none. */
+    surfaceOhmM: withDefault(quantity('Surface layer', 'Ω·m', { min: 0, max: 1e6 }), 0),
+    surfaceM: withDefault(quantity('of a thickness', 'm', { min: 0, max: 2 }), 0),
+  })
+  .refine(({ rOhm, xOhm, electrode }) => electrode !== null || rOhm > 0 || xOhm > 0, {
+    path: ['rOhm'],
+    message: 'R and X must not both be nought',
+  });
 export type StationEarthing = z.infer<typeof stationEarthingSchema>;
 
 const metals = ['copper', 'aluminium', 'steel', 'lead'] as const;

@@ -113,10 +113,9 @@ export function EarthingFields({
             { value: 'wire', label: 'of a wire' },
           ]}
           onChange={(next) =>
-            store(
-              { electrode: next === 'typed' || next === null ? null : fresh[next as Electrode['kind']] },
-              'earthing',
-            )
+            next === 'typed' || next === null
+              ? store({ electrode: null, rOhm: own.rOhm || freshEarthing.rOhm }, 'earthing')
+              : store({ electrode: fresh[next as Electrode['kind']] }, 'earthing')
           }
         />
         {given && (
