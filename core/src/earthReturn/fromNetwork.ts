@@ -3,7 +3,7 @@ import { faultAtPlace, type Iec60909Study } from '../faults/iec60909/study';
 import { solidFault } from '../faults/kinds';
 import type { Place } from '../faults/solution/solve';
 import { add, magnitude, scale, subtract, zero, type Complex } from '../linear/complex';
-import type { Line } from '../model/branches';
+import type { Line, Tower } from '../model/branches';
 import { usualPath, type ReturnPath, type StationEarthing } from '../model/earthing';
 import type { ElementId } from '../model/fields';
 import { find, nameIn, ofKind, settingsOf, type Network } from '../model/network';
@@ -253,17 +253,28 @@ function fractionOf({ distancesM }: LaidLine, at: number, hubTerminal: 0 | 1): n
   return hubTerminal === 0 ? fraction : 1 - fraction;
 }
 
-/** Line laid out from one of its stations, with all circuits on its towers. */
+interface KnownPath {
+  readonly key: string;
+  /** Arrangements that it was laid out with. */
+  readonly towers: readonly (Tower | undefined)[];
+  readonly laid: LaidLine;
+}
+const knownPaths = new WeakMap<ReturnPath, KnownPath[]>();
+
+/** Line laid out from one of its stations, with all circuits on its towers; the same for as long as nothing of it changes, so that its impedances are found once. */
 export function laidOf(network: Network, line: Line, members: readonly Line[], reversed: boolean): LaidLine {
-  const path = line.returnPath;
+  const path = line.returnPath ?? usualPath;
   const circuits = members.map((member) => circuitOf(member));
-  return laid(
-    path ?? usualPath,
-    line.lengthKm,
-    circuits,
-    (id) => find(network, 'tower', id as ElementId | null),
-    reversed,
-  );
+  const towerNamed = (id: string | null) => find(network, 'tower', id as ElementId | null);
+  const towers = path.stretches.map(({ tower }) => towerNamed(tower));
+  const key = `${line.lengthKm} ${circuits.join()} ${reversed}`;
+  const list = knownPaths.get(path) ?? [];
+  const known = list.find((each) => each.key === key && each.towers.every((tower, k) => tower === towers[k]));
+  if (known) return known.laid;
+  const made = laid(path, line.lengthKm, circuits, towerNamed, reversed);
+  // A path of many lines (the usual one) would gather what nobody asks for again.
+  knownPaths.set(path, [...list.slice(-7), { key, towers, laid: made }]);
+  return made;
 }
 
 const circuitOf = ({ returnPath, towerCircuit }: Line): number => returnPath?.circuit ?? towerCircuit;

@@ -197,8 +197,20 @@ function overheadStretch(
     soilOhmM,
     footings: withLeaks(footingsOf(stretch, spansM.length), stretch, soilOhmM, spansM),
     insulated: spansM.map((_, k) => (k < spansM.length - 1 ? [...apart] : [])),
-    conductors: [...phases, ...wires, ...added],
+    conductors: shared(tower, `${circuits.join()} ${JSON.stringify(stretch.wires)}`, [...phases, ...wires, ...added]),
   };
+}
+
+const sharedLists = new WeakMap<Tower, Map<string, readonly ReturnConductor[]>>();
+
+/** Lines on the same kind of tower have one list of conductors, so that its impedances are found once for all of them. */
+function shared(tower: Tower | undefined, key: string, list: readonly ReturnConductor[]): readonly ReturnConductor[] {
+  if (!tower) return list;
+  let known = sharedLists.get(tower);
+  if (!known) sharedLists.set(tower, (known = new Map()));
+  const before = known.get(key);
+  if (!before) known.set(key, list);
+  return before ?? list;
 }
 
 const addedWires = (list: readonly AddedWire[], heated: Map<string, HeatedWire>): ReturnConductor[] =>
