@@ -86,7 +86,10 @@ export function EarthingFields({
   const shownUnit = useShownUnit();
   const own = given ?? freshEarthing;
   const electrode = own.electrode;
-  const store = (part: Partial<StationEarthing>, what: string) => put({ ...own, ...part }, what);
+  const store = (part: Partial<StationEarthing>, what: string): string | null => {
+    const parsed = stationEarthingSchema.safeParse({ ...own, ...part });
+    return parsed.success ? put(parsed.data, what) : parsed.error.issues[0].message;
+  };
   const putElectrode = (part: object, what: string) => {
     const parsed = electrodeSchema.safeParse({ ...electrode, ...part });
     return parsed.success ? store({ electrode: parsed.data }, what) : parsed.error.issues[0].message;
