@@ -123,7 +123,7 @@ export function soilFactor(method: LayingMethod, kelvinMetrePerWatt: number): nu
 }
 
 /** IEC 60228, class 2, Ω/km at 20 °C, remembered: section, copper, aluminium. */
-const conductors: readonly (readonly [mm2: number, copper: number, aluminium: number | null])[] = [
+export const conductors: readonly (readonly [mm2: number, copper: number, aluminium: number | null])[] = [
   [1.5, 12.1, null],
   [2.5, 7.41, null],
   [4, 4.61, null],

@@ -49,7 +49,13 @@ export interface EarthCase {
 }
 
 export type EarthCaseResult =
-  { readonly ok: true; readonly case: EarthCase } | { readonly ok: false; readonly problem: string };
+  | { readonly ok: true; readonly case: EarthCase }
+  | {
+      readonly ok: false;
+      readonly problem: string;
+      /** There is nothing to compute, rather than something wrong. */
+      readonly isNothing?: true;
+    };
 
 /** Earthing of a station: of the first of its busbars that has one, with that busbar. */
 export function earthingOf(
@@ -194,7 +200,7 @@ export function earthCase(
       );
   }
   const ofHub = lines.filter(({ from }) => from === undefined);
-  if (ofHub.length === 0) return no(`no line ends in ${hub.name} that brings a current`);
+  if (ofHub.length === 0) return { ...no(`no line ends in ${hub.name} that brings a current`), isNothing: true };
   const remote = ofHub.reduce((sum, { current }) => add(sum, current), zero);
   const faultedLine = faulted && groups.find(({ members }) => members.some(({ id }) => id === faulted.id))?.line;
   return {
@@ -227,7 +233,7 @@ export const isAdrift = ({ stations, lines }: Pick<EarthSystem, 'stations' | 'li
       stretches.every(({ conductors }) => conductors.every(({ role }) => role === 'phase')),
   );
 
-const no = (problem: string): EarthCaseResult => ({ ok: false, problem });
+const no = (problem: string) => ({ ok: false, problem }) as const;
 
 export const surfaceOf = ({ surfaceOhmM, surfaceM, electrode }: StationEarthing): EarthCase['surface'] => ({
   ohmM: surfaceOhmM,

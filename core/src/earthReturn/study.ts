@@ -235,7 +235,7 @@ export function* earthStudy(
       const found = earthCase(studies, condition, place, kind);
       if (!found.ok) {
         // Of a level whose lines bring nothing there is nothing to say.
-        if (!found.problem.startsWith('no line ends'))
+        if (!found.isNothing)
           rows.push({
             ...rowKey(station, own.name, bus, condition),
             time: noTime,

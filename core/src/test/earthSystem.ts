@@ -1,5 +1,5 @@
 /** Systems of currents through earth for tests: random ones with everything in them, and a second way to solve them. */
-import { add, divide, inverse, multiply, scale, subtract, zero, type Complex } from '../linear/complex';
+import { add, inverse, multiply, scale, subtract, zero, type Complex } from '../linear/complex';
 import { addTo, denseMatrix, denseSolve, entry } from '../linear/dense';
 import { returnImpedances, type EarthReturnMethod, type ReturnConductor } from '../earthReturn/impedance';
 import type { EarthLine, EarthStretch, EarthSystem } from '../earthReturn/system';
@@ -167,5 +167,3 @@ export function nodal(system: EarthSystem, method: EarthReturnMethod): NodalAnsw
     ampere: new Map(branches.map(({ key }, b) => [key, entry(x, nodes + b, 0)])),
   };
 }
-
-export const ratio = (p: Complex, q: Complex): Complex => divide(p, q);

@@ -2,25 +2,13 @@
  * Lines and cables: resistance per kilometre at 20 °C from the conductor (IEC 60228, Table 2, class 2), reactance and capacitance typical of the make. The
  * current-carrying capacities are round values of practice for laying in earth and in air; IEC 60364-5-52 and IEC 60287 decide.
  */
+import { conductors } from '../../circuits/ampacity';
 import { shipped, type LibraryEntry } from '../entry';
 
-/** Largest resistance of stranded copper and aluminium conductors at 20 °C in Ω/km by section in mm² (IEC 60228, Table 2). */
-const conductor: readonly (readonly [mm2: number, copper: number, aluminium: number])[] = [
-  [16, 1.15, 1.91],
-  [25, 0.727, 1.2],
-  [35, 0.524, 0.868],
-  [50, 0.387, 0.641],
-  [70, 0.268, 0.443],
-  [95, 0.193, 0.32],
-  [120, 0.153, 0.253],
-  [150, 0.124, 0.206],
-  [185, 0.0991, 0.164],
-  [240, 0.0754, 0.125],
-  [300, 0.0601, 0.1],
-  [400, 0.047, 0.0778],
-  [500, 0.0366, 0.0605],
-  [630, 0.0283, 0.0469],
-];
+/** Those of stranded conductors that are made in both metals and laid as cables here: section, copper, aluminium. */
+const conductor = conductors.flatMap(([mm2, copper, aluminium]) =>
+  mm2 >= 16 && aluminium !== null ? [[mm2, copper, aluminium] as const] : [],
+);
 
 /** Capacity of single-core XLPE cables in trefoil in earth, in A by section; practice. */
 const inEarth: Readonly<Record<number, readonly [copper: number, aluminium: number]>> = {
@@ -104,7 +92,7 @@ const lowVoltage = conductor
  * Aluminium conductors with a steel core, 50 Hz: section of aluminium in mm², diameter in mm, resistance at 20 °C in Ω/km (EN 50182), and the current for 40 K
  * above air of 35 °C in slight wind, in A (practice).
  */
-const steelCored: readonly (readonly [mm2: number, diameterMm: number, ohmPerKm: number, ampere: number])[] = [
+export const steelCored: readonly (readonly [mm2: number, diameterMm: number, ohmPerKm: number, ampere: number])[] = [
   [25, 6.8, 1.203, 140],
   [35, 8.1, 0.835, 170],
   [50, 9.6, 0.595, 210],

@@ -1,5 +1,8 @@
 /** Wires by themselves: shield wires, conductors in the ground; what a place on a tower or beside a cable takes over. Generic. */
 
+import { resistanceAt20 } from '../../circuits/ampacity';
+import { steelCored } from './lines';
+
 export interface Wire {
   readonly key: string;
   readonly title: string;
@@ -17,10 +20,10 @@ const round = (value: number): number => Number(value.toPrecision(3));
 /** Stranded: a geometric mean radius of so much of its own. */
 const strandedGmr = { seven: 0.726, nineteen: 0.758 };
 
-const copper = ([mm2, diameterMm, ohm]: readonly [number, number, number]): Wire => ({
+const copper = ([mm2, diameterMm]: readonly [number, number]): Wire => ({
   key: `copper-${mm2}`,
   title: `Copper, stranded, ${mm2} mm²`,
-  rOhmPerKm: ohm,
+  rOhmPerKm: resistanceAt20('Cu', mm2)!,
   gmrMm: round((diameterMm / 2) * (mm2 < 70 ? strandedGmr.seven : strandedGmr.nineteen)),
   radiusMm: diameterMm / 2,
   sectionMm2: mm2,
@@ -28,8 +31,7 @@ const copper = ([mm2, diameterMm, ohm]: readonly [number, number, number]): Wire
   source: 'R: IEC 60228, Table 2; diameter typical',
 });
 
-/** Section of aluminium, diameter, resistance: EN 50182, as the lines of the library. */
-const steelCored = ([mm2, diameterMm, ohm]: readonly [number, number, number]): Wire => ({
+const steelCoredWire = ([mm2, diameterMm, ohm]: (typeof steelCored)[number]): Wire => ({
   key: `alst-${mm2}`,
   title: `Al/St ${mm2} mm²`,
   rOhmPerKm: ohm,
@@ -63,17 +65,11 @@ const withFibres = ([mm2, diameterMm, ohm]: readonly [number, number, number]): 
   source: 'typical',
 });
 
+/** Sections that are strung as shield wires. */
+const shielding: readonly number[] = [50, 70, 95, 120, 185, 240];
+
 export const wires: readonly Wire[] = [
-  ...(
-    [
-      [50, 9.6, 0.595],
-      [70, 11.7, 0.413],
-      [95, 13.6, 0.306],
-      [120, 15.5, 0.237],
-      [185, 19, 0.157],
-      [240, 21.8, 0.119],
-    ] as const
-  ).map(steelCored),
+  ...steelCored.filter(([mm2]) => shielding.includes(mm2)).map(steelCoredWire),
   ...(
     [
       [60, 12.4, 0.47],
@@ -90,11 +86,11 @@ export const wires: readonly Wire[] = [
   ).map(steel),
   ...(
     [
-      [35, 7.6, 0.524],
-      [50, 9, 0.387],
-      [70, 10.7, 0.268],
-      [95, 12.6, 0.193],
-      [120, 14.2, 0.153],
+      [35, 7.6],
+      [50, 9],
+      [70, 10.7],
+      [95, 12.6],
+      [120, 14.2],
     ] as const
   ).map(copper),
 ];
