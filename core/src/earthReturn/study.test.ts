@@ -284,6 +284,32 @@ describe('what if, copies, judgement', () => {
     expect(of(found({}), 'earthReturn.limit')).toBeUndefined();
     expect(of(found({ towerLimitV: 1 }), 'earthReturn.tower')!.verdict).toBe('short');
   });
+  it('the voltage between an open end of a wire and its station, and a wire that is too thin, are found', () => {
+    const network = radialEarth({
+      towers: true,
+      path: { openTo: ['shield wire'] },
+      settings: { durationS: 1, findings: 'finding' },
+    });
+    const { figures } = detailOf(new Studies(network), atB);
+    // Open at the faulted station: all of the current goes into its grid, and the wire stands against the whole rise.
+    expect(figures.split).toBeCloseTo(1, 9);
+    expect(figures.openEnd).toMatchObject({ line: 'L', wire: 'shield wire' });
+    expect(figures.openEnd!.volts).toBeGreaterThan(0.5 * figures.riseV);
+    expect(detailOf(studies, atB).figures.openEnd).toBeNull();
+    expect(figures.hottest).toBeNull();
+    const tower = find(studies.network, 'tower', id('T'))!;
+    const wireOf = (sectionMm2: number) => {
+      const made = radialEarth({ towers: true, settings: { durationS: 1, findings: 'finding' } });
+      const conductors = tower.conductors.map((each) => (each.circuit === 0 ? { ...each, sectionMm2 } : each));
+      const { checks } = checked(new Studies(withElements(made, [{ ...tower, conductors }])), undefined, [
+        'protection.earthRise',
+      ]);
+      return checks.find(({ code, subject }) => code === 'earthReturn.wire' && subject === 'B_110')!;
+    };
+    expect(wireOf(3).verdict).toBe('short');
+    expect(wireOf(300).verdict).toBe('holds');
+    expect(wireOf(300).value).toBeCloseTo(wireOf(3).value!, 9);
+  });
   it('profiles have a row for every position, wires where their spans begin', () => {
     const { columns, rows } = profileRows(detailOf(studies, atB));
     expect(rows).toHaveLength(41);
