@@ -1,4 +1,12 @@
 /** What a cable may carry as it is laid: tables and factors of IEC 60364-5-52, annex B, as remembered; conductors of IEC 60228; k of IEC 60364-5-54. */
+import {
+  bunchings,
+  groundClearances,
+  layingMethods,
+  type Bunching,
+  type GroundClearance,
+  type LayingMethod,
+} from '../model/circuit';
 import { ampacityTable, tableSections } from './ampacityTable';
 
 export const cableMetals = ['Cu', 'Al'] as const;
@@ -6,9 +14,7 @@ export type CableMetal = (typeof cableMetals)[number];
 export const cableInsulations = ['PVC', 'XLPE'] as const;
 export type CableInsulation = (typeof cableInsulations)[number];
 
-/** Reference methods of installation, IEC 60364-5-52, table B.52.1. */
-export const layingMethods = ['A1', 'A2', 'B1', 'B2', 'C', 'D1', 'D2', 'E'] as const;
-export type LayingMethod = (typeof layingMethods)[number];
+export { bunchings, groundClearances, layingMethods, type Bunching, type GroundClearance, type LayingMethod };
 
 /** How sure a value of a table is. */
 export type Sure = 'verified' | 'plausible' | 'recalled';
@@ -55,9 +61,7 @@ export function ambientFactor(insulation: CableInsulation, method: LayingMethod,
   return Math.sqrt(Math.max(0, top - celsius) / (top - (where === 'air' ? 30 : 20)));
 }
 
-/** How circuits lie beside each other, table B.52.17; the numbers are remembered. */
-export const bunchings = ['bunched', 'layer', 'ceiling', 'tray', 'ladder'] as const;
-export type Bunching = (typeof bunchings)[number];
+/** Circuits beside each other, table B.52.17; the numbers are remembered. */
 const listedCounts = [1, 2, 3, 4, 5, 6, 7, 8, 9, 12, 16, 20] as const;
 const bunchingTable: Readonly<Record<Bunching, readonly number[]>> = {
   bunched: [1, 0.8, 0.7, 0.65, 0.6, 0.57, 0.54, 0.52, 0.5, 0.45, 0.41, 0.38],
@@ -67,9 +71,7 @@ const bunchingTable: Readonly<Record<Bunching, readonly number[]>> = {
   ladder: [1, 0.87, 0.82, 0.8, 0.8, 0.79, 0.79, 0.78, 0.78],
 };
 
-/** Clearances of cables in the ground, tables B.52.18 and B.52.19. */
-export const groundClearances = ['touching', 'diameter', '0.125 m', '0.25 m', '0.5 m', '1 m'] as const;
-export type GroundClearance = (typeof groundClearances)[number];
+/** Cables in the ground, tables B.52.18 and B.52.19. */
 const directTable: Partial<Readonly<Record<GroundClearance, readonly number[]>>> = {
   touching: [1, 0.75, 0.65, 0.6, 0.55, 0.5, 0.45, 0.43, 0.41, 0.36, 0.32, 0.29],
   diameter: [1, 0.8, 0.7, 0.6, 0.55, 0.55, 0.51, 0.48, 0.46, 0.42, 0.38, 0.35],

@@ -3,6 +3,7 @@
  * (IEC 60364-4-43), protective conductor (IEC 60364-5-54). Volts, amperes, ohms, seconds, metres; voltages between phases.
  */
 import { add, magnitude, scale, zero, type Complex } from '../linear/complex';
+import { earthingSystems, type EarthingSystem } from '../model/circuit';
 import {
   adiabaticK,
   protectiveSection,
@@ -16,8 +17,7 @@ import {
 } from './ampacity';
 import { cutOffS, letThroughA2s, operatingA, overloadOf, residualS, type CircuitDevice } from './device';
 
-export const earthingSystems = ['TN-S', 'TN-C-S', 'TT', 'IT'] as const;
-export type EarthingSystem = (typeof earthingSystems)[number];
+export { earthingSystems, type EarthingSystem };
 
 /** Where circuits begin: of a given prospective current, or behind a transformer (Dyn) with its network. */
 export type Supply =
@@ -196,10 +196,20 @@ export function voltageDrop(cable: Cable, phases: 1 | 3, unV: number, ampere: nu
   };
 }
 
-/** Longest disconnection that is allowed, s (IEC 60364-4-41:2017, 411.3.2). */
-export function requiredTime({ system, unV, isFinal, hasSockets, device }: Circuit): number {
+/** Longest disconnection that is allowed, s. */
+export const requiredTime = ({ system, unV, isFinal, hasSockets, device }: Circuit): number =>
+  demandedS({ system, unV, isFinal, hasSockets, ratedA: device.ratedA });
+
+/** IEC 60364-4-41:2017, 411.3.2, by the earthing, the voltage between phases, the kind of circuit and the rated current of its device. */
+export function demandedS({
+  system,
+  unV,
+  isFinal,
+  hasSockets,
+  ratedA,
+}: Pick<Circuit, 'system' | 'unV' | 'isFinal' | 'hasSockets'> & { readonly ratedA: number }): number {
   const isTt = system === 'TT';
-  if (!isFinal || device.ratedA > (hasSockets ? 63 : 32)) return isTt ? 1 : 5;
+  if (!isFinal || ratedA > (hasSockets ? 63 : 32)) return isTt ? 1 : 5;
   // Nominal voltages: 400/230 has 230.9 V to earth.
   const u0 = unV / Math.sqrt(3) / 1.01;
   const k = u0 <= 120 ? 0 : u0 <= 230 ? 1 : u0 <= 400 ? 2 : 3;

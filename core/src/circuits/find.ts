@@ -3,9 +3,18 @@ import type { Element, ElementKind } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { find, nameIn, ofKind, type Network } from '../model/network';
 
+/** From a board to one of the ends of a circuit, in order. */
+export interface Way {
+  readonly end: ElementId;
+  /** Switches and cables. */
+  readonly run: readonly ElementId[];
+  readonly cables: readonly ElementId[];
+}
+
 /** A way from a board to consumers, or to another board. */
 export interface FoundCircuit {
   readonly board: ElementId;
+  readonly ways: readonly Way[];
   /** Switches in line from the board on. */
   readonly switches: readonly ElementId[];
   /** Cables in line from the board on; most have one. */
@@ -90,22 +99,34 @@ function found(network: Network): FoundCircuit[] {
       const switches: ElementId[] = [];
       const cables: ElementId[] = [];
       const ends: ElementId[] = [];
+      const ways: Way[] = [];
       let isOther = false;
       const passed = new Set<ElementId>([board.id]);
-      const queue: End[] = [first];
+      type On = Omit<Way, 'end'> & { readonly at: End };
+      const queue: On[] = [{ at: first, run: [], cables: [] }];
       while (queue.length > 0) {
-        const at = queue.shift()!;
+        const on = queue.shift()!;
+        const { at } = on;
         const element = network.elements.get(at.element);
         if (!element || passed.has(element.id)) continue;
         passed.add(element.id);
-        if (consumers.has(element.kind)) ends.push(element.id);
-        else if (isLow(element)) ends.push(element.id);
-        else if (through.has(element.kind)) {
+        if (consumers.has(element.kind) || isLow(element)) {
+          ends.push(element.id);
+          ways.push({ end: element.id, run: on.run, cables: on.cables });
+          // Others at the same joint.
+          if (!isLow(element)) queue.push(...next(at).map((each) => ({ ...on, at: each })));
+        } else if (through.has(element.kind)) {
           if (element.kind === 'switch') switches.push(element.id);
           if (element.kind === 'line') cables.push(element.id);
-          queue.push(...next({ element: element.id, terminal: 1 - at.terminal }));
+          const onward = {
+            run: element.kind === 'currentTransformer' ? on.run : [...on.run, element.id],
+            cables: element.kind === 'line' ? [...on.cables, element.id] : on.cables,
+          };
+          queue.push(
+            ...next({ element: element.id, terminal: 1 - at.terminal }).map((each) => ({ ...onward, at: each })),
+          );
           // Others at the same joint, beside the way in.
-          queue.push(...next(at).filter(({ element: other }) => !passed.has(other)));
+          queue.push(...next(at).map((each) => ({ ...on, at: each })));
         } else if (element.kind !== 'voltageTransformer' && element.kind !== 'earthingSwitch') isOther = true;
       }
       if (isOther || ends.length === 0) return [];
@@ -114,7 +135,7 @@ function found(network: Network): FoundCircuit[] {
       const own = steps.get(board.id) ?? Infinity;
       if (isFeeder && ends.some((id) => isLow(network.elements.get(id)) && (steps.get(id) ?? Infinity) <= own))
         return [];
-      return [{ board: board.id, switches, cables, ends, isFeeder }];
+      return [{ board: board.id, ways, switches, cables, ends, isFeeder }];
     }),
   );
   const nameOf = ({ board, switches, ends }: FoundCircuit): string =>

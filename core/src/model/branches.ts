@@ -1,5 +1,6 @@
 /** Elements with impedances between their terminals. Terminal 0 is the HV (or sending) side. */
 import { z } from 'zod';
+import { layingSchema } from './circuit';
 import { returnPathSchema } from './earthing';
 import {
   choice,
@@ -54,6 +55,8 @@ export const lineSchema = z.object({
   endTemperatureC: quantity('Conductor at end of fault', '°C', { min: 20, max: 400 }, { symbol: 'θe' }),
   /** Towers and wires that current returns along. */
   returnPath: returnPathSchema.meta({ title: 'Towers', hidden: true }).optional(),
+  /** Of a low-voltage cable: where it lies; left out: its rated current is what it may carry. */
+  laying: layingSchema.meta({ title: 'Laying', hidden: true }).optional(),
   sectionMm2: rating('Cross-section', 'mm²', 5000, { symbol: 'S', help: 'Of one phase conductor' }),
   metal: withDefault(choice('Conductor', ['copper', 'aluminium', 'steel']), 'aluminium'),
   insulation: withDefault(choice('Insulation', ['none', 'pvc', 'xlpe', 'epr', 'paper']), 'xlpe'),

@@ -1,6 +1,6 @@
 /** What every function of a protective device has, whatever its family; the families' own settings stand in `protection/<family>/schema`. */
 import { z } from 'zod';
-import { choice, elementIdSchema, quantity, reference } from './fields';
+import { choice, elementIdSchema, optionalQuantity, quantity, reference, withDefault } from './fields';
 
 /** Range that a device really has for a setting: from, to, in steps. */
 export const settingRangeSchema = z
@@ -40,6 +40,17 @@ export const originSchema = z.object({
   on: z.string().max(40),
 });
 export type Origin = z.infer<typeof originSchema>;
+
+/** Of a breaker that limits the current. */
+export const limitA2sField = withDefault(
+  optionalQuantity(
+    'Lets through at most',
+    'A²s',
+    { above: 0 },
+    { symbol: 'I²t', help: 'Of the data sheet, where it opens at once; empty: not known' },
+  ),
+  null,
+);
 
 export const functionBase = {
   id: elementIdSchema,

@@ -1,5 +1,6 @@
 /** Elements that feed or take current at one terminal. */
 import { z } from 'zod';
+import { consumerSchema } from './circuit';
 import { parseVectorGroup } from './vectorgroup';
 import {
   choice,
@@ -172,6 +173,9 @@ export const powerStationUnitSchema = z.object({
   operation: operationField,
 });
 
+/** Of consumers on low-voltage circuits; left out: three phases, fixed. */
+const onCircuit = { circuit: consumerSchema.meta({ title: 'On its circuit', hidden: true }).optional() };
+
 /** Asynchronous motor, or a group of like motors (IEC 60909-0, 6.10). */
 export const asynchronousMotorSchema = z.object({
   kind: z.literal('asynchronousMotor'),
@@ -227,6 +231,7 @@ export const asynchronousMotorSchema = z.object({
     null,
   ),
   loadTorque: withDefault(choice('Torque of the load', ['quadratic', 'linear', 'constant']), 'quadratic'),
+  ...onCircuit,
 });
 
 /** Drive fed by a static converter; gives current only when it can feed back (IEC 60909-0, 6.11). */
@@ -243,6 +248,7 @@ export const staticDriveSchema = z.object({
   powerFactor: quantity('Power factor', '', { above: 0, max: 1 }, { symbol: 'cos φ' }),
   feedsBack: z.boolean().meta({ title: 'Regenerative' }),
   loadingPercent: quantity('Loading in the load flow', '%', { min: 0, max: 150 }),
+  ...onCircuit,
 });
 
 /** Source behind a full-size converter: wind, solar, battery; its fault current is limited (IEC 60909-0:2016, 6.9). */
@@ -288,6 +294,7 @@ export const loadSchema = z.object({
     choice('In the load flow', ['constantPower', 'constantCurrent', 'constantImpedance']),
     'constantPower',
   ),
+  ...onCircuit,
 });
 
 /** Shunt capacitor or reactor; left out of fault calculations by the equivalent voltage source (IEC 60909-0, 6.12). */

@@ -1,5 +1,6 @@
 /** Busbars and what joins terminals without impedance. */
 import { arcPlaceSchema } from './arc';
+import { installationSchema } from './circuit';
 import { stationEarthingSchema } from './earthing';
 import { z } from 'zod';
 import { functionSchema } from '../protection/schemas';
@@ -31,6 +32,8 @@ export const busSchema = z.object({
   arc: arcPlaceSchema.meta({ title: 'Arc', hidden: true }).optional(),
   /** Of the station; one busbar of it is enough. */
   stationEarthing: stationEarthingSchema.meta({ title: 'Earthing of the station', hidden: true }).optional(),
+  /** Of low voltage: how its circuits are judged; left out: as usual. */
+  installation: installationSchema.meta({ title: 'Installation', hidden: true }).optional(),
 });
 
 /** Types of switch: IEC 60050-441; a recloser is a breaker with protection and reclosing of its own. */

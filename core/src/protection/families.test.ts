@@ -18,6 +18,7 @@ const families = (
     'undercurrent',
     'breakerFailure',
     'light',
+    'residual',
   ] as const
 ).map((id) => familyNamed(id));
 

@@ -119,6 +119,8 @@ export interface TimeCurrent {
   measure?(seen: SeenCurrents): number;
   /** By energy, in A²s, where times of less than a cycle say nothing: what melts a fuse, and what it lets through at most. */
   readonly energy?: Energy;
+  /** Of a breaker that limits the current: what its data sheet lets through at most where it opens at once, in A²s. */
+  readonly limitA2s?: number;
   /** In use only while a recloser runs through its fast operations. */
   readonly fast?: boolean;
   /** What of the curve is only remembered of a standard. */
@@ -136,6 +138,14 @@ export function latestClearing({ at, accuracy, clears }: TimeCurrent, currentA: 
 export function earliestOperation({ at, accuracy }: TimeCurrent, currentA: number): number {
   const { earliestS } = at(currentA);
   return accuracy ? earliestS * (1 - accuracy.share) - accuracy.fixedS - accuracy.overshootS : earliestS;
+}
+
+/** How a function guards a conductor against overload (IEC 60364-4-43, 433.1). */
+export interface OverloadGuard {
+  /** In, or the setting where there is one: it must lie between the design current and what the conductor carries. */
+  readonly referenceA: number;
+  /** I2, at which it certainly trips within the conventional time. */
+  readonly tripsA: number;
 }
 
 /** A value that can be set. */
@@ -271,6 +281,8 @@ export interface Family<F extends FunctionLike = DeviceFunction> {
     at: { readonly currentA: number; readonly timeS: number },
     part?: string,
   ): F;
+  /** Null where it does not guard against overload. */
+  guards?(fn: F, rating: InputRating): OverloadGuard | null;
   /** As operating time over current, a curve for each of its parts; families without one grade by other means. */
   timeCurrents?(fn: F, rating: InputRating): readonly TimeCurrent[];
   /** What it does at steady quantities, with its working. */

@@ -10,6 +10,7 @@ import { miniature } from './miniature';
 import { overcurrent } from './overcurrent';
 import { overload } from './overload';
 import { reclosing } from './reclosing';
+import { residual } from './residual';
 import { release } from './release';
 import { thermal } from './thermal';
 import { undercurrent } from './undercurrent';
@@ -28,6 +29,7 @@ const builtIn: { readonly [F in FamilyId]: Family<FunctionOf<F>> } = {
   distance,
   differential,
   light,
+  residual,
 };
 
 const families = new Map<string, Family>(Object.entries(builtIn as unknown as Record<string, Family>));

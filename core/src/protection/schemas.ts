@@ -14,6 +14,7 @@ import { overloadFunctionSchema } from './overload/schema';
 import { reclosingFunctionSchema } from './reclosing/schema';
 import { releaseFunctionSchema } from './release/schema';
 import { thermalFunctionSchema } from './thermal/schema';
+import { residualFunctionSchema } from './residual/schema';
 import { undercurrentFunctionSchema } from './undercurrent/schema';
 
 const builtIn = [
@@ -29,6 +30,7 @@ const builtIn = [
   distanceFunctionSchema,
   differentialFunctionSchema,
   lightFunctionSchema,
+  residualFunctionSchema,
 ] as const;
 
 export type DeviceFunction = z.infer<(typeof builtIn)[number]>;

@@ -42,6 +42,10 @@ const silentFields: ReadonlySet<string> = new Set([
   'stationEarthing',
   'returnPath',
   'earthReturn',
+  // What is asked of a circuit, and how a cable lies.
+  'installation',
+  'laying',
+  'circuit',
 ]);
 
 /** False only where a study of the one is, to the last digit, a study of the other. Names count: they stand in what a study says. */

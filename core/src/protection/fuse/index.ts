@@ -93,6 +93,9 @@ export const fuse: Family<FuseFunction> = {
     const linkA = linkSizes[fn.class].reduce((p, q) => (distance(q) < distance(p) ? q : p));
     return { ...fn, linkA };
   },
+  // IEC 60269-1, table 2: conventional fusing current; an aM link melts only far above its rated current.
+  guards: ({ class: of, linkA }) =>
+    of === 'gG' ? { referenceA: linkA, tripsA: (linkA < 16 ? 1.9 : 1.6) * linkA } : null,
   timeCurrents: (fn) => [timeCurrentOf(fn) ?? []].flat(),
   respond,
   advance,

@@ -53,6 +53,7 @@ export const miniature: Family<MiniatureFunction> = {
     type: miniatureTypes.find((each) => each === variant) ?? 'C',
     system: 'ac',
     ratedA: 16,
+    limitA2s: null,
   }),
   code: ({ type, ratedA, system }) => `${type}${ratedA}${system === 'dc' ? ' d.c.' : ''}`,
   name: ({ type, system }) =>
@@ -92,6 +93,7 @@ export const miniature: Family<MiniatureFunction> = {
     const nearest = (p: number, q: number) => (Math.abs(Math.log(q / wanted)) < Math.abs(Math.log(p / wanted)) ? q : p);
     return { ...fn, ratedA: miniatureSizes.reduce(nearest) };
   },
+  guards: ({ ratedA, system }) => (system === 'ac' ? { referenceA: ratedA, tripsA: 1.45 * ratedA } : null),
   timeCurrents: (fn) => [timeCurrentOf(fn)],
   respond,
   advance: (fn, _, before: Progress, { phaseA }: SeenCurrents, seconds: number) =>
@@ -135,6 +137,7 @@ function timeCurrentOf(fn: MiniatureFunction): TimeCurrent {
     },
     accuracy: null,
     clears: true,
+    ...(fn.limitA2s !== null && { limitA2s: fn.limitA2s }),
     remembered: system === 'dc' ? directSource : source,
   };
 }

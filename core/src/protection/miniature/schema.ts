@@ -1,6 +1,6 @@
 /** Stored data of a miniature circuit breaker (IEC 60898-1): nothing can be set, its rated current and type say all. */
 import { z } from 'zod';
-import { choice, functionBase, quantity } from '../../model/deviceFunction';
+import { choice, functionBase, limitA2sField, quantity } from '../../model/deviceFunction';
 import { withDefault } from '../../model/fields';
 
 export const miniatureTypes = ['B', 'C', 'D'] as const;
@@ -12,5 +12,6 @@ export const miniatureFunctionSchema = z.object({
   /** Its instantaneous trip lies higher on direct current. */
   system: withDefault(choice('Current', ['ac', 'dc']), 'ac'),
   ratedA: quantity('Rated current', 'A', { above: 0, max: 125 }, { symbol: 'In' }),
+  limitA2s: limitA2sField,
 });
 export type MiniatureFunction = z.infer<typeof miniatureFunctionSchema>;

@@ -58,6 +58,10 @@ export const overcurrent: Family<OvercurrentFunction> = {
     const wanted = timeMultiplierFor(fn, Math.max(currentA / (fn.pickup * primaryA), 1.02), timeS);
     return wanted === null ? fn : { ...fn, timeMultiplier: snap(fn.ranges.timeMultiplier, wanted) };
   },
+  guards: (fn, rating) => {
+    const { pickupA, quantity, assuredA } = timeCurrentOf(fn, rating);
+    return quantity === 'phase' && fn.code === '51' ? { referenceA: pickupA, tripsA: assuredA } : null;
+  },
   timeCurrents: (fn, rating) => [timeCurrentOf(fn, rating)],
   respond,
   advance,

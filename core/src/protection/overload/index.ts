@@ -36,6 +36,7 @@ export const overload: Family<OverloadFunction> = {
   ],
   withChoice: (fn, field, value) => ({ ...fn, [field]: value }),
   dragged: (fn, _, __, { currentA }) => ({ ...fn, settingA: Number(Math.min(currentA, 2000).toPrecision(3)) }),
+  guards: ({ settingA }) => ({ referenceA: settingA, tripsA: 1.2 * settingA }),
   timeCurrents: (fn) => [overloadCurve(fn)],
   respond(fn, _, { phaseA }, trace) {
     const band = overloadCurve(fn).at(phaseA);

@@ -65,6 +65,7 @@ export const release: Family<ReleaseFunction> = {
     isdTolerancePercent: 10,
     iiTolerancePercent: 20,
     clearingS: 0.03,
+    limitA2s: null,
   }),
   code: () => 'release',
   name: () => 'Release of a low-voltage breaker (IEC 60947-2)',
@@ -145,6 +146,8 @@ export const release: Family<ReleaseFunction> = {
     };
     return { ...fn, ...moves[releaseParts.find((each) => each === part) ?? 'longTime'][grip]() };
   },
+  guards: ({ parts, ir, ratedA }) =>
+    parts.includes('longTime') ? { referenceA: ir * ratedA, tripsA: 1.3 * ir * ratedA } : null,
   timeCurrents: releaseCurves,
   respond,
   advance,

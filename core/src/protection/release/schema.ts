@@ -1,6 +1,6 @@
 /** Stored settings of the release of a low-voltage breaker (IEC 60947-2), in its own terms: multiples of the rated current, and of Ir. */
 import { z } from 'zod';
-import { choice, functionBase, quantity } from '../../model/deviceFunction';
+import { choice, functionBase, limitA2sField, quantity } from '../../model/deviceFunction';
 import { withDefault } from '../../model/fields';
 
 /** Parts of a release: overload, short-time delayed, instantaneous, earth fault. */
@@ -30,5 +30,6 @@ export const releaseFunctionSchema = z.object({
     quantity('From the release to the end of the current', 's', { min: 0, max: 0.5 }, { symbol: 'ta' }),
     0.03,
   ),
+  limitA2s: limitA2sField,
 });
 export type ReleaseFunction = z.infer<typeof releaseFunctionSchema>;

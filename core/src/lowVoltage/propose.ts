@@ -1,0 +1,355 @@
+/** Proposals for a circuit: the smallest section with the device that meet everything, with the reasons; the longest cable with what is there. */
+import { cableInsulations, cableMetals, sections } from '../circuits/ampacity';
+import type { Line } from '../model/branches';
+import { usualLaying } from '../model/circuit';
+import type { Element } from '../model/element';
+import { elementId, type ElementId } from '../model/fields';
+import { find, settingsOf, type Network } from '../model/network';
+import type { Switch } from '../model/switching';
+import { clearsAfter } from '../protection/device';
+import { linkSizes } from '../protection/fuse/link';
+import { miniatureSizes } from '../protection/miniature';
+import { class3LimitA2s } from '../protection/miniature/limit';
+import { familyNamed } from '../protection/registry';
+import type { DeviceFunction, FunctionOf } from '../protection/schemas';
+import { cableValues, withLength, withSectionOf } from './cable';
+import type { CircuitCase } from './case';
+import { guardWith } from './guards';
+import { judged, withCable, withGuard, type Criterion, type Judgement } from './judge';
+import { keyOf } from './study';
+
+/** What may be chosen anew. */
+export interface Free {
+  readonly section: boolean;
+  readonly device: boolean;
+}
+
+export interface ProposedOption {
+  /** Of the main cable; null: it stays. */
+  readonly sectionMm2: number | null;
+  /** Told as "C16"; null: it stays. */
+  readonly device: string | null;
+  /** Residual-current device that is added, A. */
+  readonly residualA: number | null;
+  /** What the next smaller section does not meet with this device; null where there is none. */
+  readonly smallerMisses: { readonly sectionMm2: number; readonly criteria: readonly Criterion[] } | null;
+  /** The same of the next smaller device with this section. */
+  readonly deviceMisses: { readonly device: string; readonly criteria: readonly Criterion[] } | null;
+  /** What stays unmet all the same. */
+  readonly left: readonly Criterion[];
+  /** Elements as they are then. */
+  readonly elements: readonly Element[];
+  readonly judgement: Pick<
+    Judgement,
+    'designA' | 'ownPercent' | 'endEarth' | 'endShort' | 'requiredS' | 'checks' | 'binding' | 'upstreamPercent'
+  > & { readonly ampacityA: number | null; readonly timeS: number | null };
+}
+
+export interface CircuitProposal {
+  readonly key: ElementId;
+  /** What is not met now. */
+  readonly short: readonly Criterion[];
+  /** The first is proposed; more: another way to the same. Empty where none was found. */
+  readonly options: readonly ProposedOption[];
+  /** Metres that the main cable may be long with the section and device that it has; null: not even a short one holds; undefined: no cable. */
+  readonly longestM: number | null | undefined;
+}
+
+/** Criteria that neither the section nor the rated current of the device changes. */
+const fixed: ReadonlySet<Criterion> = new Set<Criterion>(['breaking']);
+
+/** What is missed, or doubtful; what is not known cannot be met by trying. */
+export const missed = ({ checks }: Pick<Judgement, 'checks'>): Criterion[] =>
+  checks.flatMap(({ criterion, verdict }) => (verdict === 'short' || verdict === 'doubtful' ? [criterion] : []));
+
+interface Candidate {
+  readonly label: string;
+  /** Null: the circuit has no switch. */
+  readonly element: Switch | null;
+  readonly given: CircuitCase;
+}
+
+/** So many sizes above the design current are tried: a motor's start may ask for two or three more. */
+const sizesTried = 6;
+/** Largest rated current of a miniature breaker that is proposed for a new circuit. */
+const largestMiniatureA = 63;
+
+/** Index of the cable that is chosen: the longest. */
+export const mainOf = ({ cables }: CircuitCase): number =>
+  cables.reduce((p, { cable }, k) => (p < 0 || cable.lengthM > cables[p].cable.lengthM ? k : p), -1);
+
+/** Switch whose device is chosen: the first that has one, else the first that could have one. */
+const switchOf = ({ switches, guards }: CircuitCase): Switch | null =>
+  switches.find(({ id, functions }) => functions.length > 0 && guards.some(({ at }) => at === id)) ??
+  switches.find(({ type, functions }) => functions.length === 0 && (type === 'breaker' || type === 'fuse')) ??
+  null;
+
+const withDevice = (given: CircuitCase, element: Switch, label: string): Candidate => ({
+  label,
+  element,
+  given: withGuard(
+    given,
+    element,
+    guardWith(element, element.functions, element.type === 'fuse' ? 0 : clearsAfter(element.openingTimeS)),
+  ),
+});
+
+/** Devices of the kind that is there, from the smallest that carries the design current. */
+function candidates(given: CircuitCase, designA: number): Candidate[] {
+  const own = switchOf(given);
+  if (!own) return [];
+  const others = (family: DeviceFunction['family']) => own.functions.filter((fn) => fn.family !== family);
+  const put = (fn: DeviceFunction, ratedA: number, label: string): Candidate =>
+    withDevice(
+      given,
+      {
+        ...own,
+        ratedA: own.ratedA !== null && own.ratedA > ratedA ? own.ratedA : ratedA,
+        functions: [fn, ...others(fn.family)],
+      } as Switch,
+      label,
+    );
+  const sizes = (list: readonly number[]) => list.filter((each) => each >= designA).slice(0, sizesTried);
+  const id = (variant: string) => elementId(`${own.id}-${variant}`.slice(0, 64));
+
+  const fuse = own.functions.find((fn): fn is FunctionOf<'fuse'> => fn.family === 'fuse');
+  if (fuse || own.type === 'fuse') {
+    const base = fuse ?? familyNamed('fuse').fresh(id('fuse'), 'gG', null);
+    if (base.points) return [];
+    return sizes(linkSizes[base.class]).map((linkA) =>
+      put({ ...base, linkA, origins: undefined }, linkA, `${base.class} ${linkA} A`),
+    );
+  }
+  const release = own.functions.find((fn): fn is FunctionOf<'release'> => fn.family === 'release');
+  if (release) {
+    const least = Math.ceil((100 * designA) / release.ratedA - 1e-9) / 100;
+    if (least > 1) return [];
+    const ir = Math.max(0.4, least);
+    const magnetic = [...new Set([release.ii, 10, 8, 6, 5, 4, 3])].filter((ii) => ii <= Math.max(release.ii, 10));
+    return magnetic.map((ii) =>
+      put({ ...release, ir, ii, origins: undefined }, release.ratedA, `Ir ${ir} × ${release.ratedA} A, Ii ${ii} × In`),
+    );
+  }
+  // A motor's overload relay or what else protects it stays as it is.
+  const miniature = own.functions.find((fn): fn is FunctionOf<'miniature'> => fn.family === 'miniature');
+  if (!miniature && (own.functions.some(({ family }) => family !== 'residual') || designA > largestMiniatureA))
+    return [];
+  const base = miniature ?? familyNamed('miniature').fresh(id('miniature'), 'C', null);
+  const capacityKa = own.breakingKa ?? 10;
+  return sizes(miniatureSizes).flatMap((ratedA) =>
+    (['C', 'B', 'D'] as const).map((type) =>
+      put(
+        {
+          ...base,
+          type,
+          ratedA,
+          limitA2s:
+            base.type === type && base.ratedA === ratedA && base.limitA2s !== null
+              ? base.limitA2s
+              : class3LimitA2s(type, ratedA, capacityKa),
+          origins: undefined,
+        },
+        ratedA,
+        `${type}${ratedA}`,
+      ),
+    ),
+  );
+}
+
+/** The case with a residual-current device in its switch; null where it cannot have one. */
+function withResidual(
+  given: CircuitCase,
+  element: Switch,
+): { readonly element: Switch; readonly given: CircuitCase; readonly ratedA: number } | null {
+  if (element.type !== 'breaker' || element.functions.some(({ family }) => family === 'residual')) return null;
+  const { system, raOhm } = given.installation;
+  // Sockets have 30 mA in any case (IEC 60364-4-41, 411.3.3); others the largest that the electrode allows.
+  const ratedA = given.hasSockets
+    ? 0.03
+    : ([0.3, 0.1, 0.03].find((each) => system !== 'TT' || each * raOhm <= 50) ?? null);
+  if (ratedA === null) return null;
+  const fn = {
+    ...familyNamed('residual').fresh(elementId(`${element.id}-rcd`.slice(0, 64)), 'general', null),
+    ratedResidualA: ratedA,
+  };
+  const changed = { ...element, functions: [...element.functions, fn] } as Switch;
+  return { element: changed, given: withDevice(given, changed, '').given, ratedA };
+}
+
+interface Tried {
+  readonly sectionMm2: number | null;
+  readonly given: CircuitCase;
+  readonly judgement: Judgement;
+  readonly left: Criterion[];
+  readonly below: { readonly sectionMm2: number; readonly criteria: readonly Criterion[] } | null;
+  readonly isStrict: boolean;
+}
+
+/** What is doubtful for want of data of the device does not ask for more copper; it is told. A device that may trip while the motor starts is no choice as long as there is another. */
+const leftOf = ({ checks }: Judgement, isStrict: boolean): Criterion[] =>
+  checks.flatMap(({ criterion, verdict }) =>
+    (verdict === 'short' || (isStrict && criterion === 'start' && verdict === 'doubtful')) && !fixed.has(criterion)
+      ? [criterion]
+      : [],
+  );
+
+/** The smallest section that leaves nothing unmet that a section can meet; null where none does. */
+function smallest(given: CircuitCase, isFree: boolean, isStrict: boolean): Tried | null {
+  const k = mainOf(given);
+  const as = (of: CircuitCase, sectionMm2: number | null, below: Tried['below']): Tried => {
+    const judgement = judged(of);
+    return { sectionMm2, given: of, judgement, left: leftOf(judgement, isStrict), below, isStrict };
+  };
+  if (k < 0 || !isFree) {
+    const tried = as(given, null, null);
+    return tried.left.length === 0 ? tried : null;
+  }
+  let below: Tried['below'] = null;
+  for (const sectionMm2 of sections) {
+    const cable = withSectionOf(given.cables[k].cable, sectionMm2);
+    if (!cable) continue;
+    const tried = as(withCable(given, k, cable), sectionMm2, below);
+    const unknown = tried.judgement.checks.some(
+      ({ criterion, verdict }) => verdict === 'unknown' && (criterion === 'overload' || criterion === 'heat'),
+    );
+    if (unknown) continue;
+    if (tried.left.length === 0) return tried;
+    below = { sectionMm2, criteria: tried.left };
+  }
+  return null;
+}
+
+/** The case with what a proposal needs to know of its main cable: where nothing is said, it lies as cables usually do. */
+function ready(given: CircuitCase): CircuitCase {
+  const k = mainOf(given);
+  if (k < 0) return given;
+  const { cable } = given.cables[k];
+  if (cable.laying && cable.metal && cable.insulation) return given;
+  return withCable(given, k, {
+    ...cable,
+    laying: cable.laying ?? usualLaying,
+    metal: cable.metal ?? cableMetals[0],
+    insulation: cable.insulation ?? cableInsulations[1],
+  });
+}
+
+export function proposedFor(network: Network, stored: CircuitCase, free: Free): CircuitProposal {
+  const now = judged(stored);
+  const given = ready(stored);
+  const device = switchOf(given);
+  const isLocked = device !== null && settingsOf(network).lockedDevices.includes(device.id);
+  const stays: Candidate[] = [{ label: '', element: device, given }];
+  const list = free.device && !isLocked ? candidates(given, now.designA) : [];
+  const all = list.length > 0 ? list : stays;
+  const options: ProposedOption[] = [];
+
+  const best = (pool: readonly Candidate[]) => bestOf(pool, true) ?? bestOf(pool, false);
+  const bestOf = (
+    pool: readonly Candidate[],
+    isStrict: boolean,
+  ): { candidate: Candidate; tried: Tried; rank: number } | null => {
+    let found: { candidate: Candidate; tried: Tried; rank: number } | null = null;
+    pool.forEach((candidate, rank) => {
+      const tried = smallest(candidate.given, free.section, isStrict);
+      if (tried && (!found || (tried.sectionMm2 ?? 0) < (found.tried.sectionMm2 ?? 0)))
+        found = { candidate, tried, rank };
+    });
+    return found;
+  };
+  const option = (
+    { candidate, tried, rank }: NonNullable<ReturnType<typeof best>>,
+    pool: readonly Candidate[],
+    residualA: number | null,
+  ): ProposedOption => {
+    const other = rank > 0 ? pool[rank - 1] : null;
+    const k = mainOf(given);
+    const otherCase =
+      other && (tried.sectionMm2 === null || k < 0 ? other.given : sectionIn(other.given, k, tried.sectionMm2));
+    return {
+      sectionMm2: tried.sectionMm2,
+      device: candidate.label || null,
+      residualA,
+      smallerMisses: tried.below,
+      deviceMisses:
+        other && otherCase ? { device: other.label, criteria: leftOf(judged(otherCase), tried.isStrict) } : null,
+      left: missed(tried.judgement),
+      elements: elementsOf(network, given, candidate.element, tried.sectionMm2),
+      judgement: told(tried.judgement, k),
+    };
+  };
+  const plain = best(all);
+  if (plain) options.push(option(plain, all, null));
+  const guarded = all.flatMap((candidate): (Candidate & { residualA: number })[] => {
+    const with_ = candidate.element && withResidual(candidate.given, candidate.element);
+    return with_
+      ? [{ label: candidate.label, element: with_.element, given: with_.given, residualA: with_.ratedA }]
+      : [];
+  });
+  // Where the loop alone asks for more copper, or nothing else helps.
+  const asks = !plain || plain.tried.below?.criteria.every((each) => each === 'disconnection');
+  if (free.device && !isLocked && asks && guarded.length > 0) {
+    const other = best(guarded);
+    if (other && (!plain || (other.tried.sectionMm2 ?? 0) < (plain.tried.sectionMm2 ?? 0)))
+      options.push(option(other, guarded, guarded[other.rank].residualA));
+  }
+  return { key: keyOf(stored.circuit), short: missed(now), options, longestM: longest(given) };
+}
+
+const sectionIn = (given: CircuitCase, k: number, sectionMm2: number): CircuitCase | null => {
+  const cable = withSectionOf(given.cables[k].cable, sectionMm2);
+  return cable && withCable(given, k, cable);
+};
+
+const told = (judgement: Judgement, k: number): ProposedOption['judgement'] => {
+  const { designA, ownPercent, endEarth, endShort, requiredS, checks, binding, upstreamPercent } = judgement;
+  const timeS = judgement.cleared && judgement.cleared.timeS < Infinity ? judgement.cleared.timeS : null;
+  return {
+    ...{ designA, ownPercent, endEarth, endShort, requiredS, checks, binding, upstreamPercent },
+    ampacityA: k < 0 ? null : judgement.capacities[k].ampere,
+    timeS,
+  };
+};
+
+/** Switch and line as they are with the choice. */
+function elementsOf(
+  network: Network,
+  given: CircuitCase,
+  element: Switch | null,
+  sectionMm2: number | null,
+): Element[] {
+  const changed: Element[] = [];
+  const stored = element && find(network, 'switch', element.id);
+  if (stored && JSON.stringify(stored) !== JSON.stringify(element)) changed.push(element);
+  const k = mainOf(given);
+  if (sectionMm2 !== null && k >= 0) {
+    const { cable } = given.cables[k];
+    const line = find(network, 'line', cable.element)!;
+    const values = cableValues(cable.metal!, cable.insulation!, sectionMm2)!;
+    changed.push({ ...line, ...values, ratedA: null, laying: { ...cable.laying!, peMm2: null } } satisfies Line);
+  }
+  return changed;
+}
+
+/** Lengths that are looked through, m. */
+const [shortestM, longestLookedM] = [0.5, 20_000];
+
+/** Of the main cable with its section and its device, to a tenth of a metre downward; by all that a length changes. */
+export function longest(given: CircuitCase): number | null | undefined {
+  const k = mainOf(given);
+  if (k < 0) return undefined;
+  const byLength: ReadonlySet<Criterion> = new Set<Criterion>(['drop', 'startDrop', 'disconnection', 'heat', 'heatPe']);
+  const { cable } = given.cables[k];
+  const holds = (metres: number): boolean =>
+    judged(withCable(given, k, withLength(cable, metres))).checks.every(
+      ({ criterion, verdict }) => !byLength.has(criterion) || verdict !== 'short',
+    );
+  if (!holds(shortestM)) return null;
+  let [low, high] = [shortestM, longestLookedM];
+  if (holds(high)) return high;
+  while (high - low > 0.01) {
+    const middle = (low + high) / 2;
+    if (holds(middle)) low = middle;
+    else high = middle;
+  }
+  return Math.floor(low * 10 + 1e-6) / 10;
+}
