@@ -1,6 +1,7 @@
 /** One group of benchmarks; the runner starts each in a process of its own, so that none works in another's heap. */
 import { arc } from './arc';
 import { checks, conditions } from './checks';
+import { circuits } from './circuits';
 import { demo } from './demo';
 import { earth } from './earth';
 import { kernel } from './kernel';
@@ -21,6 +22,7 @@ const groups: Readonly<Record<string, () => void>> = {
   trials,
   arc,
   earth,
+  circuits,
 };
 
 groups[process.argv[2]]();

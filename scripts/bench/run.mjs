@@ -23,6 +23,7 @@ const all = [
   'trials',
   'arc',
   'earth',
+  'circuits',
   'browser',
 ];
 const args = process.argv.slice(2);

@@ -80,12 +80,36 @@ function distances(network: Network): ReadonlyMap<ElementId, number> {
 }
 
 const known = new WeakMap<Network, readonly FoundCircuit[]>();
+/** Looked at last: most networks differ from the one before by a value. */
+let last: { readonly network: Network; readonly circuits: readonly FoundCircuit[] } | null = null;
 
 /** Of all low-voltage boards, by the name of the board and of the first switch. Ways back to where a board is fed from are none. */
 export function circuitsIn(network: Network): readonly FoundCircuit[] {
   let circuits = known.get(network);
-  if (!circuits) known.set(network, (circuits = found(network)));
+  if (!circuits) {
+    circuits = last && isWiredAlike(last.network, network) ? last.circuits : found(network);
+    known.set(network, circuits);
+  }
+  last = { network, circuits };
   return circuits;
+}
+
+/** Whether two networks have the same elements by the same names, joined in the same way. */
+function isWiredAlike(p: Network, q: Network): boolean {
+  if (p.elements.size !== q.elements.size) return false;
+  for (const [id, element] of q.elements) {
+    const before = p.elements.get(id);
+    if (before === element) continue;
+    if (before?.kind !== element.kind || element.kind === 'connection') return false;
+    if ('name' in element && element.name !== (before as typeof element).name) return false;
+    if (
+      element.kind === 'bus' &&
+      (element.nominalKv !== (before as typeof element).nominalKv ||
+        element.system !== (before as typeof element).system)
+    )
+      return false;
+  }
+  return true;
 }
 
 function found(network: Network): FoundCircuit[] {

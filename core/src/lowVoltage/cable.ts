@@ -47,7 +47,15 @@ export interface CableCase {
 const metalOf = { copper: 'Cu', aluminium: 'Al', steel: null } as const;
 const insulationOf = { pvc: 'PVC', xlpe: 'XLPE', epr: 'XLPE', none: null, paper: null } as const;
 
+const madeOf = new WeakMap<Line, CableCase>();
+
 export function cableCase(line: Line): CableCase {
+  let made = madeOf.get(line);
+  if (!made) madeOf.set(line, (made = fromLine(line)));
+  return made;
+}
+
+function fromLine(line: Line): CableCase {
   const km = line.lengthKm / line.circuits;
   const phase = { re: line.r1OhmPerKm * km, im: line.x1OhmPerKm * km };
   const zero =
@@ -112,8 +120,16 @@ const unknownCapacity: Capacity = {
   soil: 1,
 };
 
+const carried = { 2: new WeakMap<CableCase, Capacity>(), 3: new WeakMap<CableCase, Capacity>() } as const;
+
 /** `loaded`: conductors that carry current. Cables in parallel count as circuits side by side. */
 export function capacityOf(cable: CableCase, loaded: 2 | 3): Capacity {
+  let capacity = carried[loaded].get(cable);
+  if (!capacity) carried[loaded].set(cable, (capacity = capacityFound(cable, loaded)));
+  return capacity;
+}
+
+function capacityFound(cable: CableCase, loaded: 2 | 3): Capacity {
   const { laying, sectionMm2, metal, insulation, parallel, ratedA } = cable;
   const typed: Capacity =
     ratedA === null ? unknownCapacity : { ...unknownCapacity, ampere: ratedA * parallel, by: 'typed' };

@@ -62,12 +62,15 @@ function partsOf(device: Device): Omit<Guard, 'at' | 'name' | 'device'> {
   return parts;
 }
 
-export const guardFrom = (device: Device, at: ElementId): Guard => ({
-  device: device.id,
-  name: device.name,
-  at,
-  ...partsOf(device),
-});
+const guardsMade = new WeakMap<Device, Map<ElementId, Guard>>();
+
+export function guardFrom(device: Device, at: ElementId): Guard {
+  let made = guardsMade.get(device);
+  if (!made) guardsMade.set(device, (made = new Map()));
+  let guard = made.get(at);
+  if (!guard) made.set(at, (guard = { device: device.id, name: device.name, at, ...partsOf(device) }));
+  return guard;
+}
 
 /** Of all devices that open one of these switches. */
 export function guardsOf(network: Network, switches: readonly ElementId[]): Guard[] {
@@ -174,6 +177,16 @@ export interface Through {
   readonly timeS: number;
 }
 
+/** I²t with the heat of the d.c. component where the current ends early. */
+function wholeHeat(
+  ampere: number,
+  timeS: number,
+  { rOverX, frequencyHz }: { readonly rOverX: number; readonly frequencyHz: number },
+): number {
+  const m = timeS < 0.1 ? heatOfDc(peakFactor(rOverX), frequencyHz, Math.max(timeS, 1e-4)) : 0;
+  return ampere ** 2 * timeS * (1 + m);
+}
+
 /** Heat that is let through until the current has ended, with the offset of the current where that is early; null where nothing certainly ends it. */
 export function letThrough(
   guards: readonly Guard[],
@@ -186,11 +199,10 @@ export function letThrough(
       const ampere = measured(fn, sees);
       const timeS = endsWith(fn, openingS, ampere);
       if (timeS === Infinity || fn.quantity !== 'phase') continue;
-      const m = timeS < 0.1 ? heatOfDc(peakFactor(offset.rOverX), offset.frequencyHz, Math.max(timeS, 1e-4)) : 0;
-      const whole = sees.phaseA ** 2 * timeS * (1 + m);
-      const known = timeS <= 0.1 ? (fn.energy?.throughA2s(ampere) ?? fn.limitA2s ?? null) : null;
       // A fuse's time below a cycle is a virtual one: its energy says what it lets through.
-      const a2s = known === null ? whole : fn.energy ? known : Math.min(known, whole);
+      const melts = timeS <= 0.1 && fn.energy ? fn.energy.throughA2s(ampere) : null;
+      const known = melts ?? (timeS <= 0.1 ? (fn.limitA2s ?? null) : null);
+      const a2s = melts ?? Math.min(known ?? Infinity, wholeHeat(sees.phaseA, timeS, offset));
       const through = { a2s, isBound: known === null && timeS <= 0.1, timeS };
       if (!best || a2s < best.a2s) best = through;
     }

@@ -169,97 +169,113 @@ const worseOf = (p: CircuitCheck, q: CircuitCheck): CircuitCheck =>
     ? q
     : p;
 
-const smallest = (list: readonly (FaultFigure | null)[]): FaultFigure | null =>
-  list.reduce<FaultFigure | null>((p, q) => (q && (!p || q.ampere < p.ampere) ? q : p), null);
-const largest = (list: readonly (FaultFigure | null)[]): FaultFigure | null =>
-  list.reduce<FaultFigure | null>((p, q) => (q && (!p || q.ampere > p.ampere) ? q : p), null);
+/** What is not simply value over limit. */
+interface Told {
+  readonly used?: number | null;
+  readonly verdict?: CircuitVerdict;
+  readonly condition?: ElementId | null;
+  readonly subject?: ElementId | null;
+  readonly why?: Reason | null;
+}
+type Put = (criterion: Criterion, unit: string, value: number | null, limit: number | null, told: Told) => void;
+
+/** Keeps of each criterion the worst; two thousand circuits are judged at a change, so only what stays is made. */
+class Checks {
+  private readonly found = new Map<Criterion, CircuitCheck>();
+
+  readonly put: Put = (criterion, unit, value, limit, told) => {
+    const used = told.used ?? (value !== null && limit !== null && limit > 0 ? value / limit : null);
+    const verdict = told.verdict ?? (used === null ? 'unknown' : used <= 1 + 1e-9 ? 'holds' : 'short');
+    const before = this.found.get(criterion);
+    if (before) {
+      const rank = worse[verdict] - worse[before.verdict];
+      if (rank < 0 || (rank === 0 && (used ?? 0) <= (before.used ?? 0))) return;
+    }
+    const { condition = null, subject = null, why = null } = told;
+    this.found.set(criterion, { criterion, verdict, value, limit, unit, used, condition, subject, why });
+  };
+
+  all(): CircuitCheck[] {
+    const list: CircuitCheck[] = [];
+    for (const each of criteria) {
+      const found = this.found.get(each);
+      if (found) list.push(found);
+    }
+    return list;
+  }
+}
+
+/** The largest or smallest of several currents, with its place. */
+class Extreme {
+  private best = NaN;
+  private condition: ElementId | null = null;
+  private end: ElementId | null = null;
+
+  constructor(private readonly sign: 1 | -1) {}
+
+  take(ampere: number | null, condition: ElementId, end: ElementId): void {
+    if (ampere === null || this.sign * ampere <= this.sign * this.best) return;
+    [this.best, this.condition, this.end] = [ampere, condition, end];
+  }
+
+  get figure(): FaultFigure | null {
+    return this.condition ? { ampere: this.best, condition: this.condition, end: this.end! } : null;
+  }
+}
 
 export function judged(given: CircuitCase): Judgement {
-  const { circuit, installation, unV, isSinglePhase, cables, ways, feeding, switches, frequencyHz } = given;
+  const { circuit, installation, unV, isSinglePhase, cables, ways, feeding, switches } = given;
   const u0 = unV / root3;
   const service = heaviest(given.demand, u0);
   const loaded = isSinglePhase ? 2 : 3;
   const capacities = cables.map(({ cable }) => capacityOf(cable, loaded));
-  const found = new Map<Criterion, CircuitCheck>();
-  const put = (
-    criterion: Criterion,
-    unit: string,
-    check: Partial<CircuitCheck> & { readonly value?: number | null; readonly limit?: number | null },
-  ) => {
-    const { value = null, limit = null } = check;
-    const used = check.used ?? (value !== null && limit !== null && limit > 0 ? value / limit : null);
-    const next: CircuitCheck = {
-      criterion,
-      verdict: used === null ? 'unknown' : used <= 1 + 1e-9 ? 'holds' : 'short',
-      condition: null,
-      subject: null,
-      why: null,
-      ...check,
-      value,
-      limit,
-      unit,
-      used,
-    };
-    const before = found.get(criterion);
-    found.set(criterion, before ? worseOf(before, next) : next);
-  };
-  const wayCables = ({ cables: own }: WayCase): CableCase[] => own.map((k) => cables[k].cable);
-  const boardIn = new Map(feeding.map((each) => [each.condition, each]));
+  const checks = new Checks();
+  const { put } = checks;
+  const cablesOf = ways.map(({ cables: own }) => own.map((k) => cables[k].cable));
 
   // Overload.
   const guard = given.guards.find(({ overload }) => overload !== null) ?? null;
-  if (given.guards.length === 0) put('load', 'A', { value: service.ampere, why: 'noDevice' });
-  else if (guard) put('load', 'A', { value: service.ampere, limit: guard.overload!.referenceA, subject: guard.at });
-  cables.forEach((each, k) => put('overload', 'A', overloadCheck(given, each, k, capacities[k])));
+  if (given.guards.length === 0) put('load', 'A', service.ampere, null, { why: 'noDevice' });
+  else if (guard) put('load', 'A', service.ampere, guard.overload!.referenceA, { subject: guard.at });
+  cables.forEach((each, k) => overloadCheck(given, each, k, capacities[k], put));
 
   // Voltage.
   let ownPercent = 0;
-  for (const way of ways) {
-    const drop = way.cables.reduce((sum, k) => sum + dropOver(cables[k], u0, isSinglePhase), 0);
+  let startPercent: number | null = null;
+  ways.forEach((way, w) => {
+    let drop = 0;
+    for (const k of way.cables) drop += dropOver(cables[k], u0, isSinglePhase);
     ownPercent = Math.max(ownPercent, drop);
     if (way.cables.length > 0 || given.upstreamPercent > 0)
-      put('drop', '%', { value: given.upstreamPercent + drop, limit: installation.dropPercent, subject: way.end });
-  }
-  let startPercent: number | null = null;
-  for (const way of ways)
-    if (way.motor) {
-      for (const atBoard of feeding) {
-        const percent = startDropOf(way.motor, atBoard, wayCables(way));
-        startPercent = Math.max(startPercent ?? 0, percent);
-        put('startDrop', '%', {
-          value: percent,
-          limit: installation.startDropPercent,
-          condition: atBoard.condition,
-          subject: way.end,
-        });
-      }
-      put('start', 's', startCheck(way.motor, way));
+      put('drop', '%', given.upstreamPercent + drop, installation.dropPercent, { subject: way.end });
+    if (!way.motor) return;
+    for (const atBoard of feeding) {
+      const percent = startDropOf(way.motor, atBoard, cablesOf[w]);
+      startPercent = Math.max(startPercent ?? 0, percent);
+      put('startDrop', '%', percent, installation.startDropPercent, {
+        condition: atBoard.condition,
+        subject: way.end,
+      });
     }
+    startCheck(way.motor, way, put);
+  });
 
-  // Faults.
-  const board3 = largest(
-    feeding.map((at) => ({ ampere: threePhase(at), condition: at.condition, end: circuit.board })),
+  // Faults at the board and at the ends.
+  const [board3, board1, endMax, endShort, endEarth] = [1, 1, 1, -1, -1].map((sign) => new Extreme(sign as 1 | -1));
+  for (const at of feeding) {
+    board3.take(threePhase(at), at.condition, circuit.board);
+    if (at.z0) board1.take(at.sourceV / magnitude(loopOf(at, at.z0)), at.condition, circuit.board);
+  }
+  const earth = ways.map((way) => way.feeding.map((at) => earthFaultAt(given, way, at)));
+  ways.forEach((way, w) =>
+    way.feeding.forEach((at, n) => {
+      const atBoard = isSinglePhase ? feeding.find(({ condition }) => condition === at.condition) : undefined;
+      const toNeutral = atBoard ? phaseToNeutral(atBoard, cablesOf[w]) : null;
+      endMax.take(isSinglePhase ? toNeutral : threePhase(at), at.condition, way.end);
+      endShort.take(isSinglePhase ? toNeutral : twoPhase(at), at.condition, way.end);
+      endEarth.take(earth[w][n].ampere, at.condition, way.end);
+    }),
   );
-  const boardEarth = largest(
-    feeding.map((at) =>
-      at.z0 ? { ampere: at.sourceV / magnitude(loopOf(at, at.z0)), condition: at.condition, end: circuit.board } : null,
-    ),
-  );
-  const boardMax = largest([board3, boardEarth]);
-  const atEnd = (of: (way: WayCase, at: Feeding) => number | null) =>
-    ways.flatMap((way) =>
-      way.feeding.map((at): FaultFigure | null => {
-        const ampere = of(way, at);
-        return ampere === null ? null : { ampere, condition: at.condition, end: way.end };
-      }),
-    );
-  const neutralAt = (way: WayCase, at: Feeding): number | null => {
-    const atBoard = boardIn.get(at.condition);
-    return atBoard ? phaseToNeutral(atBoard, wayCables(way)) : null;
-  };
-  const endMax = largest(atEnd((way, at) => (isSinglePhase ? neutralAt(way, at) : threePhase(at))));
-  const endShort = smallest(atEnd((way, at) => (isSinglePhase ? neutralAt(way, at) : twoPhase(at))));
-  const endEarth = smallest(atEnd((way, at) => earthFaultAt(given, way, at).ampere));
 
   // Disconnection.
   const { system } = installation;
@@ -271,22 +287,22 @@ export function judged(given: CircuitCase): Judgement {
   let cleared: Cleared | null = null;
   let operatingA: number | null = null;
   let loopOhm: number | null = null;
-  for (const way of ways) {
-    if (way.feeding.length === 0) put('disconnection', 's', { why: 'noSupply', limit: requiredS, subject: way.end });
+  ways.forEach((way, w) => {
+    if (way.feeding.length === 0) put('disconnection', 's', null, requiredS, { why: 'noSupply', subject: way.end });
     const needsA = operatingCurrent(way.guards, requiredS, faultWay);
-    for (const at of way.feeding) {
-      const common = { limit: requiredS, condition: at.condition, subject: way.end };
-      const { ampere, loopOhm: ohm } = earthFaultAt(given, way, at);
+    way.feeding.forEach(({ condition }, n) => {
+      const { ampere, loopOhm: ohm } = earth[w][n];
+      const subject = way.end;
       if (ampere === null) {
-        put('disconnection', 's', { ...common, why: 'noZeroSequence' });
-        continue;
+        put('disconnection', 's', null, requiredS, { condition, subject, why: 'noZeroSequence' });
+        return;
       }
       const ends = clearedBy(way.guards, seesOf(faultWay, ampere));
       const used = needsA === null || ampere === 0 ? Math.max(1.001, ends.timeS / requiredS) : needsA / ampere;
       const isLate = ends.timeS > requiredS;
-      put('disconnection', 's', {
-        ...common,
-        value: ends.timeS === Infinity ? null : ends.timeS,
+      put('disconnection', 's', ends.timeS === Infinity ? null : ends.timeS, requiredS, {
+        condition,
+        subject,
         used: isLate ? Math.max(used, 1.001) : Math.min(used, 1),
         verdict: isLate ? 'short' : 'holds',
         why:
@@ -301,38 +317,36 @@ export function judged(given: CircuitCase): Judgement {
       const isLater = !cleared || ends.timeS > cleared.timeS;
       if (isLater || (ends.timeS === cleared!.timeS && (ohm ?? 0) > (loopOhm ?? 0)))
         [cleared, operatingA, loopOhm] = [ends, needsA, ohm];
-    }
-  }
+    });
+  });
   if (system === 'TT')
     for (const each of given.guards)
       for (const fn of each.functions)
         if (fn.quantity === 'residual')
-          put('touch', 'V', { value: installation.raOhm * fn.assuredA, limit: touchV, subject: each.at });
+          put('touch', 'V', installation.raOhm * fn.assuredA, touchV, { subject: each.at });
 
   // What devices break, and what conductors bear.
-  for (const each of switches)
-    if (interrupts(each) && given.guards.some(({ at }) => at === each.id)) {
-      if (boardMax === null) continue;
+  const [most3, most1] = [board3.figure, board1.figure];
+  const boardMax = most3 && most1 && most1.ampere > most3.ampere ? most1 : most3;
+  if (boardMax)
+    for (const each of switches) {
+      if (!interrupts(each) || !given.guards.some(({ at }) => at === each.id)) continue;
       if (each.breakingKa === null)
-        put('breaking', 'kA', { value: boardMax.ampere / 1000, subject: each.id, why: 'noBreaking' });
+        put('breaking', 'kA', boardMax.ampere / 1000, null, { subject: each.id, why: 'noBreaking' });
       else
-        put('breaking', 'kA', {
-          value: boardMax.ampere / 1000,
-          limit: each.breakingKa,
+        put('breaking', 'kA', boardMax.ampere / 1000, each.breakingKa, {
           condition: boardMax.condition,
           subject: each.id,
         });
     }
   cables.forEach((each, k) => {
-    for (const which of isTn ? (['phase', 'pe'] as const) : (['phase'] as const))
-      heatChecks(given, each, k, which, frequencyHz).forEach((check) =>
-        put(which === 'phase' ? 'heat' : 'heatPe', 'A²s', check),
-      );
+    heatChecks(given, each, k, 'phase', earth, put);
+    if (isTn) heatChecks(given, each, k, 'pe', earth, put);
   });
 
-  const checks = criteria.flatMap((each) => found.get(each) ?? []);
-  const verdict = checks.reduce<CircuitVerdict>((p, q) => (worse[q.verdict] > worse[p] ? q.verdict : p), 'holds');
-  const binding = checks.reduce<CircuitCheck | null>((p, q) => (q.used === null ? p : p ? worseOf(p, q) : q), null);
+  const list = checks.all();
+  const verdict = list.reduce<CircuitVerdict>((p, q) => (worse[q.verdict] > worse[p] ? q.verdict : p), 'holds');
+  const binding = list.reduce<CircuitCheck | null>((p, q) => (q.used === null ? p : p ? worseOf(p, q) : q), null);
   return {
     designA: service.ampere,
     phasesA: phaseAmperes(given.demand, u0),
@@ -340,18 +354,18 @@ export function judged(given: CircuitCase): Judgement {
     upstreamPercent: given.upstreamPercent,
     ownPercent,
     startPercent,
-    boardMax: board3,
-    boardEarth,
-    endMax,
-    endShort,
-    endEarth,
+    boardMax: most3,
+    boardEarth: most1,
+    endMax: endMax.figure,
+    endShort: endShort.figure,
+    endEarth: endEarth.figure,
     loopOhm,
     requiredS,
     cleared,
     operatingA,
     capacities,
     guard,
-    checks,
+    checks: list,
     verdict,
     binding: binding?.criterion ?? null,
   };
@@ -368,29 +382,25 @@ export function requiredIn(
 }
 
 /** In ≤ Iz and I2 ≤ 1.45·Iz (IEC 60364-4-43, 433.1). */
-function overloadCheck({ ways }: CircuitCase, on: CableOnWay, k: number, capacity: Capacity): Partial<CircuitCheck> {
+function overloadCheck({ ways }: CircuitCase, on: CableOnWay, k: number, { ampere }: Capacity, put: Put): void {
   const subject = on.cable.element;
   const behind = ways.filter(({ cables }) => cables.includes(k));
   // A device at the end of a run without branches guards it against overload as well (433.2.2).
   const guards = behind.length === 1 ? behind[0].guards : on.guards;
-  const guard = guards
-    .flatMap(({ overload }) => overload ?? [])
-    .reduce<Guard['overload']>((p, q) => (!p || q.referenceA < p.referenceA ? q : p), null);
-  if (capacity.ampere === null) return { value: guard?.referenceA ?? null, subject, why: 'noCapacity' };
-  if (!guard) {
+  let guard: Guard['overload'] = null;
+  for (const { overload } of guards)
+    if (overload && (!guard || overload.referenceA < guard.referenceA)) guard = overload;
+  if (ampere === null) put('overload', 'A', guard?.referenceA ?? null, null, { subject, why: 'noCapacity' });
+  else if (!guard) {
     // Nothing guards it: it carries what its consumers draw, or not even that.
-    const used = Math.max(1.001, on.designA / capacity.ampere);
-    return { value: on.designA, limit: capacity.ampere, used, verdict: 'short', subject, why: 'noOverload' };
-  }
-  const byRated = guard.referenceA / capacity.ampere;
-  const byTrip = guard.tripsA / (1.45 * capacity.ampere);
-  return byTrip > byRated
-    ? { value: guard.tripsA, limit: 1.45 * capacity.ampere, subject }
-    : { value: guard.referenceA, limit: capacity.ampere, subject };
+    const used = Math.max(1.001, on.designA / ampere);
+    put('overload', 'A', on.designA, ampere, { used, verdict: 'short', subject, why: 'noOverload' });
+  } else if (guard.tripsA > 1.45 * guard.referenceA) put('overload', 'A', guard.tripsA, 1.45 * ampere, { subject });
+  else put('overload', 'A', guard.referenceA, ampere, { subject });
 }
 
 /** The device lets the motor start: it trips at the earliest after the start is over. Doubtful where its band begins before that and ends after it. */
-function startCheck(motor: AsynchronousMotor, { guards, consumer, end }: WayCase): Partial<CircuitCheck> {
+function startCheck(motor: AsynchronousMotor, { guards, consumer, end }: WayCase, put: Put): void {
   const startA = (motor.startingRatio * 1e6 * ratedMvaOf(motor)) / (root3 * 1000 * motor.ratedKv);
   let [earliest, latest] = [Infinity, Infinity];
   let subject: ElementId = end;
@@ -401,15 +411,15 @@ function startCheck(motor: AsynchronousMotor, { guards, consumer, end }: WayCase
         latest = Math.min(latest, fn.at(startA).latestS);
         if (timeS < earliest) [earliest, subject] = [timeS, guard.at];
       }
-  if (earliest === Infinity) return { value: consumer.startS, used: 0, subject: end };
-  const used = earliest <= 0 ? Math.max(1.001, consumer.startS / 0.01) : consumer.startS / earliest;
-  return {
-    value: consumer.startS,
-    limit: Math.max(earliest, 0),
+  const { startS } = consumer;
+  if (earliest === Infinity) return put('start', 's', startS, null, { used: 0, subject: end });
+  const used = earliest <= 0 ? Math.max(1.001, startS / 0.01) : startS / earliest;
+  const mayTrip = used > 1 && startS <= latest;
+  put('start', 's', startS, Math.max(earliest, 0), {
     used,
     subject,
-    ...(used > 1 && consumer.startS <= latest && { verdict: 'doubtful' as const, why: 'mayTrip' as const }),
-  };
+    ...(mayTrip && { verdict: 'doubtful', why: 'mayTrip' }),
+  });
 }
 
 /** I²t of the device against k²·S² (IEC 60364-4-43, 434.5.2; IEC 60364-5-54, 543.1.2): at the largest current where the cable begins, and at the smallest at the far ends. */
@@ -418,53 +428,56 @@ function heatChecks(
   { cable, guards }: CableOnWay,
   k: number,
   which: 'phase' | 'pe',
-  frequencyHz: number,
-): Partial<CircuitCheck>[] {
+  earth: readonly (readonly EarthFault[])[],
+  put: Put,
+): void {
+  const criterion = which === 'phase' ? 'heat' : 'heatPe';
   const subject = cable.element;
   const limit = heatBorneA2s(cable, which);
-  if (limit === null) return [{ subject, why: 'noSection' }];
-  if (guards.length === 0) return [{ limit, subject, why: 'noDevice' }];
-  const behind = given.ways.filter(({ cables }) => cables.includes(k));
-  const checks: Partial<CircuitCheck>[] = [];
-  const told = (ampere: number, way: FaultWay, rOverX: number, condition: ElementId, isFar: boolean) => {
-    const through = letThrough(guards, seesOf(way, ampere), { rOverX, frequencyHz });
+  if (limit === null) return put(criterion, 'A²s', null, null, { subject, why: 'noSection' });
+  if (guards.length === 0) return put(criterion, 'A²s', null, limit, { subject, why: 'noDevice' });
+  const { frequencyHz, isSinglePhase, ways } = given;
+  const judge = (ampere: number, way: FaultWay, z1: Complex, condition: ElementId, isFar: boolean) => {
+    const through = letThrough(guards, seesOf(way, ampere), { rOverX: z1.re / z1.im, frequencyHz });
     if (!through) {
       // Where the current is smallest overload protection may be what ends it; that is judged by itself.
-      if (!isFar) checks.push({ limit, condition, subject, why: 'neverEnds' });
+      if (!isFar) put(criterion, 'A²s', null, limit, { condition, subject, why: 'neverEnds' });
       return;
     }
     if (isFar && through.timeS > adiabaticS) return;
-    const isOver = through.a2s > limit * (1 + 1e-9);
-    checks.push({
-      value: through.a2s,
+    const isDoubtful = through.isBound && through.a2s > limit * (1 + 1e-9);
+    put(
+      criterion,
+      'A²s',
+      through.a2s,
       limit,
-      condition,
-      subject,
-      ...(isOver && through.isBound && { verdict: 'doubtful' as const, why: 'boundOfStandard' as const }),
-    });
+      isDoubtful ? { condition, subject, verdict: 'doubtful', why: 'boundOfStandard' } : { condition, subject },
+    );
   };
+  const first = ways.find(({ cables }) => cables.includes(k))!;
+  const ahead = first.cables.slice(0, first.cables.indexOf(k)).map((each) => given.cables[each].cable);
   for (const atBoard of given.feeding) {
-    const ahead = behind[0].cables.slice(0, behind[0].cables.indexOf(k)).map((each) => given.cables[each].cable);
     const heat = atBoard.faultCase === 'max' ? 'cold' : 'hot';
-    const z1 = add(atBoard.z1, sumOf(ahead.map((each) => atHeat(each.phase, each, heat))));
-    const rOverX = z1.re / z1.im;
-    if (which === 'phase' && !given.isSinglePhase)
-      told(atBoard.sourceV / magnitude(z1), 'short', rOverX, atBoard.condition, false);
+    const z1 = ahead.reduce((sum, each) => add(sum, atHeat(each.phase, each, heat)), atBoard.z1);
+    if (which === 'phase' && !isSinglePhase)
+      judge(atBoard.sourceV / magnitude(z1), 'short', z1, atBoard.condition, false);
     else if (atBoard.z0) {
-      const aheadPe = sumOf(ahead.map((each) => atHeat(add(each.phase, each.pe ?? each.phase), each, heat)));
-      const z = add(loopOf(atBoard, atBoard.z0), aheadPe);
-      told(atBoard.sourceV / magnitude(z), which === 'pe' ? 'earth' : 'short', rOverX, atBoard.condition, false);
+      const z = ahead.reduce(
+        (sum, each) => add(sum, atHeat(add(each.phase, each.pe ?? each.phase), each, heat)),
+        loopOf(atBoard, atBoard.z0),
+      );
+      judge(atBoard.sourceV / magnitude(z), which === 'pe' ? 'earth' : 'short', z1, atBoard.condition, false);
     }
   }
   const isTn = given.installation.system === 'TN-S' || given.installation.system === 'TN-C-S';
-  for (const way of behind)
-    for (const at of way.feeding) {
-      const rOverX = at.z1.re / at.z1.im;
-      const toEarth = isTn ? earthFaultAt(given, way, at).ampere : null;
-      if (toEarth) told(toEarth, 'earth', rOverX, at.condition, true);
-      if (which === 'phase' && !given.isSinglePhase) told(twoPhase(at), 'short', rOverX, at.condition, true);
-    }
-  return checks;
+  ways.forEach((way, w) => {
+    if (!way.cables.includes(k)) return;
+    way.feeding.forEach((at, n) => {
+      const toEarth = isTn ? earth[w][n].ampere : null;
+      if (toEarth) judge(toEarth, 'earth', at.z1, at.condition, true);
+      if (which === 'phase' && !isSinglePhase) judge(twoPhase(at), 'short', at.z1, at.condition, true);
+    });
+  });
 }
 
 /** The case with other values of one of its cables: what lies at the far ends changes by the difference. */

@@ -81,7 +81,7 @@ const plausible: Readonly<Record<string, number>> = {
   mm: 1e5,
   'cal/cm²': 1e4,
   'kg·m²': 1e7,
-  'A²s': 1e12,
+  'A²s': 1e7,
   'K·m/W': 100,
   '× Tn': 100,
   '% of rating': 1e3,

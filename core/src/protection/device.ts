@@ -96,8 +96,18 @@ export function inMaintenance(network: Network): Network {
   return changed.length === 0 ? network : withElements(network, changed);
 }
 
+/** Of a switch alone; networks share what has not changed. */
+const ofSwitch = new WeakMap<Switch, Device | null>();
+
 /** An element as a device; null when it is none: a switch without functions of its own. */
 export function deviceFrom(network: Network, element: DeviceElement): Device | null {
+  if (element.kind !== 'switch') return madeFrom(network, element);
+  let device = ofSwitch.get(element);
+  if (device === undefined) ofSwitch.set(element, (device = madeFrom(network, element)));
+  return device;
+}
+
+function madeFrom(network: Network, element: DeviceElement): Device | null {
   const { id } = element;
   const functions = inUse(element.functions);
   const common = { id, name: nameOf(element), element, functions };
