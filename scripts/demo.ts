@@ -6,6 +6,7 @@ import {
   type ReturnPath,
   type StationEarthing,
 } from '@mesura/core/model/earthing';
+import { withCircuits } from './demoCircuits';
 import { withDifferential } from './demoDifferential';
 import { newElement, type PlaceableKind } from '../core/src/model/defaults';
 import { defaultSettings, type Element, type ElementOf } from '../core/src/model/element';
@@ -1294,6 +1295,6 @@ export const demoProject = {
     'coupling (zone 1 sees too far when the other circuit is out and earthed, zone 2 too short when it is in service); the 132 kV ring with a tee at Quern Mill for meshed fault currents and distance reaches; the parallel cables FER-BRA for ' +
     'direction, with directional relays at Brackwater; the works at Brackwater for machines, a chain of overcurrent devices from the low-voltage board to the Fernhill transformer and resistor-earthed 11 and 33 kV; ' +
     'Gale Point for a wind farm with full converters, whose fault current is limited; Pennywell for a recloser with fuses on a rural feeder; differential protection of the double circuit, of the line with the tap and of the Fernhill transformers, and three kept trials, one of which comes out wrong. ' +
-    'Tap changers hold the voltages in the load flow. Ratings: a breaker at Brackwater breaks too little (F51), another and the 11 kV board are marginal, Quern Mill’s board is not known. Grading: two settings are wrong on purpose, see the guided tour in the guide. Direct current: the 110 V battery of the relay room at Fernhill, on a page of its own. Two conditions of its own: a cable to Brackwater out for work, and the works at night.',
-  elements: withDifferential(reached(rated(elements))),
+    'Tap changers hold the voltages in the load flow. Ratings: a breaker at Brackwater breaks too little (F51), another and the 11 kV board are marginal, Quern Mill’s board is not known. Grading: two settings are wrong on purpose, see the guided tour in the guide. Direct current: the 110 V battery of the relay room at Fernhill, on a page of its own. Low voltage: the board of the filter gallery at Brackwater with a dozen circuits, on a page of its own; the cable of the flocculation pump is too long. Two conditions of its own: a cable to Brackwater out for work, and the works at night.',
+  elements: withCircuits(withDifferential(reached(rated(elements)))),
 };

@@ -67,6 +67,8 @@ interface Candidate {
   /** Null: the circuit has no switch. */
   readonly element: Switch | null;
   readonly given: CircuitCase;
+  /** Of the residual-current device that it adds, A. */
+  readonly residualA?: number;
 }
 
 /** So many sizes above the design current are tried: a motor's start may ask for two or three more. */
@@ -156,24 +158,20 @@ function candidates(given: CircuitCase, designA: number): Candidate[] {
   );
 }
 
-/** The case with a residual-current device in its switch; null where it cannot have one. */
-function withResidual(
-  given: CircuitCase,
-  element: Switch,
-): { readonly element: Switch; readonly given: CircuitCase; readonly ratedA: number } | null {
-  if (element.type !== 'breaker' || element.functions.some(({ family }) => family === 'residual')) return null;
+/** The candidate with a residual-current device in its switch; null where it cannot have one. */
+function guardedBy({ label, element, given }: Candidate): Candidate | null {
+  if (element?.type !== 'breaker' || element.functions.some(({ family }) => family === 'residual')) return null;
   const { system, raOhm } = given.installation;
   // Sockets have 30 mA in any case (IEC 60364-4-41, 411.3.3); others the largest that the electrode allows.
-  const ratedA = given.hasSockets
+  const residualA = given.hasSockets
     ? 0.03
     : ([0.3, 0.1, 0.03].find((each) => system !== 'TT' || each * raOhm <= 50) ?? null);
-  if (ratedA === null) return null;
+  if (residualA === null) return null;
   const fn = {
     ...familyNamed('residual').fresh(elementId(`${element.id}-rcd`.slice(0, 64)), 'general', null),
-    ratedResidualA: ratedA,
+    ratedResidualA: residualA,
   };
-  const changed = { ...element, functions: [...element.functions, fn] } as Switch;
-  return { element: changed, given: withDevice(given, changed, '').given, ratedA };
+  return { ...withDevice(given, { ...element, functions: [...element.functions, fn] } as Switch, label), residualA };
 }
 
 interface Tried {
@@ -241,26 +239,11 @@ export function proposedFor(network: Network, stored: CircuitCase, free: Free): 
   const stays: Candidate[] = [{ label: '', element: device, given }];
   const list = free.device && !isLocked ? candidates(given, now.designA) : [];
   const all = list.length > 0 ? list : stays;
+  // No class limits what type D lets through: it is for what B and C do not let start.
+  const usual = all.filter(({ label }) => !/^D\d/.test(label));
   const options: ProposedOption[] = [];
 
-  const best = (pool: readonly Candidate[]) => bestOf(pool, true) ?? bestOf(pool, false);
-  const bestOf = (
-    pool: readonly Candidate[],
-    isStrict: boolean,
-  ): { candidate: Candidate; tried: Tried; rank: number } | null => {
-    let found: { candidate: Candidate; tried: Tried; rank: number } | null = null;
-    pool.forEach((candidate, rank) => {
-      const tried = smallest(candidate.given, free.section, isStrict);
-      if (tried && (!found || (tried.sectionMm2 ?? 0) < (found.tried.sectionMm2 ?? 0)))
-        found = { candidate, tried, rank };
-    });
-    return found;
-  };
-  const option = (
-    { candidate, tried, rank }: NonNullable<ReturnType<typeof best>>,
-    pool: readonly Candidate[],
-    residualA: number | null,
-  ): ProposedOption => {
+  const option = ({ candidate, tried, rank, pool }: Best, residualA: number | null): ProposedOption => {
     const other = rank > 0 ? pool[rank - 1] : null;
     const k = mainOf(given);
     const otherCase =
@@ -277,22 +260,36 @@ export function proposedFor(network: Network, stored: CircuitCase, free: Free): 
       judgement: told(tried.judgement, k),
     };
   };
-  const plain = best(all);
-  if (plain) options.push(option(plain, all, null));
-  const guarded = all.flatMap((candidate): (Candidate & { residualA: number })[] => {
-    const with_ = candidate.element && withResidual(candidate.given, candidate.element);
-    return with_
-      ? [{ label: candidate.label, element: with_.element, given: with_.given, residualA: with_.ratedA }]
-      : [];
-  });
+  const plain = best(usual, free.section, true) ?? best(all, free.section, true) ?? best(all, free.section, false);
+  if (plain) options.push(option(plain, null));
   // Where the loop alone asks for more copper, or nothing else helps.
   const asks = !plain || plain.tried.below?.criteria.every((each) => each === 'disconnection');
-  if (free.device && !isLocked && asks && guarded.length > 0) {
-    const other = best(guarded);
+  if (free.device && !isLocked && asks) {
+    const guarded = all.flatMap((each) => guardedBy(each) ?? []);
+    const other = best(guarded, free.section, true) ?? best(guarded, free.section, false);
     if (other && (!plain || (other.tried.sectionMm2 ?? 0) < (plain.tried.sectionMm2 ?? 0)))
-      options.push(option(other, guarded, guarded[other.rank].residualA));
+      options.push(option(other, other.candidate.residualA ?? null));
   }
   return { key: keyOf(stored.circuit), short: missed(now), options, longestM: longest(given) };
+}
+
+interface Best {
+  readonly candidate: Candidate;
+  readonly tried: Tried;
+  /** Its place among those that it was chosen from. */
+  readonly rank: number;
+  readonly pool: readonly Candidate[];
+}
+
+/** The candidate with the smallest section; of like ones the first. */
+function best(pool: readonly Candidate[], isFree: boolean, isStrict: boolean): Best | null {
+  let found: Best | null = null;
+  for (const [rank, candidate] of pool.entries()) {
+    const tried = smallest(candidate.given, isFree, isStrict);
+    if (tried && (!found || (tried.sectionMm2 ?? 0) < (found.tried.sectionMm2 ?? 0)))
+      found = { candidate, tried, rank, pool };
+  }
+  return found;
 }
 
 const sectionIn = (given: CircuitCase, k: number, sectionMm2: number): CircuitCase | null => {
