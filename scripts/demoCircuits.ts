@@ -177,20 +177,21 @@ export function withCircuits(list: readonly Element[]): Element[] {
     ratedA: 250,
     ratedKv: 0.69,
     breakingKa: 50,
+    makingKa: 105,
+    shortTimeKa: 50,
     openingTimeS: 0.01,
     functions: [
       {
         ...familyNamed('release').fresh(elementId('bra-f72-release'), 'release', null),
         ...{
           ratedA: 250,
-          parts: ['longTime', 'shortTime', 'instantaneous'],
+          parts: ['longTime', 'shortTime'],
           ir: 0.9,
           trS: 8,
           isd: 6,
           tsdS: 0.1,
           ii: 12,
         },
-        limitA2s: 1.8e6,
       },
     ],
   });
@@ -198,13 +199,13 @@ export function withCircuits(list: readonly Element[]): Element[] {
     nominalKv: 0.4,
     ratedA: 250,
     ratedKv: 0.69,
-    shortTimeKa: 10,
-    peakKa: 17,
+    shortTimeKa: 16,
+    peakKa: 32,
     length: pitch * rows.length,
     installation: { ...usualInstallation, dropPercent: 5, coincidencePercent: 75 },
   });
   const trunk = put('line', 'BRA WDB1', 60, 140, {
-    ...cable(120, 135, 'XLPE', { method: 'E', bunching: 'tray', together: 2, ambientC: 35 }),
+    ...cable(120, 155, 'XLPE', { method: 'E', bunching: 'tray', together: 2, ambientC: 35 }),
     note: '4 x 120 mm² copper on a tray from the transformer house.',
   });
   join(idOf('BRA 0.4-2'), 0, feeder, 0, 90);

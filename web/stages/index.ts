@@ -1,6 +1,7 @@
 /** The stages in the order of the work. A new one is a folder with its descriptor and a line here. */
 import { registerStages, type Stage } from '../desk/stage';
 import { arcStage } from './arc/stage';
+import { circuitsStage } from './circuits/stage';
 import { conditionsStage } from './conditions/stage';
 import { directStage } from './direct/stage';
 import { differentialStage } from './differential/stage';
@@ -29,6 +30,7 @@ export const stages: readonly Stage[] = [
   arcStage,
   directStage,
   earthReturnStage,
+  circuitsStage,
   settingsStage,
   gradingStage,
   reachStage,

@@ -26,6 +26,9 @@ import {
   type EarthTable,
   type EarthTrial,
 } from '@mesura/core/earthReturn/study';
+import { caseOfKey, circuitTable, type CircuitTable } from '@mesura/core/lowVoltage/study';
+import { circuitProposals, type CircuitProposal, type Free } from '@mesura/core/lowVoltage/propose';
+import { circuitWorking } from '@mesura/core/lowVoltage/working';
 import { copiedStudy } from '@mesura/core/earthReturn/free';
 import { earthWorking } from '@mesura/core/earthReturn/working';
 import { Checker, findingsOf, workingOf } from '@mesura/core/checks/run';
@@ -590,6 +593,29 @@ export class CoreService {
     let found = this.earthCases.cases.get(key);
     if (!found) this.earthCases.cases.set(key, (found = caseOf(studies, query)));
     return found;
+  }
+
+  /** All circuits of low-voltage boards over the conditions, in slices. */
+  async circuits(ticket: number, onProgress: (share: number) => void): Promise<CircuitTable> {
+    const { studies } = this.engine;
+    return (await this.inSlices(ticket, onProgress, circuitTable(studies, studies.conditions))).value;
+  }
+
+  circuitWorking(key: ElementId): readonly Section[] {
+    const { studies } = this.engine;
+    const own = caseOfKey(studies, studies.conditions, key);
+    return own ? circuitWorking(studies.network, own) : [];
+  }
+
+  async circuitProposals(
+    keys: readonly ElementId[],
+    free: Free,
+    ticket: number,
+    onProgress: (share: number) => void,
+  ): Promise<readonly CircuitProposal[]> {
+    const { studies } = this.engine;
+    const steps = circuitProposals(studies, studies.conditions, keys, free);
+    return (await this.inSlices(ticket, onProgress, steps)).value;
   }
 
   /** How a short-circuit current of direct current came about. */

@@ -19,10 +19,14 @@ export interface Clearing {
   readonly timeS: number;
   /** The device that clears; null: the time of the project. */
   readonly device: ElementId | null;
+  /** A breaker that limits the current and opens at once lets through no more, in A²s. */
+  readonly limitA2s?: number;
   /** False where nothing that clears is known, and the time of the project stands in. */
   readonly known: boolean;
 }
 
+/** A breaker that has opened by then has limited the current. */
+const atOnceS = 0.1;
 /** Longest that is taken; whoever clears later does not clear. */
 const longestS = 5;
 
@@ -116,12 +120,17 @@ function timesOf(study: Iec60909Study, devices: readonly Device[], place: Place,
   return devices.flatMap((device, k): Clearing[] => {
     const inputs = seen.devices[k];
     if (!inputs) return [];
-    const timeS = Math.min(
-      ...timeCurrents(device).map((fn) => {
-        const current = measuredBy(fn, inputs);
-        return current < fn.assuredA ? Infinity : latestClearing(fn, current, device.openingS);
-      }),
-    );
-    return timeS <= longestS ? [{ timeS, device: device.id, known: true }] : [];
+    let timeS = Infinity;
+    let limitA2s: number | undefined;
+    for (const fn of timeCurrents(device)) {
+      const current = measuredBy(fn, inputs);
+      const own = current < fn.assuredA ? Infinity : latestClearing(fn, current, device.openingS);
+      timeS = Math.min(timeS, own);
+      // Whatever trips it first: what opens at once limits as well.
+      if (own <= atOnceS && fn.limitA2s !== undefined) limitA2s = Math.min(limitA2s ?? Infinity, fn.limitA2s);
+    }
+    return timeS <= longestS
+      ? [{ timeS, device: device.id, known: true, ...(limitA2s !== undefined && { limitA2s }) }]
+      : [];
   });
 }

@@ -1,11 +1,14 @@
 /** Proposals for a circuit: the smallest section with the device that meet everything, with the reasons; the longest cable with what is there. */
+import { circuitsIn } from '../circuits/find';
 import { cableInsulations, cableMetals, sections } from '../circuits/ampacity';
 import type { Line } from '../model/branches';
+import type { Condition } from '../model/condition';
 import { usualLaying } from '../model/circuit';
 import type { Element } from '../model/element';
 import { elementId, type ElementId } from '../model/fields';
 import { find, settingsOf, type Network } from '../model/network';
 import type { Switch } from '../model/switching';
+import type { Studies } from '../studies/studies';
 import { clearsAfter } from '../protection/device';
 import { linkSizes } from '../protection/fuse/link';
 import { miniatureSizes } from '../protection/miniature';
@@ -16,7 +19,7 @@ import { cableValues, withLength, withSectionOf } from './cable';
 import type { CircuitCase } from './case';
 import { guardWith } from './guards';
 import { judged, withCable, withGuard, type Criterion, type Judgement } from './judge';
-import { keyOf } from './study';
+import { caseMaker, keyOf } from './study';
 
 /** What may be chosen anew. */
 export interface Free {
@@ -271,6 +274,24 @@ export function proposedFor(network: Network, stored: CircuitCase, free: Free): 
       options.push(option(other, other.candidate.residualA ?? null));
   }
   return { key: keyOf(stored.circuit), short: missed(now), options, longestM: longest(given) };
+}
+
+/** Of some circuits, by their keys; those that are not there are left out. */
+export function* circuitProposals(
+  studies: Studies,
+  conditions: readonly Condition[],
+  keys: readonly ElementId[],
+  free: Free,
+): Generator<number, CircuitProposal[]> {
+  const wanted = new Set(keys);
+  const caseOf = caseMaker(studies, conditions);
+  const list = circuitsIn(studies.network).filter((each) => wanted.has(keyOf(each)));
+  const proposals: CircuitProposal[] = [];
+  for (const circuit of list) {
+    proposals.push(proposedFor(studies.network, caseOf(circuit), free));
+    yield proposals.length / list.length;
+  }
+  return proposals;
 }
 
 interface Best {

@@ -281,6 +281,8 @@ export interface Family<F extends FunctionLike = DeviceFunction> {
     at: { readonly currentA: number; readonly timeS: number },
     part?: string,
   ): F;
+  /** A short circuit always makes its switch open without delay: such have no short-time rating. */
+  opensAtOnce?: true;
   /** Null where it does not guard against overload. */
   guards?(fn: F, rating: InputRating): OverloadGuard | null;
   /** As operating time over current, a curve for each of its parts; families without one grade by other means. */

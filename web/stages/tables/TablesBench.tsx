@@ -1,14 +1,13 @@
 'use client';
 
-import { useEffect, useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
+import { useState } from 'react';
 import { Select, TextInput } from '@mantine/core';
-import { useVirtualizer } from '@tanstack/react-virtual';
 import { elementsByKind } from '@mesura/core/model/network';
 import { kinds, nameOf, type Element, type ElementKind } from '@mesura/core/model/element';
+import { EditGrid, type Block, type EditColumn } from '../../card/EditGrid';
 import { report } from '../../desk/report';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
 import {
-  asText,
   columnsOf,
   pasted,
   shownRows,
@@ -19,14 +18,8 @@ import {
   type Sorting,
 } from '@mesura/core/fields/cells';
 import bench from '../../card/bench.module.css';
-import classes from './tables.module.css';
+import grid from '../../card/grid.module.css';
 
-interface Cell {
-  readonly row: number;
-  readonly column: number;
-}
-
-const rowHeight = 27;
 const none: readonly Element[] = [];
 
 /** All elements of a kind, a row each; cells are edited in place, copied and pasted in blocks, each paste one step to undo. */
@@ -45,7 +38,7 @@ export function TablesBench() {
   const elements = lists.get(kind) ?? none;
   const rows = shownRows(elements, columns, filter, sorting);
   return (
-    <section aria-label="Tables" className={classes.bench}>
+    <section aria-label="Tables" className={grid.bench}>
       <div className={bench.head}>
         <h2 className={bench.title}>Tables</h2>
         <Select
@@ -96,7 +89,7 @@ export function TablesBench() {
       )}
       <p className={bench.muted} style={{ margin: '6px 0 0' }}>
         Enter or typing edits a cell, Shift with the arrows selects a block, Ctrl C and Ctrl V exchange it with a
-        spreadsheet. A paste is one step to undo.
+        spreadsheet, Ctrl D fills it down. A paste is one step to undo.
       </p>
     </section>
   );
@@ -119,69 +112,26 @@ function Grid({
 }) {
   const store = useProjectStore();
   const selection = useProject((state) => state.selection);
-  const frame = useRef<HTMLDivElement>(null);
-  const [at, setAt] = useState<Cell>({ row: 0, column: 0 });
-  const [anchor, setAnchor] = useState<Cell>({ row: 0, column: 0 });
-  const [draft, setDraft] = useState<string | null>(null);
-  // eslint-disable-next-line react-hooks/incompatible-library -- its functions are used in this component only
-  const virtual = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => frame.current,
-    estimateSize: () => rowHeight,
-    overscan: 12,
-    initialRect: { width: 600, height: 560 },
-  });
-  const chosen = new Set(selection);
-  const first = selection[0];
-  useEffect(() => {
-    const row = rows.findIndex(({ id }) => id === first);
-    if (row >= 0) virtual.scrollToIndex(row, { align: 'auto' });
-    // Only what is selected elsewhere brings a row into view.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [first]);
-  const low = { row: Math.min(at.row, anchor.row), column: Math.min(at.column, anchor.column) };
-  const high = { row: Math.max(at.row, anchor.row), column: Math.max(at.column, anchor.column) };
-  const inBlock = (row: number, column: number) =>
-    row >= low.row && row <= high.row && column >= low.column && column <= high.column;
-
-  const go = (to: Cell, extend = false) => {
-    const cell = {
-      row: Math.min(Math.max(to.row, 0), Math.max(rows.length - 1, 0)),
-      column: Math.min(Math.max(to.column, 0), columns.length - 1),
-    };
-    setAt(cell);
-    if (!extend) setAnchor(cell);
-    setDraft(null);
-    const element = rows[cell.row];
-    if (element) store.getState().select([element.id]);
-    virtual.scrollToIndex(cell.row, { align: 'auto' });
-    requestAnimationFrame(() => cellNode(cell)?.scrollIntoView({ block: 'nearest', inline: 'nearest' }));
-  };
-  const cellNode = ({ row, column }: Cell) =>
-    frame.current?.querySelector<HTMLElement>(`[data-cell="${row} ${column}"]`);
-  const say = (element: Element, column: GridColumn, message: string) =>
-    `${nameOf(element)}, ${column.title.toLowerCase()}: ${message}`;
-  /** Stores what was typed; the cell stays open when it is refused. */
-  const store1 = (): boolean => {
-    if (draft === null) return true;
-    const [element, column] = [rows[at.row], columns[at.column]];
-    const read = typed(element, column, draft);
-    if (!read.ok) {
-      onMessages([say(element, column, read.message)]);
-      return false;
-    }
-    onMessages([]);
-    setDraft(null);
-    if (read.element === element) return true;
+  const shown = columns.map((column): EditColumn<Element> => ({
+    id: column.id,
+    title: column.title,
+    unit: column.unit,
+    figure: /uantity/.test(column.field.type),
+    text: (element) => textOf(element, column),
+  }));
+  const store1 = (element: Element, { id }: EditColumn<Element>, text: string): string | null => {
+    const column = columns.find((each) => each.id === id)!;
+    const read = typed(element, column, text);
+    if (!read.ok) return read.message;
+    if (read.element === element) return null;
     const { commit } = store.getState();
-    return report(
-      commit([{ op: 'update', element: read.element }], `${nameOf(element)}: ${column.title.toLowerCase()}`),
-    );
+    const label = `${nameOf(element)}: ${column.title.toLowerCase()}`;
+    const result = commit([{ op: 'update', element: read.element }], label);
+    return result.ok ? null : result.problems[0].message;
   };
-  const paste = (text: string) => {
+  const paste = (block: Block, text: string) => {
     const { network, commit } = store.getState();
-    const size = { rows: high.row - low.row + 1, columns: high.column - low.column + 1 };
-    const { changes, problems, beyond } = pasted(network, rows, columns, { ...low, ...size }, text);
+    const { changes, problems, beyond } = pasted(network, rows, columns, block, text);
     if (changes.length > 0) report(commit([...changes], `${title}: paste into ${changes.length}`));
     const name = (id: Element['id']) => {
       const element = network.elements.get(id);
@@ -194,139 +144,20 @@ function Grid({
       ...(beyond > 0 ? [`${beyond} cells lie beyond the end of the table and were left out.`] : []),
     ]);
   };
-  const onKeyDown = (event: KeyboardEvent) => {
-    const { key, shiftKey } = event;
-    const isMod = event.ctrlKey || event.metaKey;
-    if (draft !== null) {
-      if (key === 'Escape') setDraft(null);
-      else if (key === 'Enter' || key === 'Tab') {
-        if (store1())
-          go(key === 'Tab' ? { ...at, column: at.column + (shiftKey ? -1 : 1) } : { ...at, row: at.row + 1 });
-      } else return;
-      event.preventDefault();
-      event.stopPropagation();
-      frame.current?.focus();
-      return;
-    }
-    const step: Readonly<Record<string, Cell>> = {
-      ArrowUp: { row: at.row - 1, column: at.column },
-      ArrowDown: { row: at.row + 1, column: at.column },
-      ArrowLeft: { row: at.row, column: at.column - 1 },
-      ArrowRight: { row: at.row, column: at.column + 1 },
-      PageUp: { row: at.row - 15, column: at.column },
-      PageDown: { row: at.row + 15, column: at.column },
-      Home: { row: at.row, column: 0 },
-      End: { row: at.row, column: columns.length - 1 },
-    };
-    if (step[key] && !isMod) go(step[key], shiftKey);
-    else if ((key === 'Enter' || key === 'F2') && rows[at.row]) setDraft(textOf(rows[at.row], columns[at.column]));
-    else if (key.length === 1 && !isMod && !event.altKey && rows[at.row]) setDraft(key);
-    else return;
-    event.preventDefault();
-    event.stopPropagation();
-  };
-  const onCopy = (event: ClipboardEvent) => {
-    if (draft !== null) return;
-    const text = asText(rows.slice(low.row, high.row + 1), columns.slice(low.column, high.column + 1));
-    event.clipboardData.setData('text/plain', text);
-    event.preventDefault();
-  };
-  const onPaste = (event: ClipboardEvent) => {
-    if (draft !== null) return;
-    paste(event.clipboardData.getData('text/plain'));
-    event.preventDefault();
-  };
-  const items = virtual.getVirtualItems();
-  const above = items[0]?.start ?? 0;
-  const below = virtual.getTotalSize() - (items[items.length - 1]?.end ?? 0);
   return (
-    <div
-      ref={frame}
-      className={classes.frame}
-      role="grid"
-      aria-label={title}
-      aria-rowcount={rows.length + 1}
-      aria-colcount={columns.length}
-      tabIndex={0}
-      onKeyDown={onKeyDown}
-      onCopy={onCopy}
-      onCut={onCopy}
-      onPaste={onPaste}
-    >
-      <table className={classes.grid}>
-        <thead>
-          <tr role="row">
-            {columns.map(({ id, title: head, unit }) => (
-              <th
-                key={id}
-                role="columnheader"
-                aria-sort={sorting?.id === id ? (sorting.down ? 'descending' : 'ascending') : undefined}
-              >
-                <button
-                  type="button"
-                  tabIndex={-1}
-                  className={bench.sort}
-                  onClick={() => onSort({ id, down: sorting?.id === id && !sorting.down })}
-                >
-                  {head}
-                  {unit && <span className={bench.muted}> {unit}</span>}
-                  {sorting?.id === id && (sorting.down ? ' ↓' : ' ↑')}
-                </button>
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {above > 0 && <tr aria-hidden style={{ height: above }} />}
-          {items.map(({ index }) => {
-            const element = rows[index];
-            return (
-              <tr
-                key={element.id}
-                role="row"
-                aria-rowindex={index + 2}
-                data-active={chosen.has(element.id) || undefined}
-                style={{ height: rowHeight }}
-              >
-                {columns.map((column, k) => {
-                  const isAt = at.row === index && at.column === k;
-                  const text = textOf(element, column);
-                  return (
-                    <td
-                      key={column.id}
-                      role="gridcell"
-                      data-cell={`${index} ${k}`}
-                      data-at={isAt || undefined}
-                      data-block={inBlock(index, k) || undefined}
-                      className={/uantity/.test(column.field.type) ? classes.figure : undefined}
-                      onMouseDown={(event) => {
-                        if (isAt && draft !== null) return;
-                        if (draft !== null && !store1()) return event.preventDefault();
-                        go({ row: index, column: k }, event.shiftKey);
-                      }}
-                      onDoubleClick={() => setDraft(text)}
-                    >
-                      {isAt && draft !== null ? (
-                        <input
-                          className={classes.input}
-                          aria-label={`${column.title} of ${nameOf(element)}`}
-                          autoFocus
-                          value={draft}
-                          onChange={(event) => setDraft(event.currentTarget.value)}
-                          onBlur={() => void store1()}
-                        />
-                      ) : (
-                        text
-                      )}
-                    </td>
-                  );
-                })}
-              </tr>
-            );
-          })}
-          {below > 0 && <tr aria-hidden style={{ height: below }} />}
-        </tbody>
-      </table>
-    </div>
+    <EditGrid
+      title={title}
+      rows={rows}
+      columns={shown}
+      rowId={({ id }) => id}
+      rowName={nameOf}
+      onType={store1}
+      onPaste={paste}
+      onAt={({ id }) => store.getState().select([id])}
+      onMessage={onMessages}
+      chosen={selection}
+      sorting={sorting}
+      onSort={onSort}
+    />
   );
 }

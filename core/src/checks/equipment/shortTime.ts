@@ -96,6 +96,10 @@ function protectionOf(network: Context['network']): object {
 const heatOf = ({ ikA, kappa, clearing }: Heating, frequencyHz: number): number =>
   thermalCurrent(ikA, kappa, 1, frequencyHz, clearing.timeS).ithA;
 
+/** The steady current that heats as much as a breaker that limits it lets through; Infinity where none does. */
+const limitedA = ({ clearing: { limitA2s, timeS } }: Heating): number =>
+  limitA2s === undefined ? Infinity : Math.sqrt(limitA2s / timeS);
+
 /** Through a device in the run of a feeder. */
 function through(context: Context, device: ElementId): Heating[] {
   return faultsThrough(context, device).map(({ study, side, kind, condition, ikA, kappa, rOverX, whole }) => ({
@@ -265,10 +269,24 @@ function conductor(context: Context, line: ElementOf<'line'>, trace: Trace): Che
   const heatings = lineHeatings(context, line);
   const nominalKv = heatings[0]?.nominalKv;
   const { initialC, finalC, allowedA } = lineWithstand(line, nominalKv)!;
-  const worst = worstOf(heatings, (each) => heatOf(each, frequencyHz) / allowedA(each.clearing.timeS));
+  const worst = worstOf(
+    heatings,
+    (each) => Math.min(heatOf(each, frequencyHz), limitedA(each)) / allowedA(each.clearing.timeS),
+  );
   if (!worst) return [];
   trace.section(line.name, line.id);
-  const duty = thermalStep(worst, frequencyHz, trace);
+  const whole = thermalStep(worst, frequencyHz, trace);
+  const limited = kilo(limitedA(worst));
+  if (limited < whole)
+    trace.step(
+      'Ith',
+      formula`√(${quantityOf('I²t', worst.clearing.limitA2s!, 'A²s')} / ${quantityOf('t', worst.clearing.timeS, 's')}) / 1000`,
+      limited,
+      'kA',
+      'data sheet',
+      'what the breaker lets through at most',
+    );
+  const duty = Math.min(whole, limited);
   const { timeS } = worst.clearing;
   const allowed = allowedA(timeS);
   const [s, t] = [quantityOf('S', section, 'mm²'), quantityOf('t', timeS, 's')];

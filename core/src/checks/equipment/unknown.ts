@@ -1,7 +1,11 @@
 /** Ratings that nobody has given: what cannot be checked is said, and never counts as holding. */
-import { kinds, nameOf, type Element } from '../../model/element';
+import { kinds, nameOf, type Element, type ElementOf } from '../../model/element';
 import type { Problem } from '../../model/problem';
+import { familyOf } from '../../protection/registry';
 import { dataRule, listed, wholeNetwork } from '../check';
+
+const opensAtOnce = ({ functions }: ElementOf<'switch'>): boolean =>
+  functions.some((fn) => fn.enabled && familyOf(fn).opensAtOnce);
 
 /** What of an element's ratings is missing, in words; none for kinds without such ratings. */
 export function missingRatings(element: Element): string[] {
@@ -16,7 +20,7 @@ export function missingRatings(element: Element): string[] {
         case 'recloser':
           return missing(
             [element.breakingKa, 'breaking capacity'],
-            [element.shortTimeKa, 'short-time withstand current'],
+            [opensAtOnce(element) ? 0 : element.shortTimeKa, 'short-time withstand current'],
           );
         case 'fuse':
           return missing([element.breakingKa, 'breaking capacity']);

@@ -93,6 +93,7 @@ export const miniature: Family<MiniatureFunction> = {
     const nearest = (p: number, q: number) => (Math.abs(Math.log(q / wanted)) < Math.abs(Math.log(p / wanted)) ? q : p);
     return { ...fn, ratedA: miniatureSizes.reduce(nearest) };
   },
+  opensAtOnce: true,
   guards: ({ ratedA, system }) => (system === 'ac' ? { referenceA: ratedA, tripsA: 1.45 * ratedA } : null),
   timeCurrents: (fn) => [timeCurrentOf(fn)],
   respond,
