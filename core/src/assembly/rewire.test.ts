@@ -80,7 +80,7 @@ describe('switches by moving branches', () => {
       taken++;
       expectSame(moved, iec60909Study(turned(network, [one]), 'max'), network, false, one.name);
     }
-    expect(taken).toBeGreaterThan(0.7 * switches.length);
+    expect(taken).toBeGreaterThan(0.6 * switches.length);
   });
 
   it('several at once, some closing and some opening, down to every branch and contribution', () => {

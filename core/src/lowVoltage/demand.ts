@@ -91,6 +91,24 @@ export interface Boards {
   demandBehind(end: ElementId): Demand;
 }
 
+const shares = new WeakMap<Network, ReadonlyMap<ElementId, number>>();
+
+/** How much more than the mean of the three flows in the phase that carries most, at a switch of a circuit: the load flow knows the mean alone. 1 elsewhere. */
+export function heaviestShare(network: Network, through: ElementId): number {
+  let found = shares.get(network);
+  if (!found) {
+    const map = new Map<ElementId, number>();
+    const { circuits, demandBehind } = boardsOf(network);
+    for (const circuit of [...circuits.values()].flat()) {
+      const [p, q, r] = phaseAmperes(demandSum(circuit.ends.map(demandBehind)), 1);
+      const mean = (p + q + r) / 3;
+      if (mean > 0) for (const id of circuit.switches) map.set(id, Math.max(p, q, r) / mean);
+    }
+    shares.set(network, (found = map));
+  }
+  return found.get(through) ?? 1;
+}
+
 const known = new WeakMap<Network, Boards>();
 
 /** Boards with circuits, and what they draw. */

@@ -28,7 +28,7 @@ export const criterionTexts: Readonly<Record<Criterion, CriterionText>> = {
   },
   drop: {
     title: 'Voltage drop',
-    short: 'Drop',
+    short: 'Voltage drop',
     clause: 'IEC 60364-5-52, 525 and annex G',
     machineClause: 'IEC 60204-1, 12.5',
     isRemembered: true,
@@ -42,7 +42,7 @@ export const criterionTexts: Readonly<Record<Criterion, CriterionText>> = {
   start: { title: 'Device lets the motor start', short: 'Start', clause: 'band of the device', isRemembered: false },
   disconnection: {
     title: 'Disconnection in time',
-    short: 'Cut off',
+    short: 'Cut-off time',
     clause: 'IEC 60364-4-41, 411.3.2, 411.4 to 411.6',
     machineClause: 'IEC 60204-1, 6.3.3 and annex A',
     isRemembered: true,
@@ -62,7 +62,7 @@ export const criterionTexts: Readonly<Record<Criterion, CriterionText>> = {
   },
   heat: {
     title: 'Conductors in a short circuit',
-    short: 'k²S²',
+    short: 'Heat',
     clause: 'IEC 60364-4-43, 434.5.2',
     machineClause: 'IEC 60204-1, annex D.4',
     isRemembered: false,

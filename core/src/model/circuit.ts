@@ -84,7 +84,7 @@ export const installationSchema = z.object({
   ),
   dropPercent: percent('Voltage drop at most', { help: 'From the origin of the installation to the load' }),
   startDropPercent: percent('… while a motor starts', { help: 'With what the network drops before the board' }),
-  coincidencePercent: percent('All circuits together', {
+  coincidencePercent: percent('Coincidence', {
     help: 'Share of the sum of their design currents that flows at once',
   }),
 });

@@ -16,6 +16,7 @@ import type { Direction } from '../protection/overcurrent/schema';
 import { quantityOf } from '../protection/overcurrent/timeCurrent';
 import type { DeviceFunction } from '../protection/schemas';
 import { farEnds } from '../protection/zone';
+import { heaviestShare } from '../lowVoltage/demand';
 import { loadRanges } from '../studies/loads';
 import type { Studies } from '../studies/studies';
 import { neighboursIn, splitKey } from '../studies/cut';
@@ -112,7 +113,8 @@ export function figuresFor(
   const put = (name: string, value: number | null, over: Partial<Figure> = {}) =>
     (figures[name] = { name, value, unit: 'A', condition: null, kind: null, place: '', ...over });
 
-  const load = loadRanges(studies, conditions).get(`${main.through}:through`)?.largest;
+  const flow = loadRanges(studies, conditions).get(`${main.through}:through`)?.largest;
+  const load = flow && { ...flow, ampere: flow.ampere * heaviestShare(network, main.through) };
   put('load', load && load.ampere > nothingA ? load.ampere : null, { condition: load?.condition ?? null });
   const ratings = plant.flatMap(({ element, near }) => {
     const rating = loadRatingOf(element, near) ?? capacitorRating(element);

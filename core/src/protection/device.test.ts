@@ -27,7 +27,7 @@ describe('devices', () => {
   it('are relays, and switches with functions of their own', () => {
     const all = devicesOf(demo);
     const count = (kind: string) => all.filter((each) => each.kind === kind).length;
-    expect(['relay', 'recloser', 'fuse', 'release'].map(count)).toEqual([31, 1, 4, 2]);
+    expect(['relay', 'recloser', 'fuse', 'release'].map(count)).toEqual([31, 1, 9, 10]);
     // Relays stand before what protects by itself.
     expect(all.slice(0, 29).every(({ kind }) => kind === 'relay')).toBe(true);
     expect(deviceOf(demo, id('bra-q32'))).toBeUndefined();

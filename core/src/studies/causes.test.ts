@@ -168,7 +168,7 @@ describe('between two conditions of the demo', () => {
     const engine = new FaultEngine(network);
     const side = (condition: string) => ({ engine, study: { method: 'iec60909' as const, condition: id(condition) } });
     const rows = drain(compareFaults(side('maximum'), side('coupler-open'), fault));
-    expect(rows).toHaveLength(22);
+    expect(rows).toHaveLength(23);
     for (const [k, { beforeA, afterA, differenceA, percent }] of rows.entries()) {
       expect(differenceA).toBeCloseTo(afterA! - beforeA!, 9);
       expect(percent).toBeCloseTo((100 * differenceA!) / beforeA!, 9);

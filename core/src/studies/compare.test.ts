@@ -42,10 +42,10 @@ const lacking = (name: string): Network =>
 describe('two sides', () => {
   it('are compared bus by bus, a step for each bus of each side', () => {
     const { value: rows, shares } = drained(compareFaults(side(network, 'maximum'), side(network, 'minimum'), fault));
-    expect(rows).toHaveLength(22);
-    expect(shares).toHaveLength(45);
+    expect(rows).toHaveLength(23);
+    expect(shares).toHaveLength(47);
     expect(shares[0]).toBe(0);
-    expect(shares[1]).toBeCloseTo(1 / 44, 12);
+    expect(shares[1]).toBeCloseTo(1 / 46, 12);
     expect(shares.at(-1)).toBe(1);
     for (const row of rows) {
       expect(row.differenceA).toBe(row.afterA! - row.beforeA!);
@@ -60,7 +60,7 @@ describe('two sides', () => {
   it('a bus that one of them lacks, or that nothing feeds there, has one figure, no difference, and comes first', () => {
     const smaller = lacking('rural-2');
     const { value: rows } = drained(compareFaults(side(network, 'maximum'), side(smaller, 'maximum'), fault));
-    expect(rows).toHaveLength(22);
+    expect(rows).toHaveLength(23);
     expect(rows[0]).toMatchObject({ bus: 'rural-2', name: 'Rural 2', afterA: null, differenceA: null, percent: null });
     expect(rows[0].beforeA).toBeGreaterThan(0);
     const { value: back } = drained(compareFaults(side(smaller, 'maximum'), side(network, 'maximum'), fault));

@@ -24,7 +24,7 @@ describe('one question for all methods', () => {
     for (const method of methods)
       for (const kind of faultKinds) {
         const rows = engine.rows(study({ method }), solidFault(kind));
-        expect(rows).toHaveLength(22);
+        expect(rows).toHaveLength(23);
         for (const row of rows) {
           if (method === 'c37' && kind === '2phE') {
             expect(row.problems).toMatchObject([{ code: 'fault.method' }]);
@@ -35,7 +35,7 @@ describe('one question for all methods', () => {
         const detail = engine.detail(study({ method }), solidFault(kind), bus('bra-11-a'));
         if (method === 'c37' && kind === '2phE') expect(detail.branches).toEqual([]);
         else {
-          expect(detail.buses).toHaveLength(22);
+          expect(detail.buses).toHaveLength(23);
           expect(detail.branches.length).toBeGreaterThan(60);
           expect(detail.contributions.length).toBeGreaterThan(4);
           expect(detail.working!.sections.length).toBeGreaterThan(3);

@@ -50,12 +50,10 @@ export function PasteList({ board, onClose }: { board: ElementId; onClose: () =>
   const [text, setText] = useState('');
   const [own, setOwn] = useState<readonly (ListColumn | null)[] | null>(null);
   const list = useMemo(() => readList(text), [text]);
-  const columns = own ?? matched(list.heads, remembered());
+  const columns = useMemo(() => own ?? matched(list.heads, remembered()), [own, list]);
   const plan = useMemo(
     () => (list.rows.length > 0 ? listPlan(network, board, list, columns, newId) : null),
-    // The columns are made anew with each drawing; their text says whether they changed.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [network, board, list, JSON.stringify(columns)],
+    [network, board, list, columns],
   );
   const taken = plan?.keys.filter((key) => key !== null).length ?? 0;
   const take = () => {

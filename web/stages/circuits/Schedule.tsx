@@ -10,6 +10,7 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { nameIn, withElements, type Network } from '@mesura/core/model/network';
 import { EditGrid, type Block, type EditColumn } from '../../card/EditGrid';
 import { Chip } from '../../desk/Chip';
+import { useGoToProblem } from '../../desk/findings';
 import { report } from '../../desk/report';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
 import { setCircuits, useCircuitsState } from './state';
@@ -57,6 +58,7 @@ export function Schedule({
   const network = useProject((state) => state.network);
   const store = useProjectStore();
   const chosen = useCircuitsState((state) => state.chosen);
+  const goTo = useGoToProblem();
   const [messages, setMessages] = useState<readonly string[]>([]);
   const typedColumn = (cell: ScheduleCell): EditColumn<ScheduleRow> => ({
     id: cell,
@@ -190,8 +192,9 @@ export function Schedule({
         onType={store1}
         onPaste={paste}
         onAt={({ row }) => {
-          store.getState().select([row.key]);
+          if (row.key === chosen) return;
           setCircuits({ chosen: row.key });
+          goTo({ severity: 'assumed', code: 'circuits.place', message: '', element: row.key });
         }}
         onMessage={setMessages}
         chosen={chosen === null ? [] : [chosen]}

@@ -1,6 +1,7 @@
 /** Pickup against the load that a device must carry, in the condition with the most of it. */
 import type { TimeCurrent } from '../../protection/family';
 import { mainInput, timeCurrents, type Device } from '../../protection/device';
+import { heaviestShare } from '../../lowVoltage/demand';
 import { loadRanges } from '../../studies/loads';
 import { formula, quantityOf } from '../../working/trace';
 import { checkRule, digits, type Check } from '../check';
@@ -23,7 +24,9 @@ export const loadRule = checkRule<Device>({
     const functions = timeCurrents(device).filter(
       (fn) => fn.quantity === 'phase' && fn.input === input?.id && !fn.measure,
     );
-    const load = input && loadRanges(studies, conditions).get(`${input.through}:through`)?.largest;
+    const flow = input && loadRanges(studies, conditions).get(`${input.through}:through`)?.largest;
+    // Of a circuit with single-phase consumers the phase that carries most.
+    const load = flow && { ...flow, ampere: flow.ampere * heaviestShare(studies.network, input.through) };
     if (functions.length === 0 || !load) return [];
     const by = functions.reduce((p, q) => (q.pickupA / required(q) < p.pickupA / required(p) ? q : p));
     const bound = required(by);

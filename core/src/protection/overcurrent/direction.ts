@@ -6,6 +6,9 @@ import { add, angle, magnitude, scale, subtract, type Complex } from '../../line
 import type { Quantity, SeenCurrents, SeenVectors } from '../family';
 import type { Direction } from './schema';
 
+/** Currents that differ by less are the same. */
+const alike = 1e-6;
+
 type Three = readonly [Complex, Complex, Complex];
 
 const crossVoltage = (u: Three, phase: number): Complex => subtract(u[(phase + 1) % 3], u[(phase + 2) % 3]);
@@ -47,7 +50,9 @@ export function leadOf(direction: Direction, quantity: Quantity, { vectors }: Se
   if (!vectors) return null;
   const currents = quantity === 'residual' ? [residualOf(vectors.currents)] : vectors.currents;
   const sizes = currents.map(magnitude);
-  const phase = sizes.indexOf(Math.max(...sizes));
+  // Two phases of a fault between phases carry the same: the first of them counts, not the one that rounding makes larger.
+  const most = Math.max(...sizes);
+  const phase = sizes.findIndex((size) => size >= most * (1 - alike));
   const voltage = polarising(vectors, direction, quantity, phase);
   if (!voltage) return null;
   return wrapped(((angle(currents[phase]) - angle(voltage)) * 180) / Math.PI);
