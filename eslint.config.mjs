@@ -34,6 +34,7 @@ const coreOrder = [
   'duty',
   'checks',
   'equipment',
+  'boards',
   'sheets',
   'formats',
   'reports',

@@ -71,6 +71,7 @@ export const optionTypes = {
   maintenance: { type: 'boolean' },
   carson: { type: 'string' },
   study: { type: 'string' },
+  propose: { type: 'string' },
   edition: { type: 'string' },
   longest: { type: 'string' },
   compare: { type: 'boolean' },

@@ -521,6 +521,43 @@ describe('mesura outages, ratings, flow with a start', () => {
   });
 });
 
+describe('mesura circuits and boards', () => {
+  it('judges every circuit, and ends with 3 where one is short', () => {
+    const { code, output } = run(['circuits', 'demo.json', '--at', 'BRA DB1'], demo);
+    expect(code).toBe(3);
+    expect(output.trim().split('\n')).toHaveLength(13);
+    expect(output).toMatch(/^BRA DB1 +Flocculation pump +BRA F81 gG 20 A .* short +disconnection in time$/m);
+    const json = JSON.parse(run(['circuits', 'demo.json', '--format', 'json', '--show', 'working'], demo).output);
+    expect(json.boards.map(({ name }: { name: string }) => name)).toContain('BRA DB1');
+    const pump = json.rows.find(({ name }: { name: string }) => name === 'Flocculation pump');
+    expect(pump.checks.find(({ criterion }: { criterion: string }) => criterion === 'disconnection')).toMatchObject({
+      verdict: 'short',
+      limit: 0.4,
+      remembered: true,
+    });
+    expect(pump.working.length).toBeGreaterThan(3);
+    expect(run(['circuits', 'demo.json', '--at', 'BRA DB1', '--show', 'working'], demo).output).toMatch(/Zs = \|\(/);
+  });
+  it('proposes the section and the device, with the reasons', () => {
+    const { code, output } = run(['circuits', 'demo.json', '--at', 'BRA DB1', '--propose', 'both'], demo);
+    expect(code).toBe(0);
+    expect(output).toMatch(
+      /^Flocculation pump +2\.5, BRA F81 gG 20 A +4 +gG 20 A .*2\.5 mm²: a fault at the load is not cut/m,
+    );
+    expect(run(['circuits', 'demo.json', '--propose', 'copper'], demo).errors).toContain('--propose must be one of');
+  });
+  it('lists boards with their ratings, links and parts', () => {
+    const { code, output } = run(['boards', 'demo.json'], demo);
+    expect(code).toBe(0);
+    expect(output).toMatch(/^BRA 11 +BRA 11 A +Peak current +36\.\d+ +40 +kA /m);
+    expect(run(['boards', 'demo.json', '--show', 'links'], demo).output).toMatch(/^BRA 0\.4-2 +BRA WDB1 +BRA DB1$/m);
+    const bill = run(['boards', 'demo.json', '--at', 'BRA DB1', '--show', 'bill', '--format', 'csv'], demo).output;
+    expect(bill.split('\r\n')[0]).toBe('Board,Kind,Type,Number,Names');
+    expect(bill).toContain('BRA F90, BRA F91');
+    expect(run(['boards', 'demo.json', '--at', 'Atlantis'], demo).errors).toContain('there are: ');
+  });
+});
+
 describe('mesura earth', () => {
   const earth = (...args: string[]) => run(['earth', 'demo.json', ...args], demo);
   it('gives what of an earth fault goes into the grid of each station, and whether it is borne', () => {

@@ -116,6 +116,15 @@ Earth (all conditions unless some are named; faults at stations with their earth
   --carson series|twoTerm|complexDepth    impedances with earth as the return (default as the project has it)
   --duration S              of the fault (default until the protection clears)
 
+Circuits (all conditions unless some are named)
+  --at BUS                  board; may be repeated (default all of low voltage)
+  --propose both|section|device    the smallest section and the device that do, and the longest cable
+  --show working            of each circuit
+
+Boards (all conditions unless some are named)
+  --at NAME                 board or section; may be repeated (default all)
+  --show bill|links         the bill of material, or how they feed each other, in place of the ratings
+
 Search (all conditions unless some are named)
   --line NAME               this line or busbar alone
   --places N                places inside each line (default 9)

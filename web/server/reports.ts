@@ -45,6 +45,16 @@ export const reportSchema = z.discriminatedUnion('study', [
   z.object({ study: z.literal('arc'), ...common }),
   z.object({ study: z.literal('earthReturn'), ...common, kind: z.enum(earthFaultKinds).default('1ph') }),
   z.object({
+    study: z.literal('circuits'),
+    ...common,
+    /** Null: all boards. */
+    board: elementIdSchema.nullable().default(null),
+    /** Keys of circuits; empty: all. */
+    circuits: z.array(elementIdSchema).max(5000).default([]),
+  }),
+  z.object({ study: z.literal('circuitLabels'), ...common, format: z.literal('pdf'), board: elementIdSchema }),
+  z.object({ study: z.literal('boards'), ...common }),
+  z.object({
     study: z.literal('arcLabels'),
     maintenance: z.boolean().default(false),
     ...common,
@@ -76,6 +86,9 @@ const titles = {
   arc: 'arc energy',
   earthReturn: 'current returning through earth',
   arcLabels: 'arc labels',
+  circuits: 'circuits',
+  circuitLabels: 'circuit labels',
+  boards: 'boards',
 } as const;
 
 /** The file of a report on the stored project. Errors: `report.condition`, when one of the conditions or charts is not in it. */

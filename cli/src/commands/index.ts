@@ -2,7 +2,9 @@
 import type { Command } from '../command';
 import { arcCommand } from './arc';
 import { aroundCommand } from './around';
+import { boardsCommand } from './boards';
 import { casesCommand } from './cases';
+import { circuitsCommand } from './circuits';
 import { curveCommand } from './curve';
 import { proposeCommand } from './propose';
 import { reachCommand } from './reach';
@@ -32,6 +34,8 @@ export const commands: readonly Command[] = [
   directCommand,
   arcCommand,
   earthCommand,
+  circuitsCommand,
+  boardsCommand,
   matrixCommand,
   gradingCommand,
   directionsCommand,

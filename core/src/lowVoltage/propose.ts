@@ -328,6 +328,13 @@ const told = (judgement: Judgement, k: number): ProposedOption['judgement'] => {
   };
 };
 
+/** Alike in all fields, whatever their order. */
+function isSame(p: unknown, q: unknown): boolean {
+  if (typeof p !== 'object' || typeof q !== 'object' || p === null || q === null) return p === q;
+  const [a, b] = [p as Record<string, unknown>, q as Record<string, unknown>];
+  return [...new Set([...Object.keys(a), ...Object.keys(b)])].every((key) => isSame(a[key], b[key]));
+}
+
 /** Switch and line as they are with the choice. */
 function elementsOf(
   network: Network,
@@ -337,13 +344,14 @@ function elementsOf(
 ): Element[] {
   const changed: Element[] = [];
   const stored = element && find(network, 'switch', element.id);
-  if (stored && JSON.stringify(stored) !== JSON.stringify(element)) changed.push(element);
+  if (stored && !isSame(stored, element)) changed.push(element);
   const k = mainOf(given);
   if (sectionMm2 !== null && k >= 0) {
     const { cable } = given.cables[k];
     const line = find(network, 'line', cable.element)!;
     const values = cableValues(cable.metal!, cable.insulation!, sectionMm2)!;
-    changed.push({ ...line, ...values, ratedA: null, laying: { ...cable.laying!, peMm2: null } } satisfies Line);
+    const next = { ...line, ...values, ratedA: null, laying: { ...cable.laying!, peMm2: null } } satisfies Line;
+    if (!isSame(line, next)) changed.push(next);
   }
   return changed;
 }

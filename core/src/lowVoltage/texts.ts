@@ -5,6 +5,8 @@ export interface CriterionText {
   readonly title: string;
   /** For heads of tables. */
   readonly short: string;
+  /** What is wrong where it is not met. */
+  readonly missed: string;
   readonly clause: string;
   readonly machineClause?: string;
   /** Figures of the clause are only remembered. */
@@ -15,6 +17,7 @@ export const criterionTexts: Readonly<Record<Criterion, CriterionText>> = {
   load: {
     title: 'Design current and device',
     short: 'Ib ≤ In',
+    missed: 'it is smaller than the design current',
     clause: 'IEC 60364-4-43, 433.1',
     machineClause: 'IEC 60204-1, 7.3',
     isRemembered: false,
@@ -22,6 +25,7 @@ export const criterionTexts: Readonly<Record<Criterion, CriterionText>> = {
   overload: {
     title: 'Cable against overload',
     short: 'In ≤ Iz',
+    missed: 'the cable is not guarded against overload',
     clause: 'IEC 60364-4-43, 433.1; IEC 60364-5-52, annex B',
     machineClause: 'IEC 60204-1, 7.2 and 12.4',
     isRemembered: true,
@@ -29,6 +33,7 @@ export const criterionTexts: Readonly<Record<Criterion, CriterionText>> = {
   drop: {
     title: 'Voltage drop',
     short: 'Voltage drop',
+    missed: 'the voltage drops too far',
     clause: 'IEC 60364-5-52, 525 and annex G',
     machineClause: 'IEC 60204-1, 12.5',
     isRemembered: true,
@@ -36,13 +41,21 @@ export const criterionTexts: Readonly<Record<Criterion, CriterionText>> = {
   startDrop: {
     title: 'Voltage drop while the motor starts',
     short: 'Start drop',
+    missed: 'the voltage drops too far while the motor starts',
     clause: 'limit of the project',
     isRemembered: false,
   },
-  start: { title: 'Device lets the motor start', short: 'Start', clause: 'band of the device', isRemembered: false },
+  start: {
+    title: 'Device lets the motor start',
+    short: 'Start',
+    missed: 'it may trip while the motor starts',
+    clause: 'band of the device',
+    isRemembered: false,
+  },
   disconnection: {
     title: 'Disconnection in time',
     short: 'Cut-off time',
+    missed: 'a fault at the load is not cut off in time',
     clause: 'IEC 60364-4-41, 411.3.2, 411.4 to 411.6',
     machineClause: 'IEC 60204-1, 6.3.3 and annex A',
     isRemembered: true,
@@ -50,12 +63,14 @@ export const criterionTexts: Readonly<Record<Criterion, CriterionText>> = {
   touch: {
     title: 'Touch voltage that may stay',
     short: 'RA · IΔn',
+    missed: 'the touch voltage may stay too high',
     clause: 'IEC 60364-4-41, 411.5.3',
     isRemembered: true,
   },
   breaking: {
     title: 'Breaking capacity',
     short: 'Icn',
+    missed: 'it does not break the current',
     clause: 'IEC 60364-4-43, 434.5.1',
     machineClause: 'IEC 60204-1, 7.2.9',
     isRemembered: false,
@@ -63,6 +78,7 @@ export const criterionTexts: Readonly<Record<Criterion, CriterionText>> = {
   heat: {
     title: 'Conductors in a short circuit',
     short: 'Heat',
+    missed: 'the conductors get too hot in a short circuit',
     clause: 'IEC 60364-4-43, 434.5.2',
     machineClause: 'IEC 60204-1, annex D.4',
     isRemembered: false,
@@ -70,6 +86,7 @@ export const criterionTexts: Readonly<Record<Criterion, CriterionText>> = {
   heatPe: {
     title: 'Protective conductor',
     short: 'PE',
+    missed: 'the protective conductor gets too hot',
     clause: 'IEC 60364-5-54, 543.1',
     machineClause: 'IEC 60204-1, 8.2.2',
     isRemembered: false,

@@ -16,6 +16,8 @@ export interface ReportColumn {
 
 export interface ReportTable {
   readonly columns: readonly ReportColumn[];
+  /** Which of them stand on paper; the workbook has all. */
+  readonly onPaper?: readonly boolean[];
   readonly rows: readonly { readonly cells: readonly ReportCell[]; readonly tone?: Tone }[];
 }
 

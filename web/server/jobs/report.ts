@@ -6,6 +6,9 @@ import type { Element } from '@mesura/core/model/element';
 import { find, networkOf, settingsOf } from '@mesura/core/model/network';
 import { searchOptions } from '@mesura/core/trials/search';
 import { writeXlsx } from '@mesura/core/formats/tables/xlsx';
+import { circuitTable } from '@mesura/core/lowVoltage/study';
+import { boardsReport } from '@mesura/core/reports/boards';
+import { circuitLabels, circuitReport } from '@mesura/core/reports/circuits';
 import { earthReport } from '@mesura/core/reports/earthReturn';
 import { arcReport } from '@mesura/core/reports/arc';
 import { faultReport } from '@mesura/core/reports/faults';
@@ -61,6 +64,15 @@ export async function writtenReport({ elements, project, revision, date, request
     const issue = { project, revision, date, owner, mark };
     return { ok: true, bytes: new Uint8Array(await labelsPdf(labels, request.layout, request.code, issue)) };
   }
+  if (request.study === 'circuitLabels') {
+    const { rows } = finished(circuitTable(engine.studies, conditions, request.board));
+    if (rows.length === 0) return { ok: false, message: 'This board supplies nothing.' };
+    const { circuitLabelsPdf } = await import('../pdf/circuitLabels');
+    return {
+      ok: true,
+      bytes: new Uint8Array(await circuitLabelsPdf(circuitLabels(network, rows), { project, revision, date })),
+    };
+  }
   const pack = request.study === 'linePackage' ? find(network, 'linePackage', request.package) : null;
   if (pack === undefined) return { ok: false, message: 'The line package is not in the project any more.' };
   const report = finished(
@@ -74,7 +86,11 @@ export async function writtenReport({ elements, project, revision, date, request
             ? arcReport(engine.studies, conditions)
             : request.study === 'earthReturn'
               ? earthReport(engine.studies, conditions, request.kind)
-              : ratingsReport(engine.studies, conditions),
+              : request.study === 'circuits'
+                ? circuitReport(engine.studies, conditions, request.board, request.circuits)
+                : request.study === 'boards'
+                  ? boardsReport(engine.studies, conditions)
+                  : ratingsReport(engine.studies, conditions),
   );
   if (request.format === 'xlsx') return { ok: true, bytes: await writeXlsx(reportSheets(report)) };
   const { reportPdf } = await import('../pdf/report');

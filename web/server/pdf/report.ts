@@ -20,7 +20,17 @@ const fills: Readonly<Record<FigureOrigin, string | undefined>> = {
   calculated: undefined,
 };
 
-function tableOf({ columns, rows }: ReportTable): Content {
+/** With the columns that stand on paper. */
+const paperOf = ({ columns, rows, onPaper }: ReportTable): ReportTable =>
+  onPaper
+    ? {
+        columns: columns.filter((_, k) => onPaper[k]),
+        rows: rows.map((row) => ({ ...row, cells: row.cells.filter((_, k) => onPaper[k]) })),
+      }
+    : { columns, rows };
+
+function tableOf(table: ReportTable): Content {
+  const { columns, rows } = paperOf(table);
   const right = (figure: boolean | undefined) => (figure ? { alignment: 'right' } : {});
   const body = rows.map(({ cells, tone }) =>
     cells.map((value, k): TableCell => {

@@ -120,8 +120,7 @@ function Proposed() {
 function Checks({ row: { row } }: { row: ScheduleRow }) {
   const network = useProject((state) => state.network);
   const { rules } = installationOf(network, row.board);
-  const told = (value: number | null, { unit }: CircuitCheck) =>
-    value === null ? '' : unit === 'A²s' ? `${formatNumber(value / 1000, 3)} kA²s·10⁻³` : withUnit(value, unit, 3);
+  const told = (value: number | null, { unit }: CircuitCheck) => (value === null ? '' : withUnit(value, unit, 3));
   const columns: readonly SortColumn<CircuitCheck>[] = [
     {
       id: 'criterion',

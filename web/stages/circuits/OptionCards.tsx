@@ -12,6 +12,10 @@ import { useProject, useProjectStore } from '../../project/ProjectContext';
 import bench from '../../card/bench.module.css';
 
 export const listed = (criteria: readonly Criterion[]): string =>
+  criteria.map((each) => criterionTexts[each].missed).join(', ');
+
+/** Criteria by their names. */
+export const named = (criteria: readonly Criterion[]): string =>
   criteria.map((each) => criterionTexts[each].title.toLowerCase()).join(', ');
 
 /** "4 mm², gG 25 A, with 30 mA" */
@@ -59,7 +63,7 @@ export function OptionCards({ proposal }: { proposal: CircuitProposal }) {
           <div className={bench.cardBody} style={{ padding: '7px 12px' }}>
             <div className={bench.head} style={{ marginBottom: 2 }}>
               <strong>{optionText(option)}</strong>
-              {option.left.length > 0 && <Chip state="warn">{`left: ${listed(option.left)}`}</Chip>}
+              {option.left.length > 0 && <Chip state="warn">{`left: ${named(option.left)}`}</Chip>}
               <span className={bench.spacer} />
               {option.elements.length === 0 ? (
                 <span className={bench.muted}>as it is now</span>

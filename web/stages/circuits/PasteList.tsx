@@ -137,8 +137,7 @@ export function PasteList({ board, onClose }: { board: ElementId; onClose: () =>
       )}
       <div className={bench.head} style={{ marginTop: 10 }}>
         <span className={bench.muted}>
-          Each row becomes a breaker, a cable and a consumer on the board. What the list does not say is marked as
-          assumed.
+          Each row becomes breaker, cable and consumer; what the list does not say is marked as assumed.
         </span>
         <span className={bench.spacer} />
         <Button size="xs" variant="default" onClick={onClose}>

@@ -10,7 +10,7 @@ import { nameIn, settingsOf } from '@mesura/core/model/network';
 import { Chip } from '../../desk/Chip';
 import { report } from '../../desk/report';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
-import { listed, optionText, reasonsOf } from './OptionCards';
+import { named, optionText, reasonsOf } from './OptionCards';
 import { setCircuits, useCircuitsState } from './state';
 import { useProposals, type ScheduleRow } from './useCircuits';
 import bench from '../../card/bench.module.css';
@@ -136,7 +136,7 @@ export function ProposalsView({ rows }: { rows: readonly ScheduleRow[] }) {
                       ) : (
                         <span className={bench.muted}>as it is</span>
                       )}{' '}
-                      {option && option.left.length > 0 && <Chip state="warn">{`left: ${listed(option.left)}`}</Chip>}
+                      {option && option.left.length > 0 && <Chip state="warn">{`left: ${named(option.left)}`}</Chip>}
                       {parts.device && locked.has(parts.device) && ' locked'}
                     </td>
                     <td style={{ minWidth: 220 }} className={bench.muted}>
