@@ -2,6 +2,7 @@
 import { registerStages, type Stage } from '../desk/stage';
 import { arcStage } from './arc/stage';
 import { circuitsStage } from './circuits/stage';
+import { boardsStage } from './boards/stage';
 import { conditionsStage } from './conditions/stage';
 import { directStage } from './direct/stage';
 import { differentialStage } from './differential/stage';
@@ -23,6 +24,7 @@ export const stages: readonly Stage[] = [
   networkStage,
   tablesStage,
   equipmentStage,
+  boardsStage,
   conditionsStage,
   loadStage,
   faultsStage,

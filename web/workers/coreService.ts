@@ -26,6 +26,7 @@ import {
   type EarthTable,
   type EarthTrial,
 } from '@mesura/core/earthReturn/study';
+import { boardTable, type BoardRow } from '@mesura/core/boards/ratings';
 import { caseOfKey, circuitTable, type CircuitTable } from '@mesura/core/lowVoltage/study';
 import { circuitProposals, type CircuitProposal, type Free } from '@mesura/core/lowVoltage/propose';
 import { circuitWorking } from '@mesura/core/lowVoltage/working';
@@ -593,6 +594,12 @@ export class CoreService {
     let found = this.earthCases.cases.get(key);
     if (!found) this.earthCases.cases.set(key, (found = caseOf(studies, query)));
     return found;
+  }
+
+  /** What busbars carry and withstand, over all sections and conditions, in slices. */
+  async boards(ticket: number, onProgress: (share: number) => void): Promise<readonly BoardRow[]> {
+    const { studies } = this.engine;
+    return (await this.inSlices(ticket, onProgress, boardTable(studies, studies.conditions))).value;
   }
 
   /** All circuits of low-voltage boards over the conditions, in slices. */

@@ -1,4 +1,5 @@
 /** Boards as they stand: sections of busbar with what is connected to them side by side, what leads to where, which board feeds which. */
+import { stepsFromSources } from '../circuits/find';
 import { boardsOf } from '../lowVoltage/demand';
 import { panelsOf } from '../drawing/boards/board';
 import { kinds, nameOf, type Element, type ElementKind } from '../model/element';
@@ -193,28 +194,66 @@ function sideOf(
 export interface BoardLink {
   readonly from: ElementId;
   readonly to: ElementId;
-  /** Line or transformer between them. */
+  /** The line or transformer by which it leaves the first. */
   readonly over: ElementId;
 }
 
-/** How boards hang together: by lines, cables and transformers from board to board; `from` is where the transformer's upper side or the feeding circuit is. */
+const grid: ReadonlySet<ElementKind> = new Set<ElementKind>(['networkFeeder']);
+
+/** What current passes on its way from board to board. */
+const between: ReadonlySet<ElementKind> = new Set<ElementKind>([
+  ...inside,
+  'line',
+  'transformer',
+  'threeWindingTransformer',
+  'seriesReactor',
+]);
+
+/** How boards hang together, by whatever lies between them that is no busbar; `from` is the one nearer to the sources. */
 export function boardLinks(network: Network): BoardLink[] {
   const boards = boardsIn(network);
+  const next = neighboursIn(network);
+  // The grid feeds, where there is one; generators of a plant feed into it.
+  const steps = stepsFromSources(network, ofKind(network, 'networkFeeder').length > 0 ? grid : sources);
   const boardOf = new Map(boards.flatMap(({ id, sections }) => sections.map((section) => [section, id] as const)));
-  const reached = new Map<ElementId, { readonly board: ElementId; readonly side: Outlet['side'] }[]>();
-  for (const { id, outlets } of boards)
-    for (const { leadsTo, side } of outlets)
-      for (const element of leadsTo) reached.set(element, [...(reached.get(element) ?? []), { board: id, side }]);
-  const links: BoardLink[] = [];
-  for (const [over, ends] of reached) {
-    const kind = network.elements.get(over)?.kind;
-    if (kind === 'bus') continue;
-    const places = [...new Map(ends.map((end) => [end.board, end])).values()];
-    for (const fed of places.filter(({ side }) => side === 'in'))
-      for (const feeding of places.filter(({ board }) => board !== fed.board))
-        links.push({ from: feeding.board, to: fed.board, over });
-    const [p, q] = places;
-    if (q && p.side === 'out' && q.side === 'out') links.push({ from: p.board, to: q.board, over });
+  const nearest = new Map(
+    boards.map(({ id, sections }) => [id, Math.min(...sections.map((each) => steps.get(each) ?? Infinity))]),
+  );
+  const links = new Map<string, BoardLink>();
+  for (const { id: from, outlets } of boards)
+    for (const { leadsTo, side } of outlets) {
+      if (side === 'coupler' || side === 'measuring') continue;
+      for (const over of leadsTo)
+        for (const to of boardsBehind(network, next, over, boardOf)) {
+          const isNearer = (nearest.get(from) ?? 0) <= (nearest.get(to) ?? 0);
+          // Each is met from both of its ends, and counts from the nearer one.
+          if (to !== from && isNearer && !links.has(`${to} ${from} ${over}`))
+            links.set(`${from} ${to} ${over}`, { from, to, over });
+        }
+    }
+  return [...links.values()];
+}
+
+function boardsBehind(
+  network: Network,
+  next: ReturnType<typeof neighboursIn>,
+  over: ElementId,
+  boardOf: ReadonlyMap<ElementId, ElementId>,
+): Set<ElementId> {
+  const found = new Set<ElementId>();
+  const passed = new Set<ElementId>();
+  const queue = [over];
+  while (queue.length > 0) {
+    const id = queue.pop()!;
+    if (passed.has(id)) continue;
+    passed.add(id);
+    const element = network.elements.get(id);
+    if (element?.kind === 'bus') {
+      const board = boardOf.get(id);
+      if (board) found.add(board);
+    } else if (element && between.has(element.kind))
+      for (let terminal = 0; terminal < kinds[element.kind].terminals; terminal++)
+        queue.push(...next({ element: id, terminal }).map((each) => each.element));
   }
-  return links.filter(({ from, to }) => boardOf.has(from) && boardOf.has(to));
+  return found;
 }

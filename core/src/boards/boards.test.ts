@@ -45,6 +45,9 @@ describe('boards of the demo', () => {
         'BRA 33 > BRA T1 > BRA 11 A',
         'BRA 11 A > BRA TL1 > BRA 0.4',
         'BRA 0.4-2 > BRA WDB1 > BRA DB1',
+        // The nearer to the sources feeds; a spur and its transformer lie between two boards as well.
+        'FER 33 A > FER-BRA 1 > BRA 33',
+        'QUE tee > QUE spur > QUE 11',
       ]),
     );
     expect(new Set(links).size).toBe(links.length);

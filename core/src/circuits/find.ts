@@ -58,8 +58,11 @@ function joined(network: Network): (end: End) => readonly End[] {
   return (end) => map.get(keyOf(end)) ?? [];
 }
 
-/** Steps from the nearest source to each element, whatever switches stand at. */
-function distances(network: Network): ReadonlyMap<ElementId, number> {
+/** Steps from the nearest source to each element, whatever switches stand at; `from`: kinds that count as one. */
+export function stepsFromSources(
+  network: Network,
+  from: ReadonlySet<ElementKind> = sources,
+): ReadonlyMap<ElementId, number> {
   const beside = new Map<ElementId, ElementId[]>();
   for (const { from, to } of ofKind(network, 'connection'))
     for (const [a, b] of [
@@ -71,7 +74,7 @@ function distances(network: Network): ReadonlyMap<ElementId, number> {
       else beside.set(a, [b]);
     }
   const steps = new Map<ElementId, number>();
-  let front = [...network.elements.values()].filter(({ kind }) => sources.has(kind)).map(({ id }) => id);
+  let front = [...network.elements.values()].filter(({ kind }) => from.has(kind)).map(({ id }) => id);
   for (let step = 0; front.length > 0; step++) {
     for (const id of front) steps.set(id, step);
     front = [...new Set(front.flatMap((id) => beside.get(id) ?? []))].filter((id) => !steps.has(id));
@@ -114,7 +117,7 @@ function isWiredAlike(p: Network, q: Network): boolean {
 
 function found(network: Network): FoundCircuit[] {
   const next = joined(network);
-  const steps = distances(network);
+  const steps = stepsFromSources(network);
   const isLow = (element: Element | undefined): boolean =>
     element?.kind === 'bus' && element.system === 'ac' && element.nominalKv <= lowKv;
   const boards = ofKind(network, 'bus').filter(isLow);
