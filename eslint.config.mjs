@@ -34,7 +34,7 @@ const coreOrder = [
   'duty',
   'checks',
   'equipment',
-  'boards',
+  'switchboards',
   'sheets',
   'formats',
   'reports',

@@ -26,7 +26,7 @@ import {
   type EarthTable,
   type EarthTrial,
 } from '@mesura/core/earthReturn/study';
-import { boardTable, type BoardRow } from '@mesura/core/boards/ratings';
+import { boardTable, type BoardRow } from '@mesura/core/switchboards/ratings';
 import { caseOfKey, circuitTable, type CircuitTable } from '@mesura/core/lowVoltage/study';
 import { circuitProposals, type CircuitProposal, type Free } from '@mesura/core/lowVoltage/propose';
 import { circuitWorking } from '@mesura/core/lowVoltage/working';

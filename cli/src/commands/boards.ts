@@ -1,7 +1,7 @@
 /** `mesura boards`: boards, how they feed each other, what their busbars carry and withstand, the bill of material. */
-import { billOf, billRows } from '@mesura/core/boards/bill';
-import { boardLinks, boardsIn } from '@mesura/core/boards/board';
-import { boardTable, type BoardRating } from '@mesura/core/boards/ratings';
+import { billOf, billRows } from '@mesura/core/switchboards/bill';
+import { boardLinks, boardsIn } from '@mesura/core/switchboards/board';
+import { boardTable, type BoardRating } from '@mesura/core/switchboards/ratings';
 import { quantityTitles } from '@mesura/core/reports/boards';
 import { csv } from '@mesura/core/formats/tables/csv';
 import { nameIn } from '@mesura/core/model/network';

@@ -21,6 +21,7 @@ import { statementsRule } from './lines/statements';
 import { convergenceRule } from './load/convergence';
 import { loadingRule } from './load/loading';
 import { voltageRule } from './load/voltage';
+import { circuitsRule } from './lowVoltage/circuits';
 import { arcEnergyRule } from './protection/arcEnergy';
 import { earthRiseRule } from './protection/earthRise';
 import { relayPartsRule } from './protection/relayParts';
@@ -70,6 +71,7 @@ export const rules: readonly Rule[] = [
   trialsRule,
   arcEnergyRule,
   earthRiseRule,
+  circuitsRule,
   originRule,
   damageRule,
   overloadRule,

@@ -41,6 +41,7 @@ describe('findings', () => {
       'setting.zone1 fer-q02-relay',
       'setting.zone2 fer-q02-relay',
       'trial.verdict fer-bra-2',
+      'circuits.disconnection bra-f81',
       'grading.blind chart-pair',
     ]);
     // Every margin that is short is one above which the same relay stands.

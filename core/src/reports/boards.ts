@@ -1,7 +1,7 @@
 /** Boards as a report: how they feed each other, what their busbars carry and withstand, the bill of material. */
-import { billOf } from '../boards/bill';
-import { boardLinks, boardsIn } from '../boards/board';
-import { boardTable, type BoardQuantity } from '../boards/ratings';
+import { billOf } from '../switchboards/bill';
+import { boardLinks, boardsIn } from '../switchboards/board';
+import { boardTable, type BoardQuantity } from '../switchboards/ratings';
 import type { Condition } from '../model/condition';
 import { nameIn, settingsOf } from '../model/network';
 import { conditionOf } from '../model/state';

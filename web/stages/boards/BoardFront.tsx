@@ -2,9 +2,9 @@
 
 import { useMemo } from 'react';
 import { Button } from '@mantine/core';
-import type { Board, Outlet } from '@mesura/core/boards/board';
-import { ratingText } from '@mesura/core/boards/bill';
-import type { BoardRating, BoardRow } from '@mesura/core/boards/ratings';
+import type { Board, Outlet } from '@mesura/core/switchboards/board';
+import { ratingText } from '@mesura/core/switchboards/bill';
+import type { BoardRating, BoardRow } from '@mesura/core/switchboards/ratings';
 import { quantityTitles } from '@mesura/core/reports/boards';
 import { entriesFor, entryNamed } from '@mesura/core/equipment/use';
 import { formatNumber } from '@mesura/core/fields/quantity';

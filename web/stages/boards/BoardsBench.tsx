@@ -3,9 +3,9 @@
 import { useMemo } from 'react';
 import { Button, Progress, Select } from '@mantine/core';
 import { IconDownload } from '@tabler/icons-react';
-import { billOf, billRows } from '@mesura/core/boards/bill';
-import { boardLinks, boardsIn, type Board } from '@mesura/core/boards/board';
-import type { BoardRow } from '@mesura/core/boards/ratings';
+import { billOf, billRows } from '@mesura/core/switchboards/bill';
+import { boardLinks, boardsIn, type Board } from '@mesura/core/switchboards/board';
+import type { BoardRow } from '@mesura/core/switchboards/ratings';
 import { csv } from '@mesura/core/formats/tables/csv';
 import type { ElementId } from '@mesura/core/model/fields';
 import { nameIn } from '@mesura/core/model/network';

@@ -1,6 +1,6 @@
 /** What the stage of boards shows just now; not part of the project. */
 import { create } from 'zustand';
-import { boardsIn } from '@mesura/core/boards/board';
+import { boardsIn } from '@mesura/core/switchboards/board';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { Network } from '@mesura/core/model/network';
 

@@ -48,8 +48,14 @@ export function CircuitsBench() {
   const selected = boards.find(({ id }) => id === selection[0])?.id;
   // The board with most circuits, where nobody has chosen one.
   const most = known.reduce<(typeof known)[number] | null>((p, q) => (!p || q.circuits > p.circuits ? q : p), null);
+  const ofChosen = value?.rows.find(({ key }) => key === chosen)?.board;
   const board =
-    (wanted && network.elements.has(wanted) ? wanted : null) ?? selected ?? most?.board ?? boards[0]?.id ?? null;
+    (wanted && network.elements.has(wanted) ? wanted : null) ??
+    ofChosen ??
+    selected ??
+    most?.board ??
+    boards[0]?.id ??
+    null;
   const all = useBoardRows(network, value, board);
   const rows = filter === 'all' ? all : all.filter(({ row }) => row.verdict === filter);
   const figures = known.find((each) => each.board === board);

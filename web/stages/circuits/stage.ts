@@ -1,7 +1,7 @@
 import dynamic from 'next/dynamic';
 import type { Stage } from '../../desk/stage';
 import { useCircuitOverlay } from './overlay';
-import { enterCircuits, pickElement } from './state';
+import { enterCircuits, pickElement, setCircuits } from './state';
 
 /** Low-voltage circuits: what they carry, how soon they are cut off, which cable and device do. */
 export const circuitsStage: Stage = {
@@ -15,5 +15,10 @@ export const circuitsStage: Stage = {
     pickElement(store.getState().network, element);
   },
   owns: ['circuits.'],
+  // The drawing goes there as well.
+  show: (id) => {
+    setCircuits({ chosen: id, board: null, view: 'schedule', filter: 'all' });
+    return false;
+  },
   enter: enterCircuits,
 };
