@@ -155,7 +155,7 @@ export function withCircuits(list: readonly Element[]): Element[] {
   const put = <K extends PlaceableKind>(kind: K, name: string, x: number, y: number, over: Partial<ElementOf<K>>) => {
     const element = newElement(kind, idOf(name), name, { x, y, page, ...over } as Partial<ElementOf<K>>);
     elements.push(element);
-    return element.id;
+    return idOf(name);
   };
   let wires = 0;
   const join = (from: ElementId, fromTerminal: number, to: ElementId, toTerminal: number, at?: number) =>
