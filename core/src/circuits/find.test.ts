@@ -1,7 +1,7 @@
 /** Circuits found in networks: those of the demo, feeders between boards, ways that are none. */
 import { describe, expect, it } from 'vitest';
 import { elementId as id } from '../model/fields';
-import { nameIn } from '../model/network';
+import { find, nameIn, networkOf, withElements } from '../model/network';
 import { demoNetwork } from '../test/demo';
 import { Builder } from '../test/network';
 import { circuitsIn, mainCable } from './find';
@@ -59,5 +59,29 @@ describe('circuits of boards', () => {
     b.add('switch', 'Spare');
     b.join('N', 'M', 'M', 'Q:0', 'Q:1', 'W:0', 'W:1', 'L1', 'W:1', 'L2', 'M', 'Spare:0');
     expect(told(b.network())).toEqual(['M > Q > W > L1 > L2']);
+  });
+  it('are kept while nothing that they hang on changes, and found anew when it does', () => {
+    const b = new Builder();
+    b.add('networkFeeder', 'N');
+    b.add('bus', 'M', { nominalKv: 0.4 });
+    for (const name of ['Q1', 'Q2']) b.add('switch', name);
+    for (const name of ['L1', 'L2']) b.add('load', name);
+    b.join('N', 'M', 'M', 'Q1:0', 'Q1:1', 'L1', 'M', 'Q2:0', 'Q2:1', 'L2');
+    const network = b.network();
+    const before = circuitsIn(network);
+    expect(before).toHaveLength(2);
+    const load = find(network, 'load', id('L1'))!;
+    // A value: the same list, not only a like one.
+    expect(circuitsIn(withElements(network, [{ ...load, ratedMva: 0.02 }]))).toBe(before);
+    // A name orders them, a level or a wire decides whether they are any.
+    const first = find(network, 'switch', id('Q1'))!;
+    const renamed = circuitsIn(withElements(network, [{ ...first, name: 'Z9' }]));
+    expect(renamed.map(({ switches }) => switches[0])).toEqual(['Q2', 'Q1']);
+    circuitsIn(network);
+    const bus = find(network, 'bus', id('M'))!;
+    expect(circuitsIn(withElements(network, [{ ...bus, nominalKv: 11 }]))).toEqual([]);
+    circuitsIn(network);
+    const without = networkOf([...network.elements.values()].filter((each) => each.id !== 'w3'));
+    expect(circuitsIn(without)).toHaveLength(1);
   });
 });

@@ -100,6 +100,29 @@ const low = (['Moulded-case breaker', 'Air circuit breaker'] as const).flatMap((
   ),
 );
 
+/** Rated currents and short-circuit capacities of IEC 60898-1 as miniature breakers are commonly made; their type and let-through energy stand in their function. */
+const miniature = [6, 8, 10, 13, 16, 20, 25, 32, 40, 50, 63].flatMap((ratedA) =>
+  [6, 10].map((breakingKa) =>
+    shipped(
+      `mcb-${ratedA}-${breakingKa}`,
+      'switch',
+      `Miniature breaker 0.415 kV, ${ratedA} A, ${breakingKa} kA`,
+      {
+        type: 'breaker',
+        ratedKv: 0.415,
+        ratedA,
+        ratedBy: 'iec60947',
+        breakingKa,
+        makingKa: kilo(makingRatio(breakingKa).n * breakingKa),
+        shortTimeKa: null,
+        shortTimeS: 1,
+        openingTimeS: 0.01,
+      },
+      'IEC 60898-1, 5.3; ratings commonly made',
+    ),
+  ),
+);
+
 const fuses = [
   ...[16, 20, 25, 32, 40, 50, 63, 80, 100, 125, 160, 200, 250, 315, 400, 500, 630].map((ratedA) =>
     shipped(
@@ -154,6 +177,7 @@ export const switchgear: readonly LibraryEntry[] = [
   ...breakers,
   ...northBreakers,
   ...low,
+  ...miniature,
   ...fuses,
   ...currentTransformers,
   ...voltageTransformers,
