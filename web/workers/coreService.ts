@@ -29,6 +29,7 @@ import {
 import { boardTable, type BoardRow } from '@mesura/core/switchboards/ratings';
 import { caseOfKey, circuitTable, type CircuitTable } from '@mesura/core/lowVoltage/study';
 import { circuitProposals, type CircuitProposal, type Free } from '@mesura/core/lowVoltage/propose';
+import { listPlan, type ListColumn, type ListPlan, type LoadList } from '@mesura/core/lowVoltage/loadList';
 import { circuitWorking } from '@mesura/core/lowVoltage/working';
 import { copiedStudy } from '@mesura/core/earthReturn/free';
 import { earthWorking } from '@mesura/core/earthReturn/working';
@@ -606,6 +607,12 @@ export class CoreService {
   async circuits(ticket: number, onProgress: (share: number) => void): Promise<CircuitTable> {
     const { studies } = this.engine;
     return (await this.inSlices(ticket, onProgress, circuitTable(studies, studies.conditions))).value;
+  }
+
+  /** A load list as circuits on a board; `stem`: what identifiers of new elements begin with. */
+  loadList(board: ElementId, list: LoadList, columns: readonly (ListColumn | null)[], stem: string): ListPlan {
+    let count = 0;
+    return listPlan(this.network, board, list, columns, () => `${stem}-${++count}` as ElementId);
   }
 
   circuitWorking(key: ElementId): readonly Section[] {

@@ -119,6 +119,24 @@ describe('a motor of 5.5 kW over 60 m', () => {
     expect(device[0]).toMatchObject({ sectionMm2: null, device: 'gG 16 A' });
     expect(device[0].elements.map(({ id: each }) => each)).toEqual(['Q']);
   });
+  it('chooses what a breaker breaks where nobody has said it, and leaves it where somebody has', () => {
+    const network = board({ device: 'C', ratedA: 32, motor: false, kw: 5, metres: 20 });
+    const q = find(network, 'switch', id('Q'))!;
+    const open = withElements(network, [{ ...q, breakingKa: null, functions: [] }]);
+    const [best] = proposedFor(open, caseIn(open), all).options;
+    // 9.2 kA at the board.
+    expect(best.device).toMatch(/^[BC]\d+, 10 kA$/);
+    expect(best.elements.find((each) => each.id === 'Q')).toMatchObject({ breakingKa: 10, ratedA: 8 });
+    expect(judged(caseIn(withElements(open, best.elements))).verdict).toBe('holds');
+    expect(proposedFor(network, caseIn(network), all).options[0].device).toMatch(/^[BC]\d+$/);
+  });
+  it('may trip while the motor starts where its band begins before and ends after the start; surely, where it ends before', () => {
+    const start = (startS: number) =>
+      judged(caseIn(board({ ratedA: 16, startS }))).checks.find(({ criterion }) => criterion === 'start');
+    expect(start(0.1)).toMatchObject({ verdict: 'holds' });
+    expect(start(2)).toMatchObject({ verdict: 'doubtful', why: 'mayTrip' });
+    expect(start(30)).toMatchObject({ verdict: 'short' });
+  });
   it('keeps a device that the project has locked', () => {
     const network = board();
     const settings = network.elements.get(settingsId) as ElementOf<'projectSettings'>;

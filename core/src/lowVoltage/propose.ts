@@ -99,21 +99,27 @@ const withDevice = (given: CircuitCase, element: Switch, label: string): Candida
   ),
 });
 
+/** Short-circuit capacities as devices are commonly made, kA (IEC 60898-1, 5.3; IEC 60269-2). */
+const miniatureCapacities = [6, 10, 15, 25];
+const fuseCapacities = [50, 120];
+
 /** Devices of the kind that is there, from the smallest that carries the design current. */
-function candidates(given: CircuitCase, designA: number): Candidate[] {
+function candidates(given: CircuitCase, { designA, boardMax, boardEarth }: Judgement): Candidate[] {
   const own = switchOf(given);
   if (!own) return [];
   const others = (family: DeviceFunction['family']) => own.functions.filter((fn) => fn.family !== family);
-  const put = (fn: DeviceFunction, ratedA: number, label: string): Candidate =>
+  // Where nobody has said what it breaks, the next standard capacity above the current at the board.
+  const largestKa = Math.max(boardMax?.ampere ?? 0, boardEarth?.ampere ?? 0) / 1000;
+  const breaks = (capacities: readonly number[]): number | null =>
+    own.breakingKa ?? (largestKa > 0 ? (capacities.find((each) => each >= largestKa) ?? capacities.at(-1)!) : null);
+  const put = (fn: DeviceFunction, ratedA: number, breakingKa: number | null, label: string): Candidate =>
     withDevice(
       given,
-      {
-        ...own,
-        ratedA: own.ratedA !== null && own.ratedA > ratedA ? own.ratedA : ratedA,
-        functions: [fn, ...others(fn.family)],
-      } as Switch,
-      label,
+      { ...own, ratedA, breakingKa, functions: [fn, ...others(fn.family)] } as Switch,
+      breakingKa !== null && own.breakingKa === null ? `${label}, ${breakingKa} kA` : label,
     );
+  /** A holder may be larger than its link. */
+  const atLeast = (ratedA: number): number => Math.max(own.ratedA ?? 0, ratedA);
   const sizes = (list: readonly number[]) => list.filter((each) => each >= designA).slice(0, sizesTried);
   const id = (variant: string) => elementId(`${own.id}-${variant}`.slice(0, 64));
 
@@ -122,7 +128,7 @@ function candidates(given: CircuitCase, designA: number): Candidate[] {
     const base = fuse ?? familyNamed('fuse').fresh(id('fuse'), 'gG', null);
     if (base.points) return [];
     return sizes(linkSizes[base.class]).map((linkA) =>
-      put({ ...base, linkA, origins: undefined }, linkA, `${base.class} ${linkA} A`),
+      put({ ...base, linkA, origins: undefined }, atLeast(linkA), breaks(fuseCapacities), `${base.class} ${linkA} A`),
     );
   }
   const release = own.functions.find((fn): fn is FunctionOf<'release'> => fn.family === 'release');
@@ -132,7 +138,12 @@ function candidates(given: CircuitCase, designA: number): Candidate[] {
     const ir = Math.max(0.4, least);
     const magnetic = [...new Set([release.ii, 10, 8, 6, 5, 4, 3])].filter((ii) => ii <= Math.max(release.ii, 10));
     return magnetic.map((ii) =>
-      put({ ...release, ir, ii, origins: undefined }, release.ratedA, `Ir ${ir} × ${release.ratedA} A, Ii ${ii} × In`),
+      put(
+        { ...release, ir, ii, origins: undefined },
+        atLeast(release.ratedA),
+        own.breakingKa,
+        `Ir ${ir} × ${release.ratedA} A, Ii ${ii} × In`,
+      ),
     );
   }
   // A motor's overload relay or what else protects it stays as it is.
@@ -140,7 +151,7 @@ function candidates(given: CircuitCase, designA: number): Candidate[] {
   if (!miniature && (own.functions.some(({ family }) => family !== 'residual') || designA > largestMiniatureA))
     return [];
   const base = miniature ?? familyNamed('miniature').fresh(id('miniature'), 'C', null);
-  const capacityKa = own.breakingKa ?? 10;
+  const capacityKa = breaks(miniatureCapacities);
   return sizes(miniatureSizes).flatMap((ratedA) =>
     (['C', 'B', 'D'] as const).map((type) =>
       put(
@@ -151,10 +162,11 @@ function candidates(given: CircuitCase, designA: number): Candidate[] {
           limitA2s:
             base.type === type && base.ratedA === ratedA && base.limitA2s !== null
               ? base.limitA2s
-              : class3LimitA2s(type, ratedA, capacityKa),
+              : class3LimitA2s(type, ratedA, capacityKa ?? 10),
           origins: undefined,
         },
         ratedA,
+        capacityKa,
         `${type}${ratedA}`,
       ),
     ),
@@ -240,7 +252,7 @@ export function proposedFor(network: Network, stored: CircuitCase, free: Free): 
   const device = switchOf(given);
   const isLocked = device !== null && settingsOf(network).lockedDevices.includes(device.id);
   const stays: Candidate[] = [{ label: '', element: device, given }];
-  const list = free.device && !isLocked ? candidates(given, now.designA) : [];
+  const list = free.device && !isLocked ? candidates(given, now) : [];
   const all = list.length > 0 ? list : stays;
   // No class limits what type D lets through: it is for what B and C do not let start.
   const usual = all.filter(({ label }) => !/^D\d/.test(label));

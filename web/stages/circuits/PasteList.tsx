@@ -5,7 +5,7 @@ import { Button, Modal, Select, Textarea } from '@mantine/core';
 import {
   listColumns,
   listColumnTitles,
-  listPlan,
+  type ListPlan,
   matched,
   readList,
   type ListColumn,
@@ -15,6 +15,7 @@ import { nameIn } from '@mesura/core/model/network';
 import { report } from '../../desk/report';
 import { newId } from '../../project/newId';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
+import { useCore } from '../../workers/useCore';
 import { setCircuits } from './state';
 import bench from '../../card/bench.module.css';
 
@@ -48,13 +49,16 @@ export function PasteList({ board, onClose }: { board: ElementId; onClose: () =>
   const network = useProject((state) => state.network);
   const store = useProjectStore();
   const [text, setText] = useState('');
+  const [stem] = useState(newId);
   const [own, setOwn] = useState<readonly (ListColumn | null)[] | null>(null);
   const list = useMemo(() => readList(text), [text]);
   const columns = useMemo(() => own ?? matched(list.heads, remembered()), [own, list]);
-  const plan = useMemo(
-    () => (list.rows.length > 0 ? listPlan(network, board, list, columns, newId) : null),
-    [network, board, list, columns],
+  // A long list takes a while to draw: the worker does, and the dialog goes on.
+  const { value, isCurrent } = useCore<ListPlan>(
+    list.rows.length > 0 ? `load list ${JSON.stringify([board, list, columns])}` : null,
+    (service) => service.loadList(board, list, columns, stem),
   );
+  const plan = list.rows.length > 0 ? value : null;
   const taken = plan?.keys.filter((key) => key !== null).length ?? 0;
   const take = () => {
     if (!plan) return;
@@ -143,7 +147,7 @@ export function PasteList({ board, onClose }: { board: ElementId; onClose: () =>
         <Button size="xs" variant="default" onClick={onClose}>
           Cancel
         </Button>
-        <Button size="xs" disabled={taken === 0} onClick={take}>
+        <Button size="xs" disabled={taken === 0 || !isCurrent} onClick={take}>
           Draw {taken} circuits
         </Button>
       </div>
