@@ -24,7 +24,6 @@ export const stages: readonly Stage[] = [
   networkStage,
   tablesStage,
   equipmentStage,
-  boardsStage,
   conditionsStage,
   loadStage,
   faultsStage,
@@ -33,6 +32,8 @@ export const stages: readonly Stage[] = [
   directStage,
   earthReturnStage,
   circuitsStage,
+  // Of the group before; at this place, so that the keys of the stages stay what they are.
+  boardsStage,
   settingsStage,
   gradingStage,
   reachStage,

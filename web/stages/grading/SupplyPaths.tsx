@@ -26,7 +26,7 @@ export function SupplyPaths({ create }: { create: (content: Partial<GradingChart
   if (!found.value) return <p className={bench.muted}>Looking for supply paths …</p>;
   const selected = selection.flatMap((id) => deviceAt(network, id)?.id ?? []);
   const first = selected.map((id) => pathFrom(found.value!.pairs, id)).filter((devices) => devices.length > 1);
-  const all = [...first, ...supplyPaths(found.value.pairs).map(({ devices }) => devices)];
+  const all = [...first, ...varied(supplyPaths(found.value.pairs).map(({ devices }) => devices))];
   const paths = [...new Map(all.map((devices) => [devices.join(), devices])).values()].slice(0, offered);
   if (paths.length === 0)
     return (
@@ -43,6 +43,17 @@ export function SupplyPaths({ create }: { create: (content: Partial<GradingChart
       ))}
     </ul>
   );
+}
+
+/** Circuits of one board have the same way up: one of each way first, the others after them. */
+function varied(paths: readonly (readonly ElementId[])[]): readonly (readonly ElementId[])[] {
+  const ways = new Set<string>();
+  const isNew = ([, ...way]: readonly ElementId[]): boolean => {
+    const key = way.join();
+    return !ways.has(key) && ways.add(key).size > 0;
+  };
+  const firsts = new Set(paths.filter(isNew));
+  return [...firsts, ...paths.filter((path) => !firsts.has(path))];
 }
 
 const nameIn = (network: Network, id: ElementId): string => {
