@@ -127,7 +127,7 @@ test('settings are proposed, taken, set against with a reason; a figure that mov
     .getByRole('row', { name: /BRA Q36 relay Figures of 50, pickup/ })
     .click();
   await expect(page.getByRole('article', { name: 'Check Figures of 50, pickup' })).toContainText(
-    /BRA Q36 relay, 50: proposed on .* from throughFault 2573 A, now \d+ A \(−2\d\.\d+ %\)/,
+    /BRA Q36 relay, 50: proposed on .* from throughFault 2574 A, now \d+ A \(−2\d\.\d+ %\)/,
   );
   const now = await model(page, request, id);
   expect(settingsOf(now).lockedDevices).toEqual(['fer-q33-relay']);

@@ -45,15 +45,19 @@ export function SupplyPaths({ create }: { create: (content: Partial<GradingChart
   );
 }
 
-/** Circuits of one board have the same way up: one of each way first, the others after them. */
+/** Devices of a board that share their way up are many; more than so many stand behind everything else. */
+const alike = 3;
+
+/** The first few of each way up, then the others. */
 function varied(paths: readonly (readonly ElementId[])[]): readonly (readonly ElementId[])[] {
-  const ways = new Set<string>();
-  const isNew = ([, ...way]: readonly ElementId[]): boolean => {
-    const key = way.join();
-    return !ways.has(key) && ways.add(key).size > 0;
+  const counts = new Map<string, number>();
+  const isEarly = ([, ...way]: readonly ElementId[]): boolean => {
+    const count = (counts.get(way.join()) ?? 0) + 1;
+    counts.set(way.join(), count);
+    return count <= alike;
   };
-  const firsts = new Set(paths.filter(isNew));
-  return [...firsts, ...paths.filter((path) => !firsts.has(path))];
+  const early = new Set(paths.filter(isEarly));
+  return [...early, ...paths.filter((path) => !early.has(path))];
 }
 
 const nameIn = (network: Network, id: ElementId): string => {
