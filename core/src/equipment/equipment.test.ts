@@ -134,6 +134,14 @@ describe('what fits at a place', () => {
     expect(fitsOf(named('ct-800-1-5p20'), ct)).toMatchObject([{ fits: true, next: null }]);
     expect(demandsAt(studies, studies.conditions, id('nowhere'))).toBeNull();
   });
+  it('asks of a switch of a low-voltage circuit what the circuit draws', () => {
+    const network = demoNetwork();
+    const studies = new Studies(network);
+    // 9 kW at 0.92 and 400 V.
+    const { service } = demandsAt(studies, studies.conditions, elementId('bra-f86'))!;
+    expect(service!.of).toBe('Air handling');
+    expect(service!.ampere).toBeCloseTo(9000 / (Math.sqrt(3) * 400 * 0.92), 6);
+  });
   it('of boards: peak and short-time current for the duration of the type, as a hand reckons them', () => {
     const bra = demandsAt(studies, studies.conditions, id('bra-11-a'))!;
     const { faults, frequencyHz } = bra.withstands!;

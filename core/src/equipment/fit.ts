@@ -2,11 +2,13 @@
 import { faultsThrough, largestBreaking } from '../checks/equipment/breaking';
 import { faultsAtBus, largestPeak, largestThermal, type BoardFault } from '../checks/equipment/withstand';
 import { ratedCurrentOf, runOf } from '../checks/runs';
+import { circuitsIn, type FoundCircuit } from '../circuits/find';
+import { boardsOf, demandSum, heaviest } from '../lowVoltage/demand';
 import type { Condition } from '../model/condition';
 import { kinds, nameOf } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { nextBreakingKa, nextPeakKa, nextPrimaryA, nextRatedCurrentA } from '../model/standardSizes';
-import { settingsOf } from '../model/network';
+import { find, nameIn, settingsOf, type Network } from '../model/network';
 import type { Relay } from '../model/protection';
 import type { Studies } from '../studies/studies';
 import type { LibraryEntry } from './entry';
@@ -41,6 +43,8 @@ export function demandsAt(studies: Studies, conditions: readonly Condition[], id
     const ampere = ratedCurrentOf(other, terminal);
     return ampere === null ? [] : [{ ampere, of: nameOf(other) }];
   });
+  const circuit = circuitsIn(network).find(({ switches }) => switches.includes(id));
+  if (circuit) currents.push(designOf(network, circuit));
   const service = currents.sort((p, q) => q.ampere - p.ampere)[0] ?? null;
   const context = { network, studies, conditions, memory: new Map<string, unknown>() };
   const fault = element.kind === 'switch' ? largestBreaking(context, element) : null;
@@ -59,6 +63,13 @@ export function demandsAt(studies: Studies, conditions: readonly Condition[], id
   const secondaryOf = secondaryIn(network, element);
   const secondaryA = Object.fromEntries(element.functions.map((fn) => [fn.id, secondaryOf(fn)]));
   return { nominalKv, service, fault, relay: { element, secondaryA } };
+}
+
+/** Design current of a low-voltage circuit, in the phase that carries most. */
+function designOf(network: Network, { board, ends }: FoundCircuit): { ampere: number; of: string } {
+  const u0 = (1000 * find(network, 'bus', board)!.nominalKv) / Math.sqrt(3);
+  const { ampere } = heaviest(demandSum(ends.map(boardsOf(network).demandBehind)), u0);
+  return { ampere, of: ends.map((end) => nameIn(network, end)).join(', ') };
 }
 
 export interface Fit {

@@ -1,5 +1,5 @@
 /** Boards as they stand: sections of busbar with what is connected to them side by side, what leads to where, which board feeds which. */
-import { stepsFromSources } from '../circuits/find';
+import { circuitsIn, stepsFromSources } from '../circuits/find';
 import { boardsOf } from '../lowVoltage/demand';
 import { panelsOf } from '../drawing/boards/board';
 import { kinds, nameOf, type Element, type ElementKind } from '../model/element';
@@ -82,13 +82,17 @@ function found(network: Network): Board[] {
       ...relay.circuits.flatMap(({ breakers }) => breakers),
     ])
       if (id) relaysAt.set(id, [...new Set([...(relaysAt.get(id) ?? []), relay.id])]);
+  // Of a circuit of low voltage what it supplies says more than its cable.
+  const supplied = new Map(
+    circuitsIn(network).flatMap(({ switches, ends }) => (switches[0] ? [[switches[0], ends] as const] : [])),
+  );
   const walked = new Map<ElementId, Outlet[]>();
   const joined = new Map<ElementId, Set<ElementId>>(buses.map(({ id }) => [id, new Set([id])]));
 
   for (const bus of buses) {
     const outlets = [...next({ element: bus.id, terminal: 0 })]
       .sort((p, q) => p.along - q.along)
-      .map((first) => outletFrom(network, next, bus.id, first, relaysAt));
+      .map((first) => outletFrom(network, next, bus.id, first, relaysAt, supplied));
     walked.set(bus.id, outlets);
     for (const { side, leadsTo } of outlets)
       if (side === 'coupler')
@@ -144,6 +148,7 @@ function outletFrom(
   section: ElementId,
   first: End,
   relaysAt: ReadonlyMap<ElementId, readonly ElementId[]>,
+  supplied: ReadonlyMap<ElementId, readonly ElementId[]>,
 ): Outlet {
   const components: ElementId[] = [];
   const leadsTo: End[] = [];
@@ -169,7 +174,10 @@ function outletFrom(
     key: first.element,
     section,
     panel: panel?.id ?? null,
-    title: panel?.name ?? (ends.map(nameOf).join(', ') || nameOf(network.elements.get(first.element)!)),
+    title:
+      panel?.name ??
+      ((supplied.get(first.element)?.flatMap((id) => network.elements.get(id) ?? []) ?? ends).map(nameOf).join(', ') ||
+        nameOf(network.elements.get(first.element)!)),
     side: sideOf(network, section, leadsTo, ends),
     components: [...components, ...relays],
     leadsTo: ends.map(({ id }) => id),

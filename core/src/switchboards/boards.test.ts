@@ -31,6 +31,8 @@ describe('boards of the demo', () => {
     const incoming = board.outlets.filter(({ side }) => side === 'in').map(({ title }) => title);
     expect(incoming).toEqual(expect.arrayContaining(['BRA T1', 'BRA T2', 'BRA G1']));
     expect(board.outlets.find(({ title }) => title === 'BRA TL1')).toMatchObject({ side: 'out' });
+    // A circuit goes by what it supplies, not by its cable.
+    expect(named('BRA DB1').outlets.at(1)).toMatchObject({ title: 'Flocculation pump', leadsTo: ['bra-w81'] });
     expect(named('BRA DB1').outlets.map(({ side }) => side)).toEqual([
       'in',
       ...Array.from({ length: 12 }, () => 'out'),

@@ -139,7 +139,13 @@ function Checks({ row: { row } }: { row: ScheduleRow }) {
       cell: ({ verdict, used, criterion }) => (
         <Chip state={verdictChips[verdict].state}>
           {criterion === row.binding ? '▸ ' : ''}
-          {used === null ? verdictChips[verdict].text : used > 99 ? '> 9900' : formatNumber(100 * used, 3)}
+          {used === null
+            ? verdictChips[verdict].text
+            : used > 99
+              ? '> 9900'
+              : used > 0 && used < 0.001
+                ? '< 0.1'
+                : formatNumber(100 * used, 3)}
         </Chip>
       ),
     },
