@@ -1,7 +1,8 @@
 /** Two thousand low-voltage circuits on twenty boards, for the first time and after a change at the feeding transformer; proposals for all. */
 import { cableValues } from '../../core/src/lowVoltage/cable';
 import { proposedFor } from '../../core/src/lowVoltage/propose';
-import { caseMaker, circuitTable } from '../../core/src/lowVoltage/study';
+import { caseMaker } from '../../core/src/lowVoltage/case';
+import { circuitTable } from '../../core/src/lowVoltage/study';
 import { circuitsIn } from '../../core/src/circuits/find';
 import { usualConsumer, usualInstallation, usualLaying } from '../../core/src/model/circuit';
 import { newElement, type PlaceableKind } from '../../core/src/model/defaults';

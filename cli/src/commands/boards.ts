@@ -23,20 +23,12 @@ export const boardsCommand: Command = {
     const studies = new Studies(network);
     const conditions = values.condition || values.case ? conditionsAsked(network, values) : studies.conditions;
     const all = boardsIn(network);
+    const isCalled = ({ name, sections }: (typeof all)[number], asked: string): boolean =>
+      name === asked || sections.some((id) => id === asked || nameIn(network, id) === asked);
     for (const name of values.at ?? [])
-      if (
-        !all.some(
-          (each) => each.name === name || each.sections.some((id) => id === name || nameIn(network, id) === name),
-        )
-      )
+      if (!all.some((each) => isCalled(each, name)))
         throw new Refusal(2, `no board is called "${name}"; there are: ${all.map((each) => each.name).join(', ')}`);
-    const boards = all.filter(
-      ({ name, sections }) =>
-        !values.at ||
-        values.at.some(
-          (asked) => asked === name || sections.some((id) => id === asked || nameIn(network, id) === asked),
-        ),
-    );
+    const boards = all.filter((each) => !values.at || values.at.some((name) => isCalled(each, name)));
     if (boards.length === 0) return { code: 1, output: '', errors: 'There are no boards.\n' };
     const format = plainFormat(values);
     const show = values.show?.map((each) => oneOf('--show', each, ['bill', 'links'])) ?? [];

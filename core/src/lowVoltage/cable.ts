@@ -3,7 +3,6 @@ import {
   adiabaticK,
   ambientFactor,
   groupingFactor,
-  isInGround,
   protectiveSection,
   resistanceAt20,
   soilFactor,
@@ -221,6 +220,3 @@ export const withLength = (cable: CableCase, lengthM: number): CableCase => ({
   phase: scale(cable.phase, lengthM / cable.lengthM),
   pe: cable.pe && scale(cable.pe, lengthM / cable.lengthM),
 });
-
-/** Whether the tables of the ground hold for it. */
-export const liesInGround = ({ laying }: CableCase): boolean => laying !== null && isInGround(laying.method);

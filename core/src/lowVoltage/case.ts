@@ -101,10 +101,7 @@ function feedingAt(study: Iec60909Study, condition: ElementId, element: ElementI
 }
 
 /** Makes the case of a circuit in some conditions; what boards have in common is found once. */
-export function circuitCases(
-  studies: Studies,
-  conditions: readonly Condition[],
-): (circuit: FoundCircuit) => CircuitCase {
+export function caseMaker(studies: Studies, conditions: readonly Condition[]): (circuit: FoundCircuit) => CircuitCase {
   const { network } = studies;
   const inAll = conditions.map((condition) => ({
     condition: condition.id,
@@ -201,3 +198,7 @@ export function dropOver({ cable, designA, cosPhi, sinPhi }: CableOnWay, u0: num
   const { re, im } = atHeat(cable.phase, cable, 'service');
   return (100 * (isSinglePhase ? 2 : 1) * designA * (re * cosPhi + im * sinPhi)) / u0;
 }
+
+/** Index of the main cable, the longest; −1 without any. */
+export const mainOf = ({ cables }: Pick<CircuitCase, 'cables'>): number =>
+  cables.reduce((p, { cable }, k) => (p < 0 || cable.lengthM > cables[p].cable.lengthM ? k : p), -1);

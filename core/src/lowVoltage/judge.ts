@@ -144,10 +144,13 @@ export function earthFaultAt(
   return { ampere: at.sourceV / z, loopOhm: z };
 }
 
+const resistanceRatio = ({ rOverX, ratedKv, ratedMw, polePairs }: AsynchronousMotor): number =>
+  rOverX ?? motorResistanceRatio(ratedKv, ratedMw / polePairs);
+
 /** Of a motor at standstill, Ω. */
 export function standstillOhm(motor: AsynchronousMotor): Complex {
   const size = motor.ratedKv ** 2 / ratedMvaOf(motor) / motor.startingRatio;
-  const ratio = motor.rOverX ?? motorResistanceRatio(motor.ratedKv, motor.ratedMw / motor.polePairs);
+  const ratio = resistanceRatio(motor);
   const cosPhi = motor.startPowerFactor ?? ratio / Math.hypot(1, ratio);
   return { re: size * cosPhi, im: size * Math.sqrt(1 - cosPhi ** 2) };
 }
@@ -158,6 +161,10 @@ export function startDropOf(motor: AsynchronousMotor, atBoard: Feeding, cables: 
   const way = add(atBoard.z1, sumOf(cables.map((cable) => atHeat(cable.phase, cable, 'service'))));
   return 100 * (1 - magnitude(zm) / magnitude(add(zm, way)));
 }
+
+/** TN: exposed parts hang on the source by the protective conductor. */
+const isEarthedBySource = ({ system }: CircuitCase['installation']): boolean =>
+  system === 'TN-S' || system === 'TN-C-S';
 
 /** Interrupts what it guards: breakers and fuses with a device of their own. */
 const interrupts = ({ type }: Switch): boolean => type === 'breaker' || type === 'fuse' || type === 'recloser';
@@ -279,7 +286,7 @@ export function judged(given: CircuitCase): Judgement {
 
   // Disconnection.
   const { system } = installation;
-  const isTn = system === 'TN-S' || system === 'TN-C-S';
+  const isTn = isEarthedBySource(installation);
   const faultWay: FaultWay = system === 'IT' ? 'short' : 'earth';
   // A relay for the overload of a motor is not what the circuit is rated by.
   const ratedA = Math.max(0, ...given.guards.map(({ overload }) => overload?.referenceA ?? 0));
@@ -469,7 +476,7 @@ function heatChecks(
       judge(atBoard.sourceV / magnitude(z), which === 'pe' ? 'earth' : 'short', z1, atBoard.condition, false);
     }
   }
-  const isTn = given.installation.system === 'TN-S' || given.installation.system === 'TN-C-S';
+  const isTn = isEarthedBySource(given.installation);
   ways.forEach((way, w) => {
     if (!way.cables.includes(k)) return;
     way.feeding.forEach((at, n) => {
@@ -495,7 +502,7 @@ export function withCable(given: CircuitCase, k: number, cable: CableCase): Circ
 /** What a motor gives to the largest currents at its own terminals (IEC 60909-0, 6.10), Ω. */
 function motorOhm(motor: AsynchronousMotor): Complex {
   const size = motor.ratedKv ** 2 / ratedMvaOf(motor) / motor.startingRatio / motor.count;
-  const ratio = motor.rOverX ?? motorResistanceRatio(motor.ratedKv, motor.ratedMw / motor.polePairs);
+  const ratio = resistanceRatio(motor);
   const x = size / Math.hypot(1, ratio);
   return { re: ratio * x, im: x };
 }

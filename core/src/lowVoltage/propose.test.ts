@@ -12,7 +12,8 @@ import { Builder } from '../test/network';
 import { circuitNetwork, circuitReferences } from '../test/circuit';
 import { cableValues, withLength, withSectionOf } from './cable';
 import { judged, withCable, type Criterion } from './judge';
-import { longest, mainOf, missed, proposedFor } from './propose';
+import { mainOf } from './case';
+import { longest, missed, proposedFor } from './propose';
 import { caseOfKey } from './study';
 
 interface Wanted {

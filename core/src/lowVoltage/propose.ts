@@ -16,10 +16,10 @@ import { class3LimitA2s } from '../protection/miniature/limit';
 import { familyNamed } from '../protection/registry';
 import type { DeviceFunction, FunctionOf } from '../protection/schemas';
 import { cableValues, withLength, withSectionOf } from './cable';
-import type { CircuitCase } from './case';
+import { caseMaker, mainOf, type CircuitCase } from './case';
 import { guardWith } from './guards';
 import { judged, withCable, withGuard, type Criterion, type Judgement } from './judge';
-import { caseMaker, keyOf } from './study';
+import { keyOf } from './study';
 
 /** What may be chosen anew. */
 export interface Free {
@@ -78,10 +78,6 @@ interface Candidate {
 const sizesTried = 6;
 /** Largest rated current of a miniature breaker that is proposed for a new circuit. */
 const largestMiniatureA = 63;
-
-/** Index of the cable that is chosen: the longest. */
-export const mainOf = ({ cables }: CircuitCase): number =>
-  cables.reduce((p, { cable }, k) => (p < 0 || cable.lengthM > cables[p].cable.lengthM ? k : p), -1);
 
 /** Switch whose device is chosen: the first that has one, else the first that could have one. */
 const switchOf = ({ switches, guards }: CircuitCase): Switch | null =>

@@ -3,7 +3,7 @@ import { circuitsIn, type FoundCircuit } from '../circuits/find';
 import type { Condition } from '../model/condition';
 import type { ElementId } from '../model/fields';
 import type { Studies } from '../studies/studies';
-import { circuitCases, type CircuitCase } from './case';
+import { caseMaker, mainOf, type CircuitCase } from './case';
 import type { Capacity } from './cable';
 import { boardsOf, phaseAmperes } from './demand';
 import { judged, type Judgement } from './judge';
@@ -61,7 +61,7 @@ export function rowOf(given: CircuitCase): CircuitRow {
   const found = judged(given);
   const { cleared, guard, capacities } = found;
   const { circuit, cables, isSinglePhase } = given;
-  const longest = cables.reduce((p, { cable }, k) => (p < 0 || cable.lengthM > cables[p].cable.lengthM ? k : p), -1);
+  const longest = mainOf(given);
   const shown = guard ?? given.guards.at(0) ?? null;
   // Written out: there are thousands, and a copy of the rest of an object is slow.
   return {
@@ -124,7 +124,7 @@ export function* circuitTable(
   const { network } = studies;
   const circuits = circuitsIn(network).filter((each) => board === null || each.board === board);
   const rows: CircuitRow[] = [];
-  const cases = circuitCases(studies, conditions);
+  const cases = caseMaker(studies, conditions);
   for (let k = 0; k < circuits.length; k += slice) {
     rows.push(...circuits.slice(k, k + slice).map((circuit) => rowOf(cases(circuit))));
     yield Math.min(1, (k + slice) / circuits.length);
@@ -151,10 +151,8 @@ export function boardFigures({ network }: Studies): BoardFigures[] {
   });
 }
 
-export { circuitCases as caseMaker };
-
 /** The circuit of a key, and the case that it makes; null where it is not there. */
 export function caseOfKey(studies: Studies, conditions: readonly Condition[], key: ElementId): CircuitCase | null {
   const circuit = circuitsIn(studies.network).find((each) => keyOf(each) === key);
-  return circuit ? circuitCases(studies, conditions)(circuit) : null;
+  return circuit ? caseMaker(studies, conditions)(circuit) : null;
 }

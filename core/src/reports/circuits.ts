@@ -2,10 +2,10 @@
 import { installationOf } from '../lowVoltage/demand';
 import { cellText, deviceText } from '../lowVoltage/cells';
 import { atHeat } from '../lowVoltage/cable';
-import { caseMaker, circuitTable, keyOf, type CircuitRow } from '../lowVoltage/study';
+import { circuitTable, keyOf, type CircuitRow } from '../lowVoltage/study';
 import { clauseOf, criterionTexts, reasonTexts } from '../lowVoltage/texts';
 import { circuitWorking } from '../lowVoltage/working';
-import type { CircuitCase } from '../lowVoltage/case';
+import { caseMaker, type CircuitCase } from '../lowVoltage/case';
 import { circuitsIn } from '../circuits/find';
 import type { Condition } from '../model/condition';
 import type { ElementId } from '../model/fields';

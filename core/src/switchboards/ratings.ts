@@ -6,8 +6,8 @@ import { find, settingsOf } from '../model/network';
 import { nextBreakingKa, nextPeakKa, nextRatedCurrentA } from '../model/standardSizes';
 import { loadRanges } from '../studies/loads';
 import type { Studies } from '../studies/studies';
-import { boardsOf, installationOf, phaseAmperes } from '../lowVoltage/demand';
-import { boardsIn, type Board } from './board';
+import { boardsOf, phaseAmperes } from '../lowVoltage/demand';
+import { boardsIn } from './board';
 
 export const boardQuantities = ['current', 'peak', 'shortTime'] as const;
 export type BoardQuantity = (typeof boardQuantities)[number];
@@ -98,9 +98,3 @@ function sectionRatings(studies: Studies, conditions: readonly Condition[], sect
     ),
   ];
 }
-
-/** Coincidence that the current of a board is counted with, percent; null where circuits say nothing. */
-export const coincidenceOf = (studies: Studies, { sections }: Board): number | null => {
-  const own = sections.find((id) => boardsOf(studies.network).circuits.has(id));
-  return own ? installationOf(studies.network, own).coincidencePercent : null;
-};

@@ -6,6 +6,7 @@ import { IconWand } from '@tabler/icons-react';
 import { clauseOf, criterionTexts, reasonTexts } from '@mesura/core/lowVoltage/texts';
 import type { CircuitCheck } from '@mesura/core/lowVoltage/judge';
 import { consumerOf, installationOf } from '@mesura/core/lowVoltage/demand';
+import { isInGround } from '@mesura/core/circuits/ampacity';
 import { formatNumber, withUnit } from '@mesura/core/fields/quantity';
 import { consumerSchema, layingSchema, usualLaying, type Laying } from '@mesura/core/model/circuit';
 import type { Element } from '@mesura/core/model/element';
@@ -25,8 +26,6 @@ import { setCircuits, useCircuitsState } from './state';
 import { useProposals, type ScheduleRow } from './useCircuits';
 import { layingWords } from './words';
 import bench from '../../card/bench.module.css';
-
-const underGround: ReadonlySet<string> = new Set(['D1', 'D2']);
 
 /** One circuit: what it has to meet, how near it is, where the figures come from, what would be right. */
 export function CircuitCard({ schedule, isCurrent }: { schedule: ScheduleRow; isCurrent: boolean }) {
@@ -203,12 +202,12 @@ function LayingForm({ schedule: { parts } }: { schedule: ScheduleRow }) {
     return result.ok ? null : result.problems[0].message;
   };
   const laying = line?.laying ?? usualLaying;
-  const isInGround = underGround.has(laying.method);
+  const isBuried = isInGround(laying.method);
   const fields: (keyof Laying)[] = [
     'method',
     'ambientC',
     'together',
-    ...(isInGround ? (['clearance', 'soil'] as const) : (['bunching'] as const)),
+    ...(isBuried ? (['clearance', 'soil'] as const) : (['bunching'] as const)),
     'peMm2',
     'insideMethod',
     ...(laying.insideMethod === 'none' ? [] : (['insideC', 'insideTogether'] as const)),
