@@ -1,4 +1,5 @@
 /** `npm start`: from a fresh machine to the running application; see README. */
+import { randomBytes } from 'node:crypto';
 import { chmodSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { startApp, prepareDatabase } from './lib/app.mjs';
@@ -25,6 +26,7 @@ guarded(async () => {
   const port = Number(process.env.PORT || 3000);
   if (!Number.isInteger(port) || port < 1 || port > 65535)
     throw new Plain(`PORT must be a number from 1 to 65535, not "${process.env.PORT}".`);
+  const accounts = peopleSignIn(process.env);
   requireDiskSpace(dataDir, 600);
   // Debian's database user passes through, and nobody looks in.
   chmodSync(dataDir, isRoot ? 0o711 : 0o700);
@@ -91,18 +93,43 @@ guarded(async () => {
         quiet: true,
         dataDir,
         logs,
+        env: { MESURA_SECRET: process.env.MESURA_SECRET || secretOf(join(dataDir, 'secret')) },
         spawned: (pid) => noteRun({ app: pid }),
       });
       watchAnswers(app);
       return app;
     });
-    if (!stopping) console.log(`\nMesura is at http://127.0.0.1:${port}   (Ctrl-C stops it)`);
+    const people = accounts ? 'people sign in; accounts: npm run account' : 'your own desk: nobody signs in';
+    if (!stopping) console.log(`\nMesura is at http://127.0.0.1:${port}   (${people}; Ctrl-C stops it)`);
   } catch (error) {
     if (stopping) return;
     await stopAll();
     throw error;
   }
 });
+
+/** As web/server/people/mode.ts has it, told before anything is started. */
+function peopleSignIn({ MESURA_ACCOUNTS = '', MESURA_LISTEN = '', MESURA_HOSTS = '', MESURA_PROXY = '' }) {
+  if (!['', 'required'].includes(MESURA_ACCOUNTS.trim()))
+    throw new Plain(`MESURA_ACCOUNTS must be "required" or left out, not "${MESURA_ACCOUNTS}".`);
+  if (!['', 'trusted'].includes(MESURA_PROXY.trim()))
+    throw new Plain(`MESURA_PROXY must be "trusted" or left out, not "${MESURA_PROXY}".`);
+  const isLoopback = /^(|127\.\d{1,3}\.\d{1,3}\.\d{1,3}|::1|localhost)$/.test(MESURA_LISTEN.trim());
+  return MESURA_ACCOUNTS.trim() === 'required' || !isLoopback || MESURA_HOSTS.trim() !== '';
+}
+
+/** Of the installation, made at the first start: one-time codes are locked with it. */
+function secretOf(file) {
+  try {
+    const known = readFileSync(file, 'utf8').trim();
+    if (known.length >= 32) return known;
+  } catch {
+    // none yet
+  }
+  const fresh = randomBytes(32).toString('base64url');
+  writeFileSync(file, `${fresh}\n`, { mode: 0o600 });
+  return fresh;
+}
 
 /** What a killed run left: its application server is ended, its database is taken over later. */
 async function clearLeftovers(port) {

@@ -5,7 +5,7 @@ import type { NextConfig } from 'next';
 const config: NextConfig = {
   transpilePackages: ['@mesura/core'],
   turbopack: { root: join(dirname(fileURLToPath(import.meta.url)), '..') },
-  serverExternalPackages: ['mysql2', 'pdfmake', 'piscina'],
+  serverExternalPackages: ['@node-rs/argon2', 'jsmodbus', 'mysql2', 'pdfmake', 'piscina'],
   poweredByHeader: false,
   reactStrictMode: true,
   devIndicators: false,

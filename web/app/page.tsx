@@ -1,5 +1,6 @@
 import { HomePage } from '../features/home/HomePage';
+import { hereOf, pagePerson } from '../server/people/page';
 
-export default function Page() {
-  return <HomePage />;
+export default async function Page() {
+  return <HomePage here={hereOf(await pagePerson('/'))} />;
 }

@@ -13,9 +13,9 @@ export class ApiError extends Error {
     super(message);
   }
 
-  /** True when trying the same again later may work. */
+  /** True when trying the same again later may work; also after a session has ended, once somebody has signed in again. */
   get passing(): boolean {
-    return this.status === 0 || this.status === 408 || this.status === 429 || this.status >= 500;
+    return this.status === 0 || this.status === 401 || this.status === 408 || this.status === 429 || this.status >= 500;
   }
 }
 

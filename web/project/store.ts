@@ -17,7 +17,7 @@ import { browser, type Surroundings } from './surroundings';
 import { Sync, type SyncState } from './sync';
 import { Turning } from './turning';
 import { stacksOf, stepped, type Step } from './undo';
-import { who } from './who';
+import { lookingOnly, may, who } from './who';
 
 export type { LoadedProject } from './protocol';
 export type { Saving } from './saving';
@@ -155,6 +155,10 @@ export function createProjectStore(
     label: string,
     origin: Outgoing['origin'],
   ): ReturnType<ProjectState['commit']> {
+    if (!may('engineer')) {
+      set({ notice: lookingOnly });
+      return { ok: false, problems: [{ severity: 'error', code: 'role', message: lookingOnly }] };
+    }
     const state = get();
     const applied = applyChanges(state.network, changes);
     if (!applied.ok) return applied;

@@ -23,6 +23,8 @@ export function useLoaded(id: string): Loading {
         } catch (error) {
           if (gone.signal.aborted) return;
           const failure = error instanceof ApiError ? error : new ApiError(0, 'unknown', String(error));
+          // The session has ended since the page came.
+          if (failure.status === 401) return window.location.reload();
           setLoading({ problem: failure.message, missing: failure.status === 404 });
           if (!failure.passing) return;
           await new Promise((resolve) => setTimeout(resolve, pauseMs));

@@ -31,7 +31,12 @@ export function acceptedBatch(read: ReadBatch): Batch {
 
 export const parseBatch = (body: unknown): Batch => acceptedBatch(readBatch(body));
 
-export async function storeBatch(projectId: string, input: BatchInput): Promise<Accepted> {
+/** `accountId`: of the author, where people sign in. */
+export async function storeBatch(
+  projectId: string,
+  input: BatchInput,
+  accountId: string | null = null,
+): Promise<Accepted> {
   const batch = { ...input, clients: input.clients ?? [] };
   // The model is brought up to date before the project is locked: under the lock it is at hand, or a step or two away.
   if (!isAtHand(projectId))
@@ -71,7 +76,7 @@ export async function storeBatch(projectId: string, input: BatchInput): Promise<
     const inverse = compacted(applied.network.elements, applied.inverse);
     await turn();
     await connection.query(
-      'INSERT INTO changes (project_id, revision, batch_id, label, origin, author, client, touched, forward, inverse) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
+      'INSERT INTO changes (project_id, revision, batch_id, label, origin, author, account_id, client, touched, forward, inverse) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
       [
         projectId,
         revision,
@@ -79,6 +84,7 @@ export async function storeBatch(projectId: string, input: BatchInput): Promise<
         batch.label,
         batch.origin,
         batch.author,
+        accountId,
         clients[0] ?? '',
         new Set(batch.changes.map(targetOf)).size,
         JSON.stringify(forward),

@@ -2,6 +2,9 @@
 import { NextResponse } from 'next/server';
 import { readBatch, type ReadBatch } from './batch';
 import { ServiceError, toServiceError } from './errors';
+import { note } from './people/audit';
+import { admission, permissions, type Need, type RouteName } from './people/permissions';
+import { nobody, personOf, refusalFor, type Person } from './people/person';
 import { inThread } from './workers';
 
 type Params = Record<string, string>;
@@ -9,14 +12,21 @@ type Params = Record<string, string>;
 /** Ids of projects and sheets as they may stand in an address. */
 const idInAddress = /^[A-Za-z0-9_-]{1,80}$/;
 
-/** Wraps a handler: what it returns is answered as JSON (or as it is when a Response), what it throws as a problem. */
-export function route<P extends Params>(handle: (params: P, request: Request) => Promise<unknown>) {
+/**
+ * Wraps a handler: who may ask stands in the table of permissions under the route's name; what the handler returns is answered as JSON (or as it is when a Response),
+ * what it throws as a problem.
+ */
+export function route<P extends Params>(
+  name: RouteName,
+  handle: (params: P, request: Request, person: Person) => Promise<unknown>,
+) {
   return async (request: Request, context: { params: Promise<P> }): Promise<Response> => {
     try {
       const params = await context.params;
       for (const id of Object.values(params ?? {}))
         if (!idInAddress.test(id)) throw new ServiceError(404, 'missing', 'This address leads nowhere.');
-      const result = await handle(params, request);
+      const person = await admitted(name, params?.id ?? null, request);
+      const result = await handle(params, request, person);
       return result instanceof Response ? result : NextResponse.json(result ?? { ok: true });
     } catch (error) {
       const { status, code, message, details } = toServiceError(error);
@@ -24,6 +34,17 @@ export function route<P extends Params>(handle: (params: P, request: Request) =>
       return NextResponse.json({ error: { code, message, ...details } }, { status, headers });
     }
   };
+}
+
+/** Who asks, once it is clear that they may. What is refused to somebody who is signed in stands in the audit log. */
+async function admitted(name: RouteName, projectId: string | null, request: Request): Promise<Person> {
+  const need: Need = permissions[name];
+  // Health is asked for when the database is away, too.
+  const person = name === 'GET /api/health' ? nobody : await personOf(request.headers, projectId);
+  const answer = admission(need, person);
+  if (answer === 'admitted') return person;
+  if (answer !== 'signIn') await note(person, { action: 'refused', target: name, detail: projectId ?? '' });
+  throw refusalFor(answer);
 }
 
 /** Longest bodies in bytes by what they are. */

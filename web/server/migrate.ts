@@ -58,6 +58,13 @@ const rights: Readonly<Record<string, string>> = {
   facts: 'SELECT, INSERT, UPDATE',
   shared_types: 'SELECT, INSERT, DELETE',
   shared_rulebooks: 'SELECT, INSERT, DELETE',
+  accounts: 'SELECT, INSERT, UPDATE',
+  recovery_codes: 'SELECT, INSERT, DELETE',
+  invitations: 'SELECT, INSERT, DELETE',
+  sessions: 'SELECT, INSERT, UPDATE, DELETE',
+  guesses: 'SELECT, INSERT, UPDATE, DELETE',
+  members: 'SELECT, INSERT, UPDATE, DELETE',
+  audit_log: 'SELECT, INSERT',
   migrations: 'SELECT',
 };
 

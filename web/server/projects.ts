@@ -11,6 +11,8 @@ import type { LogEntry } from '../project/protocol';
 import { notFound, ServiceError } from './errors';
 import { lastSteps } from './log';
 import { modelAt } from './models';
+import { roles } from './people/permissions';
+import { setRoles } from './people/roles';
 import { inSlices } from './slices';
 import { inThread } from './workers';
 
@@ -37,12 +39,15 @@ export interface OpenProject {
 const alphabet = 'abcdefghjkmnpqrstuvwxyz23456789';
 export const newId = (): string => Array.from({ length: 12 }, () => alphabet[randomInt(alphabet.length)]).join('');
 
-export async function listProjects(): Promise<ProjectCard[]> {
+/** Those that an account belongs to; null: all, on the desk of their owner. */
+export async function listProjects(accountId: string | null = null): Promise<ProjectCard[]> {
   const [rows] = await pool().query<RowDataPacket[]>(
     `SELECT p.id, p.name, p.notes, p.revision, p.updated_at,
        (SELECT COUNT(*) FROM elements e WHERE e.project_id = p.id AND e.kind NOT IN ('connection', 'projectSettings', 'gradingChart')) AS elements,
        (SELECT COUNT(*) FROM sheets s WHERE s.project_id = p.id) AS sheets
-     FROM projects p WHERE p.deleted_at IS NULL ORDER BY p.updated_at DESC, p.id`,
+     FROM projects p WHERE p.deleted_at IS NULL ${accountId === null ? '' : 'AND p.id IN (SELECT m.project_id FROM members m WHERE m.account_id = ?)'}
+     ORDER BY p.updated_at DESC, p.id`,
+    accountId === null ? [] : [accountId],
   );
   return rows.map((row) => ({
     id: row.id,
@@ -59,9 +64,13 @@ export async function createProject(
   name: string,
   elements: Iterable<Element> = blankElements(),
   notes = '',
+  accountId: string | null = null,
 ): Promise<string> {
   const id = newId();
-  await transaction((connection) => insertProject(connection, id, cleanName(name), notes, elements));
+  await transaction(async (connection) => {
+    await insertProject(connection, id, cleanName(name), notes, elements);
+    await beginMembership(connection, id, accountId);
+  });
   return id;
 }
 
@@ -134,9 +143,9 @@ export async function renameProject(id: string, name: string): Promise<void> {
   });
 }
 
-export async function duplicateProject(id: string): Promise<string> {
+export async function duplicateProject(id: string, accountId: string | null = null): Promise<string> {
   const { name, notes, elements } = await openProject(id);
-  return createProject(`${name.slice(0, 110)} (copy)`, elements, notes);
+  return createProject(`${name.slice(0, 110)} (copy)`, elements, notes, accountId);
 }
 
 /** Deleting hides; {@link restoreProject} brings it back. */
@@ -158,13 +167,25 @@ export async function exportProject(id: string): Promise<{ name: string; text: s
 }
 
 /** A project file read in a thread and stored; a file without settings gets the usual ones. */
-export async function importProject(text: string, signal?: AbortSignal): Promise<string> {
+export async function importProject(
+  text: string,
+  signal?: AbortSignal,
+  accountId: string | null = null,
+): Promise<string> {
   const read = await inThread({ task: 'project', text }, signal);
   if (!read.ok)
     throw new ServiceError(422, 'project.file', 'This file cannot be read as a project.', { problems: read.problems });
   const { name, notes, rows } = read;
   const rest = rows.some(({ kind }) => kind === 'projectSettings') ? [] : blankElements().map(rowOf);
   const id = newId();
-  await transaction((connection) => insertRows(connection, id, name, notes, [...rest, ...rows]));
+  await transaction(async (connection) => {
+    await insertRows(connection, id, name, notes, [...rest, ...rows]);
+    await beginMembership(connection, id, accountId);
+  });
   return id;
+}
+
+/** Who begins a project may do everything in it, and gives it out of hand. */
+async function beginMembership(connection: PoolConnection, id: string, accountId: string | null): Promise<void> {
+  if (accountId !== null) await setRoles(connection, id, accountId, roles);
 }

@@ -11,6 +11,7 @@ import { readChanges } from './log';
 import { pool, transaction } from './database';
 import { ServiceError } from './errors';
 import { modelAt } from './models';
+import { nameFor, nobody, type Person } from './people/person';
 import { projectRow } from './projects';
 import { inSlices } from './slices';
 import { plainText } from './texts';
@@ -76,10 +77,15 @@ const versionSchema = z.object({
 });
 
 /** Gives a revision a name. Errors: `version.invalid`, `version.name` when it is taken, `revision.unknown`. */
-export async function nameVersion(projectId: string, body: unknown): Promise<Version[]> {
+export async function nameVersion(
+  projectId: string,
+  body: unknown,
+  by: Pick<Person, 'signedIn' | 'name' | 'accountId'> = nobody,
+): Promise<Version[]> {
   const parsed = versionSchema.safeParse(body);
   if (!parsed.success) throw new ServiceError(422, 'version.invalid', 'A version needs a name of 1 to 120 characters.');
-  const { revision, name, author } = parsed.data;
+  const { revision, name } = parsed.data;
+  const author = nameFor(by, parsed.data.author);
   await transaction(async (connection) => {
     const project = await projectRow(connection, projectId, true);
     if (revision > project.revision) throw unknownRevision();
@@ -88,12 +94,10 @@ export async function nameVersion(projectId: string, body: unknown): Promise<Ver
       [projectId, name],
     );
     if (taken.length > 0) throw new ServiceError(409, 'version.name', `There is a version "${name}" already.`);
-    await connection.query('INSERT INTO versions (project_id, revision, name, author) VALUES (?, ?, ?, ?)', [
-      projectId,
-      revision,
-      name,
-      author,
-    ]);
+    await connection.query(
+      'INSERT INTO versions (project_id, revision, name, author, account_id) VALUES (?, ?, ?, ?, ?)',
+      [projectId, revision, name, author, by.accountId],
+    );
   });
   return versionsOf(projectId);
 }

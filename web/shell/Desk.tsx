@@ -1,7 +1,7 @@
 'use client';
 
 import dynamic from 'next/dynamic';
-import { useEffect, useMemo } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { ReactFlowProvider } from '@xyflow/react';
 import type { ElementId } from '@mesura/core/model/fields';
@@ -9,6 +9,7 @@ import { Diagram } from '../diagram/Diagram';
 import { noOverlay, type Overlay } from '../diagram/picture/overlay';
 import { stages } from '../stages';
 import { useLoaded } from '../project/useLoaded';
+import { useHere, type Here } from '../project/who';
 import { ProjectProvider, useProject, useProjectStore } from '../project/ProjectContext';
 import { CoreProvider } from '../workers/useCore';
 import { BottomLine } from './BottomLine';
@@ -36,7 +37,9 @@ const Exchange = dynamic(() => import('../features/exchange/Exchange').then((mod
 const Commands = dynamic(() => import('./Commands').then((module) => module.Commands), { ssr: false });
 
 /** The desk of one project: top line, stage bar, drawing, bench, bottom line. */
-export function Desk({ id, name }: { id: string; name: string }) {
+export function Desk({ id, name, here }: { id: string; name: string; here: Here }) {
+  // Before anything asks who works here.
+  useState(() => useHere.setState(here));
   const loaded = useLoaded(id);
   if (!loaded) return <Opening name={name} text="Opening …" />;
   if ('problem' in loaded)

@@ -17,12 +17,13 @@ import { IconArrowBackUp, IconArrowForwardUp, IconHistory, IconMoon, IconSun, Ic
 import { exporters } from '@mesura/core/formats/registry';
 import { useFaultTable } from '../stages/faults/useFaults';
 import { useProject, useProjectStore } from '../project/ProjectContext';
-import { initials, who, workAs } from '../project/who';
+import { initials, useHere, who, workAs } from '../project/who';
 import { useCondition, useConditions } from '../desk/condition';
 import { useDesk } from '../desk/deskState';
 import { openSearch } from '../desk/search';
 import { useFindings } from '../desk/findings';
 import { Mark } from '../desk/Mark';
+import { PersonMenu } from '../desk/PersonMenu';
 import { chooseFile } from '../desk/exchange';
 import { exportAs } from './actions';
 import classes from './desk.module.css';
@@ -139,6 +140,11 @@ function ExchangeMenu() {
 
 /** Who works here: the name beside each change in the history. */
 function Who() {
+  const here = useHere();
+  return here.ownDesk ? <WhoOnOwnDesk /> : <PersonMenu here={here} />;
+}
+
+function WhoOnOwnDesk() {
   const [name, setName] = useState<string | null>(null);
   useEffect(() => {
     // Known to the browser only: the server's page cannot show it.

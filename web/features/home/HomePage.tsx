@@ -29,10 +29,14 @@ import {
   IconPlus,
   IconTrash,
   IconUpload,
+  IconUsers,
 } from '@tabler/icons-react';
 import type { ProjectCard } from '../../server/projects';
 import { Mark } from '../../desk/Mark';
 import { type ApiError, api } from '../../project/api';
+import type { Here } from '../../project/who';
+import { PersonMenu } from '../../desk/PersonMenu';
+import { MembersDialog } from '../people/MembersDialog';
 import classes from './HomePage.module.css';
 
 const tell = (error: unknown) => {
@@ -51,9 +55,10 @@ const tell = (error: unknown) => {
   });
 };
 
-export function HomePage() {
+export function HomePage({ here }: { here: Here }) {
   const [projects, setProjects] = useState<ProjectCard[] | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
+  const [membersOf, setMembersOf] = useState<ProjectCard | null>(null);
   const router = useRouter();
   const resetFile = useRef<() => void>(null);
 
@@ -123,6 +128,8 @@ export function HomePage() {
           <Title order={1} size={26}>
             mesura
           </Title>
+          <span style={{ flex: 1 }} />
+          {!here.ownDesk && <PersonMenu here={here} />}
         </Group>
         <Text c="dimmed">
           Fault currents, grading and setting sheets: every number can be asked why, and every setting is tested.
@@ -156,12 +163,23 @@ export function HomePage() {
       <SimpleGrid cols={{ base: 1, sm: 2, md: 3 }}>
         {projects === null && !failure && [1, 2, 3].map((k) => <Skeleton key={k} height={150} />)}
         {projects?.map((project) => (
-          <ProjectTile key={project.id} project={project} act={act} remove={remove} />
+          <ProjectTile
+            key={project.id}
+            project={project}
+            act={act}
+            remove={remove}
+            people={here.ownDesk ? null : () => setMembersOf(project)}
+          />
         ))}
       </SimpleGrid>
       {projects?.length === 0 && (
-        <Text c="dimmed">There is no project yet. Start with a new one, or import a project file.</Text>
+        <Text c="dimmed">
+          {here.ownDesk
+            ? 'There is no project yet. Start with a new one, or import a project file.'
+            : 'You belong to no project yet. Start a new one, import a project file, or ask an administrator of a project to add you.'}
+        </Text>
       )}
+      {membersOf && <MembersDialog project={membersOf} onClose={() => setMembersOf(null)} />}
     </main>
   );
 }
@@ -170,10 +188,13 @@ function ProjectTile({
   project,
   act,
   remove,
+  people,
 }: {
   project: ProjectCard;
   act: (work: () => Promise<unknown>) => Promise<void>;
   remove: (project: ProjectCard) => Promise<void>;
+  /** Null where nobody signs in. */
+  people: (() => void) | null;
 }) {
   const changed = new Date(project.updatedAt);
   return (
@@ -225,6 +246,11 @@ function ProjectTile({
               >
                 Export with history and sheets
               </Menu.Item>
+              {people && (
+                <Menu.Item leftSection={<IconUsers size={14} />} onClick={people}>
+                  People and roles
+                </Menu.Item>
+              )}
               <Menu.Item leftSection={<IconTrash size={14} />} color="red" onClick={() => void remove(project)}>
                 Delete
               </Menu.Item>

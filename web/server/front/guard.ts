@@ -31,10 +31,14 @@ export function hostsOf(port: number, more = ''): ReadonlySet<string> {
   return new Set([...own, ...added]);
 }
 
-/** Why a request is not let in; null when it is. */
+/** What a proxy adds to a request. */
+const forwarded = ['forwarded', 'x-forwarded-for', 'x-forwarded-host', 'x-forwarded-proto', 'x-real-ip', 'via'];
+
+/** Why a request is not let in; null when it is. `ownDesk`: nobody signs in, so that nothing may come from elsewhere. */
 export function refusalOf(
   request: Pick<IncomingMessage, 'method' | 'url' | 'headers'>,
   hosts: ReadonlySet<string>,
+  ownDesk = true,
 ): Refusal | null {
   const { method = '', url = '', headers } = request;
   if (!methods.has(method))
@@ -45,6 +49,12 @@ export function refusalOf(
   const host = headers.host?.toLowerCase();
   if (host === undefined || !hosts.has(host))
     return refusal(421, 'host', 'Mesura does not answer under this name. Open it at http://127.0.0.1.');
+  if (ownDesk && forwarded.some((name) => headers[name] !== undefined))
+    return refusal(
+      403,
+      'proxy',
+      'This request comes by way of a proxy, and nobody signs in here. Start with MESURA_ACCOUNTS=required; see docs/people.md.',
+    );
   if (foreign(headers.origin, hosts)) return refusal(403, 'origin', 'This request comes from another site.');
   const site = headers['sec-fetch-site'];
   const navigation = headers['sec-fetch-mode'] === 'navigate' && (method === 'GET' || method === 'HEAD');
@@ -74,6 +84,26 @@ function foreign(origin: string | string[] | undefined, hosts: ReadonlySet<strin
   return !match || !hosts.has(match[1]);
 }
 
+/** Where a request comes from, and whether by TLS: what a proxy says counts only where it is trusted, and of a list what the nearest one has added. */
+export function cameFrom(
+  headers: IncomingMessage['headers'],
+  peer: string,
+  proxyIsTrusted: boolean,
+): { readonly address: string; readonly secure: boolean } {
+  const plain = peer.replace(/^::ffff:/, '');
+  if (!proxyIsTrusted) return { address: plain, secure: false };
+  const last = (value: string | string[] | undefined) =>
+    String(value ?? '')
+      .split(',')
+      .at(-1)!
+      .trim();
+  const told = last(headers['x-forwarded-for']);
+  return {
+    address: /^[0-9a-fA-F.:]{2,45}$/.test(told) ? told : plain,
+    secure: last(headers['x-forwarded-proto']).toLowerCase() === 'https',
+  };
+}
+
 /** At most so many requests a second from one client, with a reserve for moments when much happens at once. */
 export class Rate {
   private readonly clients = new Map<string, { left: number; at: number }>();
@@ -96,8 +126,10 @@ export class Rate {
 }
 
 /** What every page says about itself; `nonce` belongs to the scripts that this answer brings along. */
-export function securityHeaders(nonce: string): Readonly<Record<string, string>> {
+export function securityHeaders(nonce: string, secure = false): Readonly<Record<string, string>> {
   return {
+    ...(secure && { 'strict-transport-security': 'max-age=31536000' }),
+    'permissions-policy': 'camera=(), geolocation=(), microphone=(), payment=(), usb=()',
     'content-security-policy': [
       "default-src 'self'",
       `script-src 'self' 'nonce-${nonce}'`,

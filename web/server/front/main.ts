@@ -4,13 +4,18 @@ import { createServer, type IncomingMessage, type ServerResponse } from 'node:ht
 import { join } from 'node:path';
 import type { Duplex } from 'node:stream';
 import next from 'next';
-import { hostsOf, Rate, refusalOf, securityHeaders, type Refusal } from './guard';
+import { listensAt, modeOf, trustsProxy } from '../people/mode';
+import { addressHeader, secureHeader } from '../people/heads';
+import { cameFrom, hostsOf, Rate, refusalOf, securityHeaders, type Refusal } from './guard';
 import { RequestLog } from './log';
 
 const port = Number(process.env.PORT);
 const folder = process.env.MESURA_WEB!;
 const logFolder = process.env.MESURA_LOGS || null;
 const hosts = hostsOf(port, process.env.MESURA_HOSTS);
+const listens = listensAt(process.env);
+const ownDesk = modeOf() === 'ownDesk';
+const proxyIsTrusted = trustsProxy();
 const log = new RequestLog(logFolder && join(logFolder, 'requests.log'));
 const [perSecond, reserve] = (process.env.MESURA_RATE ?? '400,4000').split(',').map(Number);
 const rate = new Rate(perSecond, reserve);
@@ -33,16 +38,17 @@ function answer(request: IncomingMessage, response: ServerResponse): void {
   const id = randomUUID();
   const nonce = randomBytes(16).toString('base64');
   const { method = '', url = '' } = request;
-  const own = securityHeaders(nonce);
+  const { address, secure } = cameFrom(request.headers, request.socket.remoteAddress ?? '', proxyIsTrusted);
+  const own = securityHeaders(nonce, secure);
   for (const [name, value] of Object.entries(own)) response.setHeader(name, value);
   response.setHeader('x-request-id', id);
   if (ending) response.setHeader('connection', 'close');
   response.on('close', () =>
     log.write({ id, method, url, status: response.statusCode, milliseconds: performance.now() - since }),
   );
-  const refused = refusalOf(request, hosts);
+  const refused = refusalOf(request, hosts, ownDesk);
   if (refused) return refuse(response, refused);
-  if (url.startsWith('/api/') && !rate.take(request.socket.remoteAddress ?? ''))
+  if (url.startsWith('/api/') && !rate.take(address))
     return refuse(response, {
       status: 429,
       code: 'rate',
@@ -52,6 +58,9 @@ function answer(request: IncomingMessage, response: ServerResponse): void {
   // From here the renderer takes the nonce for the scripts that it writes.
   request.headers['content-security-policy'] = own['content-security-policy'];
   request.headers['x-nonce'] = nonce;
+  // Whatever was sent under these names is overwritten.
+  request.headers[addressHeader] = address;
+  request.headers[secureHeader] = secure ? '1' : '0';
   void handle(request, response).catch((error: unknown) => {
     console.error(`${new Date().toISOString()} ${id} ${(error as Error).name}`);
     if (!response.headersSent)
@@ -89,4 +98,4 @@ server.on('error', (error) => {
   console.error((error as NodeJS.ErrnoException).code === 'EADDRINUSE' ? `Port ${port} is taken.` : String(error));
   process.exit(1);
 });
-server.listen(port, '127.0.0.1');
+server.listen(port, listens);

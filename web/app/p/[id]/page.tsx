@@ -1,6 +1,7 @@
 import { notFound } from 'next/navigation';
 import { pool } from '../../../server/database';
 import { ServiceError } from '../../../server/errors';
+import { hereOf, pagePerson } from '../../../server/people/page';
 import { projectRow } from '../../../server/projects';
 import { Desk } from '../../../shell/Desk';
 
@@ -9,9 +10,11 @@ export const dynamic = 'force-dynamic';
 /** The model itself is fetched by the page: a large one must not be built into the document. */
 export default async function Page({ params }: { params: Promise<{ id: string }> }) {
   const { id } = await params;
+  const person = await pagePerson(`/p/${id}`, id);
+  if (person.roles.size === 0) notFound();
   const name = await nameOf(id);
   if (name === null) notFound();
-  return <Desk id={id} name={name} />;
+  return <Desk id={id} name={name} here={hereOf(person)} />;
 }
 
 async function nameOf(id: string): Promise<string | null> {

@@ -8,7 +8,7 @@ const types = {
   xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
 } as const;
 
-export const POST = route<{ id: string }>(async ({ id }, request) => {
+export const POST = route<{ id: string }>('POST /api/projects/:id/reports', async ({ id }, request) => {
   const body = reportSchema.safeParse(await jsonBody(request));
   if (!body.success) throw new ServiceError(422, 'report.request', 'Say which study, and in which form.');
   const { name, bytes } = await reportFile(id, body.data, request.signal);

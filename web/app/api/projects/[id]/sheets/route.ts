@@ -17,8 +17,8 @@ const issueSchema = z.object({
     .optional(),
 });
 
-export const GET = route<Params>(async ({ id }) => ({ sheets: await listSheets(id) }));
-export const POST = route<Params>(async ({ id }, request) => {
+export const GET = route<Params>('GET /api/projects/:id/sheets', async ({ id }) => ({ sheets: await listSheets(id) }));
+export const POST = route<Params>('POST /api/projects/:id/sheets', async ({ id }, request) => {
   const body = issueSchema.safeParse(await jsonBody(request));
   if (!body.success) throw new ServiceError(422, 'sheet.request', 'Say which relay, and on which revision.');
   return issueSheet(id, body.data);

@@ -1,4 +1,7 @@
 import { stepAt } from '../../../../../../server/changes';
 import { route } from '../../../../../../server/http';
 
-export const GET = route<{ id: string; revision: string }>(({ id, revision }) => stepAt(id, Number(revision) || 0));
+export const GET = route<{ id: string; revision: string }>(
+  'GET /api/projects/:id/changes/:revision',
+  ({ id, revision }) => stepAt(id, Number(revision) || 0),
+);

@@ -1,0 +1,30 @@
+/** Entries of the audit log as they are read. */
+import type { AuditAction } from '../../server/people/audit';
+
+export const auditWords: Readonly<Record<AuditAction, string>> = {
+  signedIn: 'signed in:',
+  signInRefused: 'could not sign in:',
+  signInLocked: 'was kept out after too many attempts:',
+  signedOut: 'signed out',
+  sessionEnded: 'ended a session',
+  passwordSet: 'set the password of',
+  codesOn: 'put one-time codes on for',
+  codesOff: 'took one-time codes off for',
+  accountAdded: 'added the account',
+  accountChanged: 'changed the account',
+  accountInvited: 'invited anew',
+  membersChanged: 'set the roles of',
+  projectAdded: 'added a project',
+  projectRenamed: 'renamed the project to',
+  projectDeleted: 'deleted the project',
+  projectRestored: 'brought the project back',
+  projectArchived: 'exported the project with its history',
+  typeShared: 'shared a type',
+  typeUnshared: 'took back the shared type',
+  rulebookShared: 'shared a rulebook',
+  rulebookUnshared: 'took back the shared rulebook',
+  sheetStep: 'sheet of',
+  valuesSent: 'sent values to',
+  valuesRead: 'read values of',
+  refused: 'was refused',
+};
