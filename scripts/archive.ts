@@ -12,7 +12,7 @@ import {
   type ArchiveCount,
 } from '../web/server/archive';
 import { closePool } from '../web/server/database';
-import { brokenSeals } from '../web/server/sheets';
+import { brokenSeals } from '../web/server/sheets/seal';
 import { migrate } from '../web/server/migrate';
 import { join } from 'node:path';
 

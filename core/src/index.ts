@@ -30,6 +30,7 @@ export { Studies } from './studies/studies';
 export type { FaultCase } from './sequence/stamp';
 export * from './formats/project/project';
 export { csv } from './formats/tables/csv';
-export { sheetContent, type SheetContent } from './sheets/sheet';
+export { sheetContent } from './sheets/sheet';
+export type { SheetContent } from './sheets/content';
 export { checked, Checker, findings, findingsOf, workingOf, type Run } from './checks/run';
 export type { Check } from './checks/check';

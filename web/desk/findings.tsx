@@ -8,6 +8,7 @@ import { useProjectStore } from '../project/ProjectContext';
 import type { ChecksAnswer } from '../workers/coreService';
 import { noAnswer, useCore, type Answer } from '../workers/useCore';
 import { goTo, useDesk } from './deskState';
+import { SheetsProvider, useSheetFindings } from './sheetFindings';
 import { allStages, stageOwning } from './stage';
 
 const Context = createContext<Answer<ChecksAnswer>>(noAnswer);
@@ -15,14 +16,26 @@ const Context = createContext<Answer<ChecksAnswer>>(noAnswer);
 /** Checks and findings of the whole project, recomputed with every change. */
 export function FindingsProvider({ children }: { children: ReactNode }) {
   const answer = useCore('checks', (service, ticket, onProgress) => service.checks(ticket, onProgress));
-  return <Context.Provider value={answer}>{children}</Context.Provider>;
+  return (
+    <Context.Provider value={answer}>
+      <SheetsProvider>{children}</SheetsProvider>
+    </Context.Provider>
+  );
 }
+
+const order = { error: 0, warning: 1, assumed: 2 };
+/** Errors first; those of the same severity stay in their order. */
+const bySeverity = (problems: Problem[]): Problem[] => problems.sort((p, q) => order[p.severity] - order[q.severity]);
 
 export const useChecks = (): Answer<ChecksAnswer> => useContext(Context);
 
 export function useFindings(): Answer<Problem[]> {
   const answer = useChecks();
-  return useMemo(() => ({ ...answer, value: answer.value?.findings ?? null }), [answer]);
+  const ofSheets = useSheetFindings();
+  return useMemo(() => {
+    const value = answer.value?.findings ?? null;
+    return { ...answer, value: value && ofSheets.length > 0 ? bySeverity([...value, ...ofSheets]) : value };
+  }, [answer, ofSheets]);
 }
 
 /** Goes to the field that a value was typed into: its element selected where elements are edited, the cursor in it. */

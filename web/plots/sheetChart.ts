@@ -1,5 +1,5 @@
 /** The chart of a setting sheet, from its frozen content. */
-import type { SheetContent } from '@mesura/core/sheets/sheet';
+import type { SheetContent } from '@mesura/core/sheets/content';
 import type { Paper, Scene } from './scene';
 import { logExtent } from './ticks';
 import { timeCurrentScene } from './timeCurrent';

@@ -2,10 +2,14 @@
 import { ApiError } from './api';
 
 /** Asks for a report on the stored project and hands it to the browser as a file. Errors as of {@link api}. */
-export async function saveReport(projectId: string, request: object, signal?: AbortSignal): Promise<void> {
+export const saveReport = (projectId: string, request: object, signal?: AbortSignal): Promise<void> =>
+  saveFile(`/projects/${projectId}/reports`, request, signal);
+
+/** Asks for a file that the server makes, and hands it to the browser. Errors as of {@link api}. */
+export async function saveFile(path: string, request: object, signal?: AbortSignal): Promise<void> {
   let response: Response;
   try {
-    response = await fetch(`/api/projects/${projectId}/reports`, {
+    response = await fetch(`/api${path}`, {
       method: 'POST',
       body: JSON.stringify(request),
       headers: { 'content-type': 'application/json' },

@@ -7,7 +7,10 @@ import { storeBatch } from './changes';
 import { closePool, pool } from './database';
 import { migrate } from './migrate';
 import { importProject, openProject } from './projects';
-import { brokenSeals, issuedPdf, issueSheet, listSheets } from './sheets';
+import { issuedPdf } from './sheets/documents';
+import { listSheets, register } from './sheets/register';
+import { brokenRuns, brokenSeals } from './sheets/seal';
+import { issued } from './test/signing';
 import { nameVersion, stateAt, versionsOf } from './versions';
 import { closeWorkers } from './workers';
 
@@ -28,7 +31,7 @@ beforeAll(async () => {
       changes: [{ op: 'update', element: { ...bus, note: `note ${k}` } }],
     });
   await nameVersion(id, { revision: 2, name: 'second', author: 'engineer' });
-  for (const reason of ['first', 'second']) await issueSheet(id, { relay: 'bra-q32-relay', revision: 4, reason });
+  for (const reason of ['first', 'second']) await issued(id, 'bra-q32-relay', 4, reason);
 });
 afterAll(async () => {
   await closeWorkers();
@@ -84,8 +87,13 @@ describe('an archive', () => {
     expect(sheets.map(({ digest, reason, issuedAt }) => [digest, reason, issuedAt])).toEqual(
       own.map(({ digest, reason, issuedAt }) => [digest, reason, issuedAt]),
     );
-    expect((await issuedPdf(back.id!, sheets[0].id)).pdf.equals((await issuedPdf(id, own[0].id)).pdf)).toBe(true);
+    expect((await issuedPdf(back.id!, sheets[0].id)).bytes).toEqual((await issuedPdf(id, own[0].id)).bytes);
     expect(await brokenSeals(back.id!)).toEqual([]);
+    const names = async (of: string) =>
+      (await register(of)).runs.map(({ state, events }) => [state, ...events.map(({ name }) => name)]).sort();
+    expect(await names(back.id!)).toEqual(await names(id));
+    expect((await names(id))[0]).toEqual(['issued', 'Astrid Vale', 'Bo Harrow', 'Cleo Marsh']);
+    expect(await brokenRuns(back.id!)).toEqual([]);
   });
 
   it('that was damaged, cut off or written by something else is refused before anything is stored', async () => {

@@ -8,9 +8,8 @@ import type { RowDataPacket } from 'mysql2';
 import { newId } from './projects';
 
 export const archiveFormat = 'mesura-archive';
-const archiveVersion = 3;
-/** Of an archive of some projects, which other installations read too. */
-const projectsVersion = 1;
+/** With signatures, accounts and the audit log since 4: programs of before would leave them out, and refuse. */
+const archiveVersion = 4;
 
 type Row = Record<string, unknown>;
 
@@ -27,6 +26,7 @@ const tables = {
       'label',
       'origin',
       'author',
+      'account_id',
       'client',
       'touched',
       'forward',
@@ -34,12 +34,13 @@ const tables = {
       'made_at',
     ],
   },
-  version: { table: 'versions', order: 'id', columns: ['revision', 'name', 'author', 'made_at'] },
+  version: { table: 'versions', order: 'id', columns: ['revision', 'name', 'author', 'account_id', 'made_at'] },
   sheet: {
     table: 'sheets',
     order: 'id',
     columns: [
       'relay_id',
+      'run_id',
       'number',
       'project_revision',
       'request_key',
@@ -47,11 +48,46 @@ const tables = {
       'digest',
       'seal',
       'reason',
+      'signatures',
       'issued_by',
       'issued_at',
       'pdf',
     ],
   },
+  sheetRun: {
+    table: 'sheet_runs',
+    order: 'id',
+    columns: [
+      'id',
+      'subject_kind',
+      'subject_id',
+      'name',
+      'station',
+      'project_revision',
+      'content',
+      'drawing',
+      'since',
+      'digest',
+      'reason',
+    ],
+  },
+  sheetEvent: {
+    table: 'sheet_events',
+    order: "CONCAT(run_id, LPAD(seq, 10, '0'))",
+    columns: ['run_id', 'seq', 'step', 'account_id', 'name', 'signed_in', 'text', 'about', 'at', 'request_key', 'seal'],
+  },
+  reading: {
+    table: 'readings',
+    order: 'id',
+    columns: ['id', 'subject_id', 'number', 'source', 'sent', 'account_id', 'name', 'at', 'compared'],
+  },
+  acceptance: {
+    table: 'acceptances',
+    order: "CONCAT(reading_id, ' ', value_key)",
+    columns: ['reading_id', 'value_key', 'account_id', 'name', 'reason', 'at'],
+  },
+  /** Of an archive of everything only: accounts are none of a project's. */
+  member: { table: 'members', order: 'account_id', columns: ['account_id', 'roles'] },
 } as const;
 type Kind = keyof typeof tables;
 const kinds = Object.keys(tables) as Kind[];
@@ -60,12 +96,31 @@ const kinds = Object.keys(tables) as Kind[];
 const sharedTables = {
   sharedType: { table: 'shared_types', columns: ['id', 'kind', 'name', 'data', 'author', 'shared_at'] },
   sharedRulebook: { table: 'shared_rulebooks', columns: ['id', 'name', 'version', 'data', 'author', 'shared_at'] },
+  account: {
+    table: 'accounts',
+    columns: [
+      'id',
+      'name',
+      'full_name',
+      'password_hash',
+      'code_secret',
+      'code_step',
+      'administrator',
+      'blocked_at',
+      'created_at',
+    ],
+  },
+  recoveryCode: { table: 'recovery_codes', columns: ['account_id', 'code_hash'] },
+  audit: {
+    table: 'audit_log',
+    columns: ['id', 'at', 'account_id', 'name', 'action', 'project_id', 'target', 'detail', 'address'],
+  },
 } as const;
 const sharedOf = (type: unknown) =>
   Object.hasOwn(sharedTables, String(type)) ? sharedTables[type as keyof typeof sharedTables] : null;
 const projectColumns = ['id', 'name', 'notes', 'revision', 'created_at', 'updated_at', 'deleted_at'];
 /** Rows read at a time; sheets carry their PDF. */
-const chunk = (kind: Kind) => (kind === 'sheet' ? 5 : kind === 'change' ? 50 : 1000);
+const chunk = (kind: Kind) => (kind === 'sheet' || kind === 'sheetRun' ? 5 : kind === 'change' ? 50 : 1000);
 
 /** A connection without limits of time: an archive may be large. */
 export const archiveConnection = (uri: string): Promise<Connection> =>
@@ -97,25 +152,27 @@ export async function* archiveLines(
   };
   await connection.query('START TRANSACTION WITH CONSISTENT SNAPSHOT');
   try {
-    yield line(archiveFormat, { version: only ? projectsVersion : archiveVersion, made: new Date().toISOString() });
+    yield line(archiveFormat, { version: archiveVersion, made: new Date().toISOString() });
     const [projects] = await connection.query<RowDataPacket[]>(
       `SELECT ${projectColumns.join(', ')} FROM projects ${only ? 'WHERE id IN (?)' : ''} ORDER BY created_at, id`,
       only ? [only] : [],
     );
     for (const [type, { table, columns }] of only ? [] : Object.entries(sharedTables)) {
-      const [rows] = await connection.query<RowDataPacket[]>(`SELECT ${columns.join(', ')} FROM ${table} ORDER BY id`);
+      const [rows] = await connection.query<RowDataPacket[]>(`SELECT ${columns.join(', ')} FROM ${table} ORDER BY 1`);
       for (const row of rows) yield line(type, plain(row));
     }
     for (const project of projects) {
       yield line('project', plain(project));
       count.projects++;
-      for (const kind of kinds)
+      for (const kind of kinds) {
+        if (only && kind === 'member') continue;
         for await (const row of rowsOf(connection, kind, String(project.id))) {
           if (kind === 'element') count.elements++;
           if (kind === 'change') count.changes++;
           if (kind === 'sheet') count.sheets++;
           yield line(kind, row);
         }
+      }
     }
     count.digest = hash.digest('hex');
     yield `${JSON.stringify({ type: 'end', lines, digest: count.digest })}\n`;
@@ -269,6 +326,6 @@ async function beginProject(connection: Connection, row: Row): Promise<{ id: str
 
 function valueOf(column: string, value: unknown): unknown {
   if (value === null || value === undefined) return null;
-  if (column.endsWith('_at')) return new Date(value as string);
+  if (column === 'at' || column.endsWith('_at')) return new Date(value as string);
   return column === 'pdf' ? Buffer.from(value as string, 'base64') : value;
 }

@@ -10,7 +10,7 @@ import { inThread } from './workers';
 type Params = Record<string, string>;
 
 /** Ids of projects and sheets as they may stand in an address. */
-const idInAddress = /^[A-Za-z0-9_-]{1,80}$/;
+const idInAddress = /^[A-Za-z0-9_-]{1,160}$/;
 
 /**
  * Wraps a handler: who may ask stands in the table of permissions under the route's name; what the handler returns is answered as JSON (or as it is when a Response),

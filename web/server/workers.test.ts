@@ -51,27 +51,40 @@ describe('threads beside the server', () => {
 
   it('come to what the core comes to here', async () => {
     const here = sheetContent(new Studies(networkOf(elements)), relay)!;
-    expect(await inThread({ task: 'sheet', elements, relay })).toEqual(structuredClone(here));
-    expect(await inThread({ task: 'sheet', elements, relay: elementId('nobody') })).toBeNull();
+    const subjects = [
+      { kind: 'device' as const, id: relay as string },
+      { kind: 'device' as const, id: 'nobody' },
+    ];
+    const [there, none] = await inThread({ task: 'sheets', elements, subjects });
+    expect(there!.content).toEqual(structuredClone(here));
+    expect(there!.drawing).toMatch(/^<svg.*BRA Q32/s);
+    expect(none).toBeNull();
   });
 
   it('leave the server free meanwhile, and do several jobs', async () => {
-    const job = { task: 'sheet', elements: [...elements, ...bigNetwork(800)], relay } as const;
+    const job = {
+      task: 'sheets' as const,
+      elements: [...elements, ...bigNetwork(800)],
+      subjects: [{ kind: 'device' as const, id: relay }],
+    };
     let beats = 0;
     const timer = setInterval(() => beats++, 1);
     const both = await Promise.all([inThread(job), inThread(job)]);
     clearInterval(timer);
     expect(both[0]).toEqual(both[1]);
-    expect(both[0]).not.toBeNull();
+    expect(both[0][0]).not.toBeNull();
     expect(beats).toBeGreaterThan(5);
   });
 
   it('stop when nobody wants the answer any more, and work on afterwards', async () => {
     const gone = new AbortController();
-    const job = inThread({ task: 'sheet', elements: [...elements, ...bigNetwork(2000)], relay }, gone.signal);
+    const job = inThread(
+      { task: 'sheets', elements: [...elements, ...bigNetwork(2000)], subjects: [{ kind: 'device', id: relay }] },
+      gone.signal,
+    );
     gone.abort();
     await expect(job).rejects.toMatchObject({ status: 503, code: 'workers.stopped' });
-    expect(await inThread({ task: 'sheet', elements, relay })).not.toBeNull();
+    expect((await inThread({ task: 'sheets', elements, subjects: [{ kind: 'device', id: relay }] }))[0]).not.toBeNull();
   });
 
   it('say when none is set up', async () => {
@@ -79,7 +92,9 @@ describe('threads beside the server', () => {
     const before = process.env.MESURA_JOBS;
     delete process.env.MESURA_JOBS;
     try {
-      await expect(inThread({ task: 'sheet', elements, relay })).rejects.toMatchObject({ code: 'workers.none' });
+      await expect(
+        inThread({ task: 'sheets', elements, subjects: [{ kind: 'device', id: relay }] }),
+      ).rejects.toMatchObject({ code: 'workers.none' });
     } finally {
       process.env.MESURA_JOBS = before;
     }

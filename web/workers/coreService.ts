@@ -33,7 +33,7 @@ import { listPlan, type ListColumn, type ListPlan, type LoadList } from '@mesura
 import { circuitWorking } from '@mesura/core/lowVoltage/working';
 import { copiedStudy } from '@mesura/core/earthReturn/free';
 import { earthWorking } from '@mesura/core/earthReturn/working';
-import { Checker, findingsOf, workingOf } from '@mesura/core/checks/run';
+import { Checker, findingsOf, workingOf, type Run } from '@mesura/core/checks/run';
 import {
   FaultEngine,
   type FaultDetail,
@@ -67,7 +67,12 @@ import {
   type DeviceElement,
 } from '@mesura/core/protection/device';
 import type { Section } from '@mesura/core/working/trace';
-import { sheetContent, type SheetContent } from '@mesura/core/sheets/sheet';
+import type { IssuableContent, Subject } from '@mesura/core/sheets/content';
+import { sheetDifferences, type SheetDifference } from '@mesura/core/sheets/difference';
+import type { StoredContent } from '@mesura/core/sheets/digestible';
+import { arcContent, packageContent } from '@mesura/core/sheets/documents';
+import { sheetContent } from '@mesura/core/sheets/sheet';
+import { sheetChecks } from '@mesura/core/sheets/statements';
 import { demandsAt, type Demands } from '@mesura/core/equipment/fit';
 import { voltageFactor } from '@mesura/core/faults/iec60909/voltageFactor';
 import { flowFigures, type FlowFigures } from '@mesura/core/flow/figures';
@@ -199,12 +204,26 @@ const placesAlong = 51;
 /** A place inside the line that is as good as its end, as a part of its length. */
 const atTheEnd = 1e-6;
 
+/** An issued sheet, by its number in the register. */
+export interface HeldSheet {
+  readonly id: number;
+  readonly subject: Subject;
+  readonly content: StoredContent;
+}
+
+export interface MovedAnswer {
+  readonly id: number;
+  readonly differences: readonly SheetDifference[];
+}
+
 export class CoreService {
+  private heldSheets: readonly HeldSheet[] = [];
   private network: Network = networkOf([]);
   private engine = new FaultEngine(this.network);
   private readonly versions = new Map<string, FaultEngine>();
   /** Keeps what a change does not touch. */
   private readonly checker = new Checker();
+  private lastRun: { readonly of: Studies; readonly run: Run } | null = null;
   private readonly arcKeeper = new ArcKeeper();
   private readonly maintenanceArcKeeper = new ArcKeeper();
   private readonly triedArcKeeper = new ArcKeeper();
@@ -738,6 +757,7 @@ export class CoreService {
   async checks(ticket: number, onProgress: (share: number) => void): Promise<ChecksAnswer> {
     const { network, engine } = this;
     const { value: run, milliseconds } = await this.inSlices(ticket, onProgress, this.checker.run(engine.studies));
+    this.lastRun = { of: engine.studies, run };
     return { checks: run.checks, findings: findingsOf(run, network), milliseconds };
   }
 
@@ -831,8 +851,48 @@ export class CoreService {
     return transfer({ bytes, extension }, [bytes.buffer as ArrayBuffer]);
   }
 
-  sheet(device: ElementId): SheetContent | null {
-    return sheetContent(this.engine.studies, device);
+  /** What a sheet would say as things stand, in slices; null where its subject is gone. */
+  async sheet(subject: Subject, ticket: number, onProgress: (share: number) => void): Promise<IssuableContent | null> {
+    return (await this.inSlices(ticket, onProgress, this.sheetSteps(subject))).value;
+  }
+
+  /** Issued sheets that are asked about again and again; they never change. */
+  holdSheets(sheets: readonly HeldSheet[]): void {
+    this.heldSheets = sheets;
+  }
+
+  /** What of the held sheets is no longer as it was signed, in slices; those that say the same are left out. */
+  async sheetsMoved(ticket: number, onProgress: (share: number) => void): Promise<readonly MovedAnswer[]> {
+    return (await this.inSlices(ticket, onProgress, this.movedSteps(this.heldSheets))).value;
+  }
+
+  private *movedSteps(issued: readonly HeldSheet[]): Generator<number, readonly MovedAnswer[]> {
+    const moved: MovedAnswer[] = [];
+    for (const [k, { id, subject, content }] of issued.entries()) {
+      yield k / issued.length;
+      const now = yield* this.sheetSteps(subject);
+      const differences: readonly SheetDifference[] = now
+        ? sheetDifferences(content, now)
+        : [{ part: 'device', what: 'It is not in the network any more', before: '', after: '', worse: true }];
+      if (differences.length > 0) moved.push({ id, differences });
+    }
+    return moved;
+  }
+
+  private *sheetSteps({ kind, id }: Subject): Generator<number, IssuableContent | null> {
+    const { studies } = this.engine;
+    if (kind === 'linePackage') return yield* packageContent(studies, id);
+    if (kind === 'arcLabel') return yield* arcContent(studies, id, this.arcKeeper);
+    const device = deviceOf(this.engine.network, id as ElementId);
+    if (!device) return null;
+    // The checks of all are at hand after each change; until then those that sheets need are run by themselves.
+    let run = this.lastRun?.of === studies ? this.lastRun.run : null;
+    if (!run) {
+      run = yield* sheetChecks(studies, devicesOf(this.engine.network));
+      this.lastRun = { of: studies, run };
+    }
+    yield 0.9;
+    return sheetContent(studies, device.id, run);
   }
 
   /** Devices that have a sheet. */

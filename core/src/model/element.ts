@@ -27,6 +27,7 @@ import {
 } from './direct';
 import { earthSettingsSchema, earthStudySchema, usualEarthSettings } from './earthing';
 import { relaySchema } from './protection';
+import { sheetSettingsSchema, usualSheetSettings } from './sheetSettings';
 import { upgradedElement } from './upgrade';
 import {
   asynchronousMotorSchema,
@@ -165,6 +166,8 @@ export const projectSettingsSchema = z.object({
       .meta({ title: 'Company mark', hidden: true }),
     null,
   ),
+  /** How sheets are written: their language for units and heads, and what the company adds to the title block. */
+  sheets: withDefault(sheetSettingsSchema.meta({ title: 'Setting sheets', hidden: true }), usualSheetSettings),
   symbols: choice('Symbols', ['iec', 'ieee'], {
     help: 'Of the drawing: IEC 60617, or IEEE 315 as used in North America',
   }),
@@ -291,6 +294,7 @@ export const defaultSettings: ProjectSettings = {
   baseMva: 100,
   owner: '',
   mark: null,
+  sheets: usualSheetSettings,
   symbols: 'iec',
 };
 

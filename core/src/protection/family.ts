@@ -162,6 +162,8 @@ export interface Setting {
   readonly sizes?: readonly number[];
   /** Raised to trip later, or at more current; others move no curve by themselves. */
   readonly role: 'pickup' | 'time' | 'other';
+  /** Amperes and ohms as the relay measures them, behind its transformers; else they are primary. */
+  readonly secondary?: true;
   /** Seldom changed: shown on demand. */
   readonly more?: boolean;
   /** The part of a function with several curves that it belongs to. */

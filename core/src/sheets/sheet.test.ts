@@ -7,7 +7,8 @@ import { Studies } from '../studies/studies';
 import { demoNetwork, networkOfFile } from '../test/demo';
 import { digestible, inForm1 } from './digestible';
 import { notFinite } from './finite';
-import { sheetContent, type SheetContent } from './sheet';
+import type { SheetContent } from './content';
+import { sheetContent } from './sheet';
 
 const id = elementId;
 const demo = demoNetwork();

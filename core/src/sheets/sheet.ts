@@ -1,98 +1,40 @@
 /** What a setting sheet contains, as data: the screen, the PDF and the frozen revision are made from this alone. */
 import { sensitivities } from '../checks/settings/sensitivity';
 import { deviceFigures, referenceFactor } from '../grading/figures';
-import { pairMargin, pairStates, type PairMargin } from '../grading/margin';
+import { pairMargin, pairStates } from '../grading/margin';
 import { nameOf } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { originOf, originWords } from '../proposals/origin';
-import { find, ofKind, settingsOf } from '../model/network';
+import { find, ofKind, settingsOf, type Network } from '../model/network';
+import { stationOf } from '../model/stations';
 import { modesOf, type GradingChart, type Measured } from '../model/chart';
 import { conditionOf } from '../model/state';
-import { curvePoints, curvesOf, operatingTime, quantityOfMode, type CurvePoint } from '../protection/curve';
+import { curvePoints, curvesOf, operatingTime, quantityOfMode } from '../protection/curve';
 import { currentOf, deviceKindTitles, deviceOf, mainInput, type Device } from '../protection/device';
 import type { SheetFunction } from '../protection/family';
 import { familyOf } from '../protection/registry';
 import type { Studies } from '../studies/studies';
+import type { Run } from '../checks/run';
+import { finished } from '../working/steps';
+import {
+  sheetForm,
+  type SheetContent,
+  type SheetCurve,
+  type SheetFault,
+  type SheetInput,
+  type SheetMargin,
+  type SheetOrigin,
+} from './content';
+import { rounded } from './rounded';
+import { sheetPlanes, sheetZones } from './pictures';
+import { sheetChecks, sheetStatements, sheetTrials } from './statements';
+import { sheetScales, sheetValues } from './values';
 
-export type { SheetFunction };
-
-export interface SheetFault {
-  readonly place: string;
-  readonly nominalKv: number;
-  readonly kind: string;
-  /** The condition that decided, by identifier and name. */
-  readonly conditionId: ElementId;
-  readonly condition: string;
-  readonly phaseA: number;
-  readonly residualA: number;
-  /** Null when the device does not pick up. */
-  readonly tripS: number | null;
-  readonly by: string | null;
-}
-
-export interface SheetMargin {
-  readonly chart: string;
-  readonly measured: Measured;
-  readonly downstream: string;
-  readonly upstream: string;
-  readonly verdict: PairMargin['verdict'];
-  readonly reason: string;
-  readonly wantedS: number;
-  readonly marginS: number | null;
-  readonly atA: number | null;
-}
-
-export interface SheetCurve {
-  readonly label: string;
-  readonly own: boolean;
-  readonly points: readonly CurvePoint[];
-}
-
-/** Form of the content; sheets issued before forms were numbered have none (form 1, see `form1`). */
-export const sheetForm = 2;
-
-export interface SheetOrigin {
-  readonly code: string;
-  readonly setting: string;
-  readonly value: number | boolean;
-  /** In words: by which rules, from which figures; or instead of what, and why. */
-  readonly words: string;
-}
-
-export interface SheetContent {
-  readonly form: typeof sheetForm;
-  readonly relay: { readonly id: ElementId; readonly name: string; readonly device: string; readonly note: string };
-  readonly owner: string;
-  readonly frequencyHz: number;
-  readonly ct: {
-    readonly name: string;
-    readonly primaryA: number;
-    readonly secondaryA: number;
-    readonly accuracy: string;
-  } | null;
-  readonly nominalKv: number | null;
-  readonly trips: readonly string[];
-  readonly functions: readonly SheetFunction[];
-  readonly notInUse: readonly string[];
-  /** Values that were proposed or set against a proposal; sheets of before have none. */
-  readonly origins?: readonly SheetOrigin[];
-  readonly faults: readonly SheetFault[];
-  readonly sensitivities: readonly {
-    readonly measured: Measured;
-    readonly place: string;
-    readonly currentA: number;
-    readonly factor: number;
-  }[];
-  readonly margins: readonly SheetMargin[];
-  readonly chart: {
-    readonly measured: Measured;
-    readonly referenceKv: number;
-    readonly curves: readonly SheetCurve[];
-  }[];
-}
-
-/** Content of the sheet of one device as things stand; null when there is no such device. */
-export function sheetContent(studies: Studies, id: ElementId): SheetContent | null {
+/**
+ * Content of the sheet of one device as things stand; null when there is no such device. `run`: checks of the same network and its conditions, where they are at
+ * hand; otherwise those that the sheet needs are run.
+ */
+export function sheetContent(studies: Studies, id: ElementId, run?: Pick<Run, 'checks'>): SheetContent | null {
   const { network } = studies;
   const device = deviceOf(network, id);
   if (!device) return null;
@@ -106,6 +48,8 @@ export function sheetContent(studies: Studies, id: ElementId): SheetContent | nu
   const charts = ofKind(network, 'gradingChart').filter((chart) => chart.relays.includes(id));
   return rounded({
     form: sheetForm,
+    subject: 'device',
+    station: stationOf(network, id)?.name ?? '',
     relay: {
       id,
       name: device.name,
@@ -116,8 +60,12 @@ export function sheetContent(studies: Studies, id: ElementId): SheetContent | nu
     frequencyHz: settings.frequencyHz,
     ct: ct ? { name: ct.name, primaryA: ct.primaryA, secondaryA: ct.secondaryA, accuracy: ct.accuracy } : null,
     nominalKv,
+    inputs: sheetInputs(network, device),
     trips: device.opens.map((each) => nameOf(network.elements.get(each)!)),
+    openingS: device.openingS,
     functions: sheetFunctions(device),
+    scales: sheetScales(device),
+    values: sheetValues(network, device),
     notInUse: device.functions.filter((fn) => !fn.enabled).map((fn) => familyOf(fn).code(fn)),
     ...(sheetOrigins(device).length > 0 && { origins: sheetOrigins(device) }),
     faults: sheetFaults(studies, device),
@@ -129,18 +77,46 @@ export function sheetContent(studies: Studies, id: ElementId): SheetContent | nu
     })),
     margins: charts.flatMap((chart) => sheetMargins(studies, chart, id)),
     chart: nominalKv === null ? [] : sheetCharts(studies, device, charts, nominalKv),
+    statements: sheetStatements(network, device, run ?? finished(sheetChecks(studies, [device]))),
+    trials: sheetTrials(studies, device),
+    zones: sheetZones(studies, device),
+    planes: sheetPlanes(studies, device),
   });
 }
 
-/**
- * Numbers to nine significant digits: the last bits of exp and log differ from one engine to the next, and must not make a sheet
- * look changed.
- */
-function rounded<T>(value: T): T {
-  if (typeof value === 'number') return (Number.isFinite(value) ? Number(value.toPrecision(9)) : value) as T;
-  if (Array.isArray(value)) return value.map(rounded) as T;
-  if (value === null || typeof value !== 'object') return value;
-  return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, rounded(inner)])) as T;
+/** Where it measures, by what is written on the transformers. */
+function sheetInputs(network: Network, device: Device): SheetInput[] {
+  const { element } = device;
+  if (element.kind === 'switch') return [];
+  return element.inputs.map((input): SheetInput => {
+    const ct = input.element === null ? undefined : find(network, 'currentTransformer', input.element);
+    const vt = input.element === null ? undefined : find(network, 'voltageTransformer', input.element);
+    const at = input.element === null ? undefined : network.elements.get(input.element);
+    const common = { type: input.type, reversed: input.reversed };
+    if (ct)
+      return {
+        ...common,
+        name: ct.name,
+        primary: { value: ct.primaryA, unit: 'A' },
+        secondary: { value: ct.secondaryA, unit: 'A' },
+        accuracy: ct.accuracy,
+      };
+    if (vt)
+      return {
+        ...common,
+        name: vt.name,
+        primary: { value: vt.primaryKv, unit: 'kV' },
+        secondary: { value: vt.secondaryV, unit: 'V' },
+        accuracy: '',
+      };
+    return {
+      ...common,
+      name: at ? nameOf(at) : '',
+      primary: input.star ? { value: input.star.primaryA, unit: 'A' } : null,
+      secondary: input.star ? { value: input.star.secondaryA, unit: 'A' } : null,
+      accuracy: '',
+    };
+  });
 }
 
 const sheetFunctions = (device: Device): SheetFunction[] =>

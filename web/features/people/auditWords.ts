@@ -26,5 +26,6 @@ export const auditWords: Readonly<Record<AuditAction, string>> = {
   sheetStep: 'sheet of',
   valuesSent: 'sent values to',
   valuesRead: 'read values of',
+  deviationAccepted: 'accepted deviations of',
   refused: 'was refused',
 };

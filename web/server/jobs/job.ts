@@ -1,22 +1,21 @@
 /** Work that a thread beside the server does: runs in a bundle of its own, see scripts/lib/build.mjs. Plain data in and out. */
 import { readProject } from '@mesura/core/formats/project/project';
-import type { Element } from '@mesura/core/model/element';
-import type { ElementId } from '@mesura/core/model/fields';
-import { networkOf } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
-import { Studies } from '@mesura/core/studies/studies';
-import { sheetContent, type SheetContent } from '@mesura/core/sheets/sheet';
 import { readBatch, type ReadBatch } from '../batch';
 import { writtenReport, type ReportAnswer, type ReportJob } from './report';
+import {
+  preparedContents,
+  sheetBook,
+  writtenFolder,
+  writtenSheet,
+  type FolderJob,
+  type PreparedContent,
+  type SheetPdfJob,
+  type SheetsJob,
+  type SheetXlsxJob,
+} from './sheets';
 
 export type { ReportJob };
-
-/** A setting sheet's content; null when there is no such relay. */
-export interface SheetJob {
-  readonly task: 'sheet';
-  readonly elements: readonly Element[];
-  readonly relay: ElementId;
-}
 
 /** A large batch read and checked; null when it is no JSON. */
 export interface BatchJob {
@@ -39,14 +38,16 @@ export type ReadFile =
     }
   | { readonly ok: false; readonly problems: readonly Problem[] };
 
-export type Job = SheetJob | BatchJob | ProjectJob | ReportJob;
-export type Answer<J extends Job> = J extends SheetJob
-  ? SheetContent | null
-  : J extends BatchJob
-    ? ReadBatch | null
-    : J extends ReportJob
-      ? ReportAnswer
-      : ReadFile;
+export type Job = SheetsJob | SheetPdfJob | SheetXlsxJob | FolderJob | BatchJob | ProjectJob | ReportJob;
+export type Answer<J extends Job> = J extends SheetsJob
+  ? (PreparedContent | null)[]
+  : J extends SheetPdfJob | SheetXlsxJob | FolderJob
+    ? Uint8Array
+    : J extends BatchJob
+      ? ReadBatch | null
+      : J extends ReportJob
+        ? ReportAnswer
+        : ReadFile;
 
 function readFile(text: string): ReadFile {
   const read = readProject(text);
@@ -58,8 +59,14 @@ function readFile(text: string): ReadFile {
 
 export default function work(job: Job): Answer<Job> | Promise<Answer<Job>> {
   switch (job.task) {
-    case 'sheet':
-      return sheetContent(new Studies(networkOf(job.elements)), job.relay);
+    case 'sheets':
+      return preparedContents(job);
+    case 'sheetPdf':
+      return writtenSheet(job);
+    case 'sheetXlsx':
+      return sheetBook(job);
+    case 'folder':
+      return writtenFolder(job);
     case 'project':
       return readFile(job.text);
     case 'report':

@@ -51,7 +51,8 @@ interface Box {
   readonly isNewSheet: boolean;
 }
 
-function labelAt(
+/** One label at a place of the page; what stands there takes no room by itself. */
+export function labelAt(
   label: ArcLabel,
   { x, y, width, height, isNewSheet }: Box,
   withCode: boolean,

@@ -106,10 +106,15 @@ export const reportDocument = (
   content: [
     { text: runs(report.title), fontSize: 17, bold: true },
     { text: runs([report.owner, project].filter(Boolean).join(' · ')), color: light.muted, margin: [0, 0, 0, 8] },
-    ...report.sections.filter(({ workbookOnly }) => !workbookOnly).flatMap(partOf),
-    ...workingsOf(report),
+    ...reportParts(report),
   ],
 });
+
+/** All that stands under the title. */
+export const reportParts = (report: Report): Content[] => [
+  ...report.sections.filter(({ workbookOnly }) => !workbookOnly).flatMap(partOf),
+  ...workingsOf(report),
+];
 
 export const reportPdf = (report: Report, project: string, revision: number, date: string): Promise<Buffer> =>
   pdfOf(reportDocument(report, project, revision, date));

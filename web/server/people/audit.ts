@@ -29,6 +29,7 @@ export const actions = [
   'sheetStep',
   'valuesSent',
   'valuesRead',
+  'deviationAccepted',
   'refused',
 ] as const;
 export type AuditAction = (typeof actions)[number];

@@ -14,6 +14,7 @@ export type Need = 'anyone' | 'signedIn' | 'installation' | 'somewhere' | readon
 const looking = roles;
 const editing: readonly Role[] = ['engineer'];
 const managing: readonly Role[] = ['administrator'];
+const judging: readonly Role[] = ['checker', 'approver'];
 const signing: readonly Role[] = ['engineer', 'checker', 'approver'];
 
 export const permissions = {
@@ -69,6 +70,12 @@ export const permissions = {
   'GET /api/projects/:id/sheets/:sheet/pdf': looking,
   'GET /api/projects/:id/sheets/:sheet/xlsx': looking,
   'POST /api/projects/:id/sheets/folder': looking,
+  'GET /api/projects/:id/readings': looking,
+  'POST /api/projects/:id/sheets/:sheet/readings': editing,
+  /** Sets a relay, or reads it. */
+  'POST /api/projects/:id/sheets/:sheet/relay': editing,
+  /** Accepts deviations: not whoever sets relays. */
+  'POST /api/projects/:id/readings/:reading': judging,
 } as const satisfies Readonly<Record<string, Need>>;
 
 export type RouteName = keyof typeof permissions;

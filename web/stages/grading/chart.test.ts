@@ -128,7 +128,7 @@ describe('the worker', () => {
       contributions: [],
     });
     expect(mine.gradingBasis(elementId('nobody'))).toBeNull();
-    expect(mine.sheet(elementId('bra-t1'))).toBeNull();
+    expect(await mine.sheet({ kind: 'device', id: 'bra-t1' }, 3, () => {})).toBeNull();
     mine.load([]);
     expect(await table()).toEqual([]);
     expect((await mine.checks(2, () => {})).findings).toEqual([]);

@@ -1,15 +1,40 @@
 'use client';
 
+import { ActionIcon, Switch } from '@mantine/core';
+import { IconMessagePlus } from '@tabler/icons-react';
+import { useState } from 'react';
+import { verdictTitles, type CheckVerdict } from '@mesura/core/checks/check';
 import { faultKindTitles, type FaultKind } from '@mesura/core/faults/kinds';
+import { formatCurrent, formatNumber, plainNumber } from '@mesura/core/fields/quantity';
+import { originTitles } from '@mesura/core/proposals/origin';
+import { valueKey, type SheetContent, type SheetValue } from '@mesura/core/sheets/content';
 import { notFinite } from '@mesura/core/sheets/finite';
-import type { SheetContent } from '@mesura/core/sheets/sheet';
+import { verdictTitles as trialTitles } from '@mesura/core/trials/words';
 import { Chip } from '../../desk/Chip';
-import { formatCurrent, formatNumber, plainNumber, withUnit } from '@mesura/core/fields/quantity';
+import { Marks } from '../../plots/Marks';
+import { planeScene, zonesScene } from '../../plots/sheetPlanes';
+import type { Scene } from '../../plots/scene';
 import bench from '../../card/bench.module.css';
+import plots from '../../plots/plots.module.css';
 
-/** A sheet on the screen: the same content as the PDF. */
-export function SheetView({ content }: { content: SheetContent }) {
-  const { ct } = content;
+const tones: Readonly<Record<CheckVerdict, 'pass' | 'warn' | 'fail'>> = {
+  holds: 'pass',
+  short: 'fail',
+  doubtful: 'warn',
+  notApplicable: 'warn',
+};
+
+const withUnit = (value: number | string, unit: string): string =>
+  typeof value === 'string' ? value : `${formatNumber(value, 5)}${unit && `\u2009${unit}`}`;
+
+/** A sheet on the screen: the same content as the PDF. `comment`: on a value, where it waits to be checked. */
+export function SheetView({
+  content,
+  comment,
+}: {
+  content: SheetContent;
+  comment?: (key: string, title: string) => void;
+}) {
   const wrong = notFinite(content);
   if (wrong)
     return (
@@ -17,54 +42,42 @@ export function SheetView({ content }: { content: SheetContent }) {
         This sheet cannot be shown: {wrong.join(' → ')} is not a number. Check the data that it comes from.
       </p>
     );
+  const { inputs, station, relay, trips } = content;
   return (
     <>
       <dl style={{ display: 'grid', gridTemplateColumns: 'auto 1fr', gap: '2px 16px', margin: 0, fontSize: 13 }}>
-        <dt className={bench.muted}>Device</dt>
-        <dd style={{ margin: 0 }}>{content.relay.device}</dd>
-        <dt className={bench.muted}>Current transformer</dt>
-        <dd style={{ margin: 0 }}>
-          {ct ? `${ct.name}, ${plainNumber(ct.primaryA)}/${plainNumber(ct.secondaryA)} A, ${ct.accuracy}` : 'none'}
-        </dd>
-        <dt className={bench.muted}>Trips</dt>
-        <dd style={{ margin: 0 }}>{content.trips.join(', ') || 'nothing'}</dd>
+        {station && <Fact name="Station" value={station} />}
+        <Fact name="Device" value={relay.device} />
+        {inputs.map(({ name, type, primary, secondary, accuracy, reversed }, k) => (
+          <Fact
+            key={k}
+            name={
+              {
+                current: 'Current transformer',
+                voltage: 'Voltage transformer',
+                neutral: 'Star point',
+                winding: 'Winding',
+                own: '',
+              }[type]
+            }
+            value={[
+              name,
+              primary && secondary
+                ? type === 'voltage'
+                  ? `${plainNumber(primary.value)} kV/${plainNumber(secondary.value)} V`
+                  : `${plainNumber(primary.value)}/${plainNumber(secondary.value)} A`
+                : '',
+              accuracy,
+              reversed ? 'polarity reversed' : '',
+            ]
+              .filter(Boolean)
+              .join(', ')}
+          />
+        ))}
+        <Fact name="Trips" value={trips.join(', ') || 'nothing'} />
+        {content.notInUse.length > 0 && <Fact name="Not in use" value={content.notInUse.join(', ')} />}
       </dl>
-      <h4 className={bench.subtitle}>Settings</h4>
-      <table className={`${bench.table} figures`} aria-label="Settings">
-        <thead>
-          <tr>
-            <th>Function</th>
-            <th>Characteristic</th>
-            <th className="number">× In</th>
-            <th className="number">primary</th>
-            <th className="number">secondary</th>
-            <th className="number">multiplier</th>
-            <th className="number">delay</th>
-          </tr>
-        </thead>
-        <tbody>
-          {content.functions.map((fn, k) => (
-            <tr key={k}>
-              <td>{fn.code}</td>
-              <td>{fn.characteristic}</td>
-              <td className="number">{plainNumber(fn.pickupIn)}</td>
-              <td className="number">{withUnit(fn.primaryA, 'A')}</td>
-              <td className="number">{withUnit(fn.secondaryA, 'A')}</td>
-              <td className="number">{fn.timeMultiplier === null ? '' : plainNumber(fn.timeMultiplier)}</td>
-              <td className="number">{fn.delayS === null ? '' : `${plainNumber(fn.delayS)}\u2009s`}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {content.origins && (
-        <ul className={bench.muted} aria-label="Where values came from" style={{ margin: '4px 0', paddingLeft: 16 }}>
-          {content.origins.map(({ code, setting, words }) => (
-            <li key={`${code} ${setting}`}>
-              {code}, {setting.toLowerCase()}: {words}
-            </li>
-          ))}
-        </ul>
-      )}
+      <Values values={content.values} comment={comment} />
       <h4 className={bench.subtitle}>Fault currents used</h4>
       <table className={`${bench.table} figures`} aria-label="Fault currents used">
         <thead>
@@ -86,7 +99,11 @@ export function SheetView({ content }: { content: SheetContent }) {
               <td className="number">{formatCurrent(fault.phaseA)}</td>
               <td className="number">{fault.residualA < 0.5 ? '–' : formatCurrent(fault.residualA)}</td>
               <td className="number">
-                {fault.tripS === null ? 'no trip' : `${fault.tripS.toFixed(3)}\u2009s (${fault.by})`}
+                {fault.tripS === null
+                  ? content.zones.length + content.planes.length > 0
+                    ? 'not by a curve'
+                    : 'no trip'
+                  : `${fault.tripS.toFixed(3)}\u2009s (${fault.by})`}
               </td>
             </tr>
           ))}
@@ -98,9 +115,34 @@ export function SheetView({ content }: { content: SheetContent }) {
           × pickup.
         </p>
       ))}
+      <h4 className={bench.subtitle}>Checks</h4>
+      <table className={`${bench.table} figures`} aria-label="Checks">
+        <tbody>
+          {content.statements.map((each) => (
+            <tr key={each.id} title={each.message}>
+              <td>{each.title}</td>
+              <td className="number">
+                {each.value === null ? '' : `${formatNumber(each.value, 4)}\u2009${each.unit}`}
+              </td>
+              <td className="number">
+                {each.bound === null
+                  ? ''
+                  : `${each.sense === 'atLeast' ? '≥' : '≤'} ${formatNumber(each.bound, 4)}\u2009${each.unit}`}
+              </td>
+              <td>
+                <Chip state={tones[each.verdict]}>{verdictTitles[each.verdict]}</Chip>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {content.statements.length === 0 && <p className={bench.muted}>No check is about this device.</p>}
       <h4 className={bench.subtitle}>Grading</h4>
       {content.margins.map((margin) => (
-        <p key={`${margin.chart}${margin.downstream}${margin.upstream}`} style={{ margin: '2px 0', fontSize: 13 }}>
+        <p
+          key={`${margin.chart}${margin.measured}${margin.downstream}${margin.upstream}`}
+          style={{ margin: '2px 0', fontSize: 13 }}
+        >
           {margin.downstream} → {margin.upstream} ({margin.measured}):{' '}
           {margin.marginS === null ? (
             margin.reason
@@ -116,6 +158,146 @@ export function SheetView({ content }: { content: SheetContent }) {
         </p>
       ))}
       {content.margins.length === 0 && <p className={bench.muted}>This device belongs to no grading pair.</p>}
+      {content.trials.length > 0 && (
+        <>
+          <h4 className={bench.subtitle}>Trials that it takes part in</h4>
+          {content.trials.map(({ id, name, verdict, clearedS, events }) => (
+            <p key={id} style={{ margin: '2px 0', fontSize: 13 }}>
+              {name}: {events.map(({ atS, text }) => `${formatNumber(atS, 3)}\u2009s ${text}`).join('; ')}
+              {clearedS !== null && `; cleared after ${formatNumber(clearedS, 3)}\u2009s`}{' '}
+              <Chip state={verdict === 'selective' ? 'pass' : 'fail'}>{trialTitles[verdict]}</Chip>
+            </p>
+          ))}
+        </>
+      )}
+      {content.zones.map((zones) => (
+        <Picture
+          key={`${zones.code} ${zones.loops}`}
+          title={`Zones of ${zones.code}, ${zones.loops} loops`}
+          scene={zonesScene(zones, 420, 300)}
+        />
+      ))}
+      {content.planes.map((plane) => (
+        <Picture key={plane.code} title={`Plane of ${plane.code}`} scene={planeScene(plane, 480, 240)} />
+      ))}
     </>
   );
 }
+
+const Fact = ({ name, value }: { name: string; value: string }) => (
+  <>
+    <dt className={bench.muted}>{name}</dt>
+    <dd style={{ margin: 0 }}>{value}</dd>
+  </>
+);
+
+function Picture({ title, scene }: { title: string; scene: Scene }) {
+  const { width, height } = scene.paper;
+  return (
+    <>
+      <h4 className={bench.subtitle}>{title}</h4>
+      <svg
+        className={plots.plot}
+        viewBox={`0 0 ${width} ${height}`}
+        style={{ maxWidth: width * 1.2 }}
+        role="img"
+        aria-label={title}
+      >
+        <Marks scene={scene} />
+      </svg>
+    </>
+  );
+}
+
+/** Values as they are entered, with where each came from. */
+function Values({
+  values,
+  comment,
+}: {
+  values: readonly SheetValue[];
+  comment?: (key: string, title: string) => void;
+}) {
+  const [all, setAll] = useState(false);
+  const shown = values.filter(({ more }) => all || !more);
+  return (
+    <>
+      <div className={bench.head} style={{ margin: '14px 0 2px' }}>
+        <h4 className={bench.subtitle} style={{ margin: 0 }}>
+          Settings
+        </h4>
+        <span className={bench.spacer} />
+        {values.some(({ more }) => more) && (
+          <Switch
+            size="xs"
+            label="also what is seldom changed"
+            checked={all}
+            onChange={(event) => setAll(event.currentTarget.checked)}
+          />
+        )}
+      </div>
+      <table className={`${bench.table} figures`} aria-label="Settings">
+        <thead>
+          <tr>
+            <th>Function</th>
+            <th>Setting</th>
+            <th className="number">value</th>
+            <th className="number">primary</th>
+            <th className="number">secondary</th>
+            <th>origin</th>
+            {comment && <th />}
+          </tr>
+        </thead>
+        <tbody>
+          {shown.map((value, k) => {
+            const isNew = k === 0 || shown[k - 1].functionId !== value.functionId;
+            const { primary, secondary, state } = value;
+            return (
+              <tr key={valueKey(value)}>
+                <td style={{ fontWeight: 600 }}>{isNew ? value.code : ''}</td>
+                <td>{value.setting}</td>
+                <td className="number" style={{ fontWeight: 600 }}>
+                  {value.shown ?? withUnit(value.value, value.unit)}
+                </td>
+                <td className="number">{primary && withUnit(primary.value, primary.unit)}</td>
+                <td className="number">{secondary && withUnit(secondary.value, secondary.unit)}</td>
+                <td className={bench.muted} title={reasonOf(value)}>
+                  {state === 'typed' ? '' : originTitles[state]}
+                </td>
+                {comment && (
+                  <td>
+                    <ActionIcon
+                      size="xs"
+                      variant="subtle"
+                      aria-label={`Comment on ${value.code} ${value.setting}`}
+                      onClick={() => comment(valueKey(value), `${value.code} ${value.setting.toLowerCase()}`)}
+                    >
+                      <IconMessagePlus size={13} />
+                    </ActionIcon>
+                  </td>
+                )}
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <ul className={bench.muted} aria-label="Where values came from" style={{ margin: '4px 0', paddingLeft: 16 }}>
+        {values
+          .filter(({ rules, state }) => rules.length > 0 || state === 'overridden')
+          .map((value) => (
+            <li key={valueKey(value)}>
+              {value.code}, {value.setting.toLowerCase()}: {reasonOf(value)}
+            </li>
+          ))}
+      </ul>
+    </>
+  );
+}
+
+const reasonOf = ({ words, rules }: SheetValue): string =>
+  [
+    words,
+    ...rules.map(
+      ({ title, formula, result, unit, clause, remembered }) =>
+        `${title}: ${formula}${result === null ? '' : ` = ${formatNumber(result, 4)} ${unit}`}${clause ? ` [${clause}${remembered ? ', as remembered' : ''}]` : ''}`,
+    ),
+  ].join('; ');

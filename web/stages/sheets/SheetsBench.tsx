@@ -1,235 +1,262 @@
 'use client';
 
-import { useCallback, useEffect, useMemo, useState } from 'react';
-import { Button, Modal, Textarea } from '@mantine/core';
-import { notifications } from '@mantine/notifications';
-import { IconDownload, IconRubberStamp } from '@tabler/icons-react';
-import { alternating } from '@mesura/core/model/directPart';
-import type { ElementId } from '@mesura/core/model/fields';
-import { deviceKindTitles, devicesOf } from '@mesura/core/protection/device';
-import type { ListedSheet, SheetHead } from '../../server/sheets';
+import { useMemo, useState } from 'react';
+import { Alert, Button, Checkbox, Group, Select, TextInput } from '@mantine/core';
+import { IconFolder, IconSignature, IconSettings } from '@tabler/icons-react';
+import { arcLines } from '@mesura/core/arc/table';
+import type { SubjectKind } from '@mesura/core/sheets/content';
+import { subjectsOf } from '@mesura/core/sheets/subjects';
 import { Chip } from '../../desk/Chip';
-import { showSheet, useSheetsState } from './state';
+import { readRegister, useRegister } from '../../desk/register';
+import { useMoved } from '../../desk/sheetFindings';
+import { useProject } from '../../project/ProjectContext';
+import { may } from '../../project/who';
 import { useCore } from '../../workers/useCore';
-import { api } from '../../project/api';
-import { useProject, useProjectStore } from '../../project/ProjectContext';
-import { who } from '../../project/who';
-import { digestsOf } from './digest';
-import { SheetView } from './SheetView';
+import { fitsFilter, registerRows, rowState, type RegisterRow } from './rows';
+import { SheetCard } from './SheetCard';
+import { SignDialog, type Asked } from './SignDialog';
+import { setSheets, showSheet, stateFilters, useSheetsState, type StateFilter } from './state';
+import { TitleBlockDialog } from './TitleBlockDialog';
+import { useSigning } from './useSigning';
 import bench from '../../card/bench.module.css';
+
+const kindTitles: Readonly<Record<SubjectKind, string>> = {
+  device: 'Devices',
+  linePackage: 'Line packages',
+  arcLabel: 'Arc labels',
+};
+
+const stateTitles: Readonly<Record<StateFilter, string>> = {
+  all: 'in any state',
+  draft: 'drafts',
+  prepared: 'to be checked',
+  checked: 'to be approved',
+  rejected: 'rejected',
+  issued: 'issued, up to date',
+  moved: 'issued, and moved since',
+  withdrawn: 'withdrawn',
+};
 
 export function SheetsBench() {
   const network = useProject((state) => state.network);
   const projectId = useProject((state) => state.id);
-  const devices = useMemo(() => devicesOf(alternating(network)), [network]);
-  const chosen = useSheetsState((state) => state.relay);
-  const [issued, setIssued] = useState<ListedSheet[]>([]);
-  const device = devices.find((each) => each.id === chosen) ?? devices[0];
-
-  const refresh = useCallback(async () => {
-    try {
-      setIssued((await api<{ sheets: ListedSheet[] }>(`/projects/${projectId}/sheets`)).sheets);
-    } catch (error) {
-      notifications.show({
-        color: 'red',
-        title: 'The issued sheets cannot be shown',
-        message: (error as Error).message,
-      });
-    }
-  }, [projectId]);
-  useEffect(() => {
-    // eslint-disable-next-line react-hooks/set-state-in-effect -- the list is fetched, and set when the answer is there
-    void refresh();
-  }, [refresh]);
-
-  if (!device)
-    return (
-      <section aria-label="Setting sheets">
-        <h2 className={bench.title}>Setting sheets</h2>
-        <p className={bench.muted}>
-          There is no relay yet. Place one in the Network stage beside a current transformer.
-        </p>
-      </section>
-    );
+  const saved = useProject((state) => state.saving.status === 'saved');
+  const register = useRegister();
+  const moved = useMoved();
+  const { kind, station, state, text, ticked, subject } = useSheetsState();
+  const [asked, setAsked] = useState<Asked | null>(null);
+  const [settingsOpen, setSettingsOpen] = useState(false);
+  const arcs = useCore(kind === 'arcLabel' ? 'arcs for sheets' : null, (service, ticket, onProgress) =>
+    service.arcs({ compare: false, maintenance: false }, ticket, onProgress),
+  );
+  const subjects = useMemo(
+    () =>
+      subjectsOf(network, arcs.value ? arcLines(network, arcs.value).filter(({ worst }) => worst !== null) : []).filter(
+        (each) => each.kind === kind,
+      ),
+    [network, arcs.value, kind],
+  );
+  const rows = useMemo(() => registerRows(subjects, register, moved), [subjects, register, moved]);
+  const shown = rows.filter((row) => fitsFilter(row, { station, state, text }));
+  const chosen = rows.find(({ id }) => id === subject?.id) ?? shown[0];
+  const picked = shown.filter(({ key }) => ticked.has(key));
+  const signing = useSigning(picked, setAsked);
+  const stations = [...new Set(rows.map((row) => row.station).filter(Boolean))].sort();
+  const tick = (keys: readonly string[], on: boolean) => {
+    const next = new Set(ticked);
+    for (const key of keys)
+      if (on) next.add(key);
+      else next.delete(key);
+    setSheets({ ticked: next });
+  };
   return (
     <section aria-label="Setting sheets">
-      <h2 className={bench.title}>Setting sheets</h2>
-      <table className={`${bench.table} figures`} aria-label="Devices" style={{ margin: '8px 0 14px' }}>
-        <thead>
-          <tr>
-            <th>Device</th>
-            <th>Type</th>
-            <th>Issued</th>
-            <th>State</th>
-          </tr>
-        </thead>
-        <tbody>
-          {devices.map((each) => (
-            <DeviceRow
-              key={each.id}
-              id={each.id}
-              name={each.name}
-              type={each.element.kind === 'relay' ? each.element.device : deviceKindTitles[each.kind]}
-              last={issued.find((sheet) => sheet.relayId === each.id)}
-              active={each.id === device.id}
-              onChoose={() => showSheet(each.id)}
-            />
+      <div className={bench.head}>
+        <h2 className={bench.title}>Setting sheets</h2>
+        <span className={bench.spacer} />
+        <Button
+          size="compact-sm"
+          variant="default"
+          leftSection={<IconSettings size={14} />}
+          onClick={() => setSettingsOpen(true)}
+        >
+          Title block
+        </Button>
+      </div>
+      <Group gap={8} mb={8}>
+        <Select
+          size="xs"
+          w={122}
+          aria-label="Sheets of"
+          data={Object.entries(kindTitles).map(([value, label]) => ({ value, label }))}
+          value={kind}
+          onChange={(value) => setSheets({ kind: (value ?? 'device') as SubjectKind, ticked: new Set() })}
+          allowDeselect={false}
+        />
+        <Select
+          size="xs"
+          w={128}
+          aria-label="Station"
+          placeholder="all stations"
+          data={stations}
+          value={station}
+          onChange={(value) => setSheets({ station: value })}
+          clearable
+        />
+        <Select
+          size="xs"
+          w={168}
+          aria-label="State"
+          data={stateFilters.map((value) => ({ value, label: stateTitles[value] }))}
+          value={state}
+          onChange={(value) => setSheets({ state: (value ?? 'all') as StateFilter })}
+          allowDeselect={false}
+        />
+        <TextInput
+          size="xs"
+          w={110}
+          aria-label="Name"
+          placeholder="name"
+          value={text}
+          onChange={(event) => setSheets({ text: event.currentTarget.value })}
+        />
+      </Group>
+      {register.failed && (
+        <Alert color="red" mb={8}>
+          The register cannot be shown: {register.failed}{' '}
+          <Button size="compact-xs" variant="default" onClick={() => void readRegister(projectId)}>
+            Try again
+          </Button>
+        </Alert>
+      )}
+      <div className={bench.short} style={{ maxHeight: '34vh' }}>
+        <table className={`${bench.table} figures`} aria-label="Register">
+          <thead>
+            <tr>
+              <th>
+                <Checkbox
+                  size="xs"
+                  aria-label="All"
+                  checked={shown.length > 0 && picked.length === shown.length}
+                  indeterminate={picked.length > 0 && picked.length < shown.length}
+                  onChange={(event) =>
+                    tick(
+                      shown.map(({ key }) => key),
+                      event.currentTarget.checked,
+                    )
+                  }
+                />
+              </th>
+              <th>{kind === 'device' ? 'Device' : kind === 'linePackage' ? 'Package' : 'Place'}</th>
+              <th>Type</th>
+              <th>Issued</th>
+              <th>State</th>
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((row) => (
+              <Row
+                key={row.key}
+                row={row}
+                isActive={row.key === chosen?.key}
+                isTicked={ticked.has(row.key)}
+                onTick={(on) => tick([row.key], on)}
+              />
+            ))}
+          </tbody>
+        </table>
+        {shown.length === 0 && (
+          <p className={bench.muted}>
+            {kind === 'arcLabel' && !arcs.value
+              ? `Arcs are being computed … ${arcs.progress === null ? '' : `${Math.round(100 * arcs.progress)} %`}`
+              : rows.length > 0
+                ? 'Nothing fits these filters.'
+                : kind === 'device'
+                  ? 'There is no relay yet. Place one in the Network stage beside a current transformer.'
+                  : kind === 'linePackage'
+                    ? 'There is no line package yet. Make one in the Reach stage.'
+                    : 'Nothing feeds an arc anywhere.'}
+          </p>
+        )}
+      </div>
+      {picked.length > 0 && (
+        <Group gap={6} mt={8} role="toolbar" aria-label="With the ticked ones">
+          <span className={bench.muted}>{picked.length} ticked:</span>
+          {may('engineer') && (
+            <Button
+              size="compact-sm"
+              disabled={!saved}
+              onClick={signing.prepare}
+              leftSection={<IconSignature size={14} />}
+            >
+              Prepare
+            </Button>
+          )}
+          {signing.actions.map(({ verb, count, ask }) => (
+            <Button key={verb} size="compact-sm" variant="default" onClick={ask}>
+              {verb} {count}
+            </Button>
           ))}
-        </tbody>
-      </table>
-      <Sheet
-        relayId={device.id}
-        name={device.name}
-        issued={issued.filter((sheet) => sheet.relayId === device.id)}
-        refresh={refresh}
-      />
+          {signing.folder && (
+            <Button
+              size="compact-sm"
+              variant="default"
+              leftSection={<IconFolder size={14} />}
+              onClick={() => void signing.folder!()}
+            >
+              One PDF
+            </Button>
+          )}
+        </Group>
+      )}
+      {chosen && <SheetCard key={chosen.key} row={chosen} ask={setAsked} />}
+      {asked && <SignDialog asked={asked} onClose={() => setAsked(null)} />}
+      {settingsOpen && <TitleBlockDialog onClose={() => setSettingsOpen(false)} />}
     </section>
   );
 }
 
 interface RowProps {
-  id: ElementId;
-  name: string;
-  type: string;
-  last: SheetHead | undefined;
-  active: boolean;
-  onChoose: () => void;
+  row: RegisterRow;
+  isActive: boolean;
+  isTicked: boolean;
+  onTick: (on: boolean) => void;
 }
 
-function DeviceRow({ id, name, type, last, active, onChoose }: RowProps) {
-  const digests = useCore(`digest ${id}`, async (service) => digestsOf(await service.sheet(id)));
-  const state = !last ? (
-    <Chip state="warn">draft</Chip>
-  ) : !digests.value ? (
-    '…'
-  ) : digests.value.includes(last.digest) ? (
-    <Chip state="pass">issued, up to date</Chip>
-  ) : (
-    <Chip state="fail">changed since issue</Chip>
-  );
+function Row({ row, isActive, isTicked, onTick }: RowProps) {
+  const state = rowState(row);
+  const { sheet, name, type } = row;
+  const choose = () => showSheet({ kind: row.kind, id: row.id });
   return (
     <tr
       data-clickable
-      data-active={active || undefined}
+      data-active={isActive || undefined}
       tabIndex={0}
-      onClick={onChoose}
-      onKeyDown={(event) => event.key === 'Enter' && onChoose()}
+      onClick={choose}
+      onKeyDown={(event) => {
+        if (event.target !== event.currentTarget) return;
+        if (event.key === 'Enter') choose();
+        if (event.key === ' ') {
+          event.preventDefault();
+          onTick(!isTicked);
+        }
+      }}
     >
-      <td>{name}</td>
-      <td>{type}</td>
-      <td>{last ? `rev ${last.number}, ${last.issuedAt.slice(0, 10)}` : '–'}</td>
-      <td>{state}</td>
-    </tr>
-  );
-}
-
-function Sheet({
-  relayId,
-  name,
-  issued,
-  refresh,
-}: {
-  relayId: ElementId;
-  name: string;
-  issued: readonly ListedSheet[];
-  refresh: () => Promise<void>;
-}) {
-  const store = useProjectStore();
-  const projectId = useProject((state) => state.id);
-  const saved = useProject((state) => state.saving.status === 'saved');
-  const sheet = useCore(`sheet ${relayId}`, (service) => service.sheet(relayId));
-  const [asking, setAsking] = useState(false);
-  const [busy, setBusy] = useState(false);
-  const [reason, setReason] = useState('');
-  // One for each issue: asked for again after a lost answer, it is made once.
-  const [key, setKey] = useState(() => crypto.randomUUID());
-  const issue = async () => {
-    setBusy(true);
-    try {
-      const head = await api<SheetHead>(`/projects/${projectId}/sheets`, {
-        method: 'POST',
-        json: { relay: relayId, revision: store.getState().revision, reason, key, issuedBy: who() },
-      });
-      notifications.show({
-        color: 'verdigris',
-        title: `${name}: revision ${head.number} is issued`,
-        message: 'It is frozen; later changes of the network do not touch it.',
-      });
-      setAsking(false);
-      setReason('');
-      setKey(crypto.randomUUID());
-      await refresh();
-    } catch (error) {
-      notifications.show({ color: 'red', title: 'Not issued', message: (error as Error).message });
-    }
-    setBusy(false);
-  };
-  return (
-    <article className={bench.card} aria-label={`Sheet of ${name}`}>
-      <div className={bench.cardBody}>
-        <div className={bench.head}>
-          <h3 className={bench.title}>{name}</h3>
-          <span className={bench.spacer} />
-          <Button
-            size="compact-sm"
-            variant="default"
-            component="a"
-            href={`/api/projects/${projectId}/sheets/draft-${relayId}/pdf`}
-            leftSection={<IconDownload size={14} />}
-          >
-            Draft PDF
-          </Button>
-          <Button
-            size="compact-sm"
-            leftSection={<IconRubberStamp size={14} />}
-            disabled={!saved}
-            onClick={() => setAsking(true)}
-          >
-            Issue
-          </Button>
-        </div>
-        {issued.length > 0 && (
-          <ul className={bench.help} style={{ marginBottom: 8 }} aria-label="Issued revisions">
-            {issued.map((head) => (
-              <li key={head.id}>
-                <a href={`/api/projects/${projectId}/sheets/${head.id}/pdf`}>Revision {head.number}</a> ·{' '}
-                {head.issuedAt.slice(0, 16).replace('T', ' ')} by {head.issuedBy} · project revision{' '}
-                {head.projectRevision} ·{' '}
-                <span className="figure" title={`Digest ${head.digest}, seal ${head.seal || 'none'}`}>
-                  {head.digest.slice(0, 12)}
-                </span>
-                {head.reason && ` · ${head.reason}`} {!head.sound && <Chip state="fail">seal does not fit</Chip>}
-              </li>
-            ))}
-          </ul>
-        )}
-        {sheet.value && (
-          <div className={sheet.isCurrent ? undefined : bench.stale}>
-            <SheetView content={sheet.value} />
-          </div>
-        )}
-      </div>
-      <Modal
-        opened={asking}
-        onClose={() => setAsking(false)}
-        title={`Issue revision ${(issued[0]?.number ?? 0) + 1} of ${name}`}
-      >
-        <Textarea
-          label="Reason of this revision"
-          value={reason}
-          maxLength={400}
-          autosize
-          minRows={2}
-          onChange={(event) => setReason(event.currentTarget.value)}
-          data-autofocus
+      <td onClick={(event) => event.stopPropagation()}>
+        <Checkbox
+          size="xs"
+          aria-label={`Tick ${name}`}
+          checked={isTicked}
+          onChange={(event) => onTick(event.currentTarget.checked)}
         />
-        <p className={bench.muted}>
-          An issued sheet is frozen with its figures and its PDF. It cannot be changed; a later revision replaces it.
-        </p>
-        <Button loading={busy} onClick={() => void issue()}>
-          Issue now
-        </Button>
-      </Modal>
-    </article>
+      </td>
+      <td>{name}</td>
+      <td className={bench.cut}>{type}</td>
+      <td style={{ whiteSpace: 'nowrap' }}>{sheet ? `rev ${sheet.number}, ${sheet.issuedAt.slice(0, 10)}` : '–'}</td>
+      <td>
+        {state ? <Chip state={state.tone}>{state.text}</Chip> : '…'}{' '}
+        {sheet && !sheet.sound && <Chip state="fail">seal does not fit</Chip>}
+      </td>
+    </tr>
   );
 }

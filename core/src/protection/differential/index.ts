@@ -265,15 +265,17 @@ function settingsOf(fn: DifferentialFunction): readonly Setting[] {
     plain('delayS', 'Delay', 's', fn.delayS, delayS),
     plain('operatingS', 'Own time', 's', fn.operatingS, null, true),
   ];
-  if (fn.scheme === 'highImpedance')
+  if (fn.scheme === 'highImpedance') {
+    const behind = (...of: Parameters<typeof plain>): Setting => ({ ...plain(...of), secondary: true });
     return [
-      plain('relayA', 'Relay current', 'A', fn.relayA, { min: 0.005, max: 20, step: 0.005 }),
-      plain('resistorOhm', 'Stabilising resistor', 'Ω', fn.resistorOhm, { min: 0, max: 5000, step: 1 }),
-      plain('relayOhm', 'Relay', 'Ω', fn.relayOhm, null, true),
-      plain('magnetisingA', 'Magnetising current', 'A', fn.magnetisingA, null, true),
-      plain('varistorA', 'Varistor current', 'A', fn.varistorA, null, true),
+      behind('relayA', 'Relay current', 'A', fn.relayA, { min: 0.005, max: 20, step: 0.005 }),
+      behind('resistorOhm', 'Stabilising resistor', 'Ω', fn.resistorOhm, { min: 0, max: 5000, step: 1 }),
+      behind('relayOhm', 'Relay', 'Ω', fn.relayOhm, null, true),
+      behind('magnetisingA', 'Magnetising current', 'A', fn.magnetisingA, null, true),
+      behind('varistorA', 'Varistor current', 'A', fn.varistorA, null, true),
       ...times,
     ];
+  }
   const optional = (field: 'unrestrained' | 'residualPickup' | 'negativePickup', title: string) => {
     const value = fn[field];
     return value === null ? [] : [plain(field, title, '× base', value, perUnit)];

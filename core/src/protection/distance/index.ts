@@ -225,6 +225,7 @@ function settingsOf(fn: DistanceFunction): readonly Setting[] {
     value,
     range,
     role: 'other',
+    ...(unit === 'Ω' && { secondary: true as const }),
     ...(more && { more }),
   });
   const isQuad = fn.characteristic === 'quadrilateral';
