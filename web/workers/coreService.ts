@@ -113,7 +113,7 @@ import { routeOf, type Route } from '@mesura/core/reach/route';
 import type { LineEnd } from '@mesura/core/reach/seen';
 import { swingOf, type Swing } from '@mesura/core/reach/swing';
 import { routeSweep, type SweepLine, type SweepQuery } from '@mesura/core/reach/sweep';
-import { inSlices } from './slices';
+import { inSlices, LeftOff } from './slices';
 
 export interface FaultTableAnswer {
   rows: PackedRows;
@@ -204,6 +204,8 @@ const placesAlong = 51;
 /** A place inside the line that is as good as its end, as a part of its length. */
 const atTheEnd = 1e-6;
 
+const nothing = (): void => undefined;
+
 /** An issued sheet, by its number in the register. */
 export interface HeldSheet {
   readonly id: number;
@@ -223,6 +225,7 @@ export class CoreService {
   private readonly versions = new Map<string, FaultEngine>();
   /** Keeps what a change does not touch. */
   private readonly checker = new Checker();
+  private checksUnderWay: { readonly of: Studies; readonly done: Promise<void> } | null = null;
   private lastRun: { readonly of: Studies; readonly run: Run } | null = null;
   private readonly arcKeeper = new ArcKeeper();
   private readonly maintenanceArcKeeper = new ArcKeeper();
@@ -756,8 +759,11 @@ export class CoreService {
   /** All checks over all conditions, and the findings; in slices, so that nothing else waits. Errors as in {@link faults}. */
   async checks(ticket: number, onProgress: (share: number) => void): Promise<ChecksAnswer> {
     const { network, engine } = this;
-    const { value: run, milliseconds } = await this.inSlices(ticket, onProgress, this.checker.run(engine.studies));
-    this.lastRun = { of: engine.studies, run };
+    const { studies } = engine;
+    const running = this.inSlices(ticket, onProgress, this.checker.run(studies));
+    this.checksUnderWay = { of: studies, done: running.then(nothing, nothing) };
+    const { value: run, milliseconds } = await running;
+    this.lastRun = { of: studies, run };
     return { checks: run.checks, findings: findingsOf(run, network), milliseconds };
   }
 
@@ -853,7 +859,16 @@ export class CoreService {
 
   /** What a sheet would say as things stand, in slices; null where its subject is gone. */
   async sheet(subject: Subject, ticket: number, onProgress: (share: number) => void): Promise<IssuableContent | null> {
+    await this.checksAtHand(ticket);
     return (await this.inSlices(ticket, onProgress, this.sheetSteps(subject))).value;
+  }
+
+  /** Checks that run just now are waited for rather than run twice. */
+  private async checksAtHand(ticket: number): Promise<void> {
+    if (this.checksUnderWay?.of !== this.engine.studies) return;
+    this.wanted.add(ticket);
+    await this.checksUnderWay.done;
+    if (!this.wanted.has(ticket)) throw new LeftOff('calculation cancelled');
   }
 
   /** Issued sheets that are asked about again and again; they never change. */
@@ -863,6 +878,7 @@ export class CoreService {
 
   /** What of the held sheets is no longer as it was signed, in slices; those that say the same are left out. */
   async sheetsMoved(ticket: number, onProgress: (share: number) => void): Promise<readonly MovedAnswer[]> {
+    await this.checksAtHand(ticket);
     return (await this.inSlices(ticket, onProgress, this.movedSteps(this.heldSheets))).value;
   }
 

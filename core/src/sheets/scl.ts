@@ -83,8 +83,8 @@ export function readScl(text: string): SclRead {
   } catch (error) {
     return { ok: false, message: `The file is no XML: ${(error as Error).message}` };
   }
-  const root = tree.SCL as Node | undefined;
-  if (!root) return { ok: false, message: 'The file is not of IEC 61850-6: it does not begin with SCL.' };
+  const root = tree.SCL as Node | '' | undefined;
+  if (root === undefined) return { ok: false, message: 'The file is not of IEC 61850-6: it does not begin with SCL.' };
   const devices = listOf(root, 'IED').map((ied): SclDevice => {
     const nodes = listOf(ied, 'AccessPoint')
       .flatMap((point) => listOf(point, 'Server'))

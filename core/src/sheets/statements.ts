@@ -32,14 +32,23 @@ const stated: Readonly<Record<string, string | null>> = {
   'grading.found': null,
 };
 
+const kept = new WeakMap<Studies, Map<string, Run>>();
+
 /** Runs the rules that sheets of these devices state something from: yields the share that is done. */
 export function* sheetChecks(studies: Studies, devices: readonly Device[]): Generator<number, Run> {
   const families = new Set(devices.flatMap(({ functions }) => functions.map(({ family }) => family as string)));
+  const key = ['distance', 'differential'].filter((family) => families.has(family)).join();
+  const known = kept.get(studies) ?? new Map<string, Run>();
+  kept.set(studies, known);
+  const before = known.get(key);
+  if (before) return before;
   const chosen = rules.filter(({ id }) => {
     const family = stated[id];
     return family === null || (family !== undefined && families.has(family));
   });
-  return yield* new Checker(chosen).run(studies);
+  const run = yield* new Checker(chosen).run(studies);
+  known.set(key, run);
+  return run;
 }
 
 const isAbout = ({ subject, elements }: Check, id: ElementId): boolean =>

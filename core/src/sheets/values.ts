@@ -73,7 +73,8 @@ function valuesOf(network: Network, device: Device, fn: DeviceFunction): SheetVa
   const choices = (family.choices?.(fn, labelled) ?? []).map(
     ({ field, title, value, options, more = false }): SheetValue => ({
       ...common,
-      field,
+      // Some choices put in use what a setting of the same name then says.
+      field: `choice.${field}`,
       setting: sentence(title),
       value,
       shown: options.find((option) => option.value === value)?.label ?? value,

@@ -49,7 +49,13 @@ export async function weakness(password: string, about: readonly string[]): Prom
   ]);
   const { score } = new ZxcvbnFactory({ dictionary: common.dictionary, graphs: common.adjacencyGraphs }).check(
     password,
-    [...about, 'mesura'].flatMap((word) => [word, ...word.split(/[\s@._-]+/)]).filter(Boolean),
   );
-  return score < 3 ? 'This password is easily guessed. Take a longer one, of words that do not belong together.' : null;
+  // Names of the person and of this desk are tried first: what is left without them has to be worth something.
+  const close = [...about, 'mesura']
+    .flatMap((word) => word.toLowerCase().split(/[\s@._+-]+/))
+    .filter((word) => word.length > 2);
+  const rest = close.reduce((text, word) => text.replaceAll(word, ''), password.toLowerCase());
+  return score < 3 || rest.length < 8
+    ? 'This password is easily guessed. Take a longer one, of words that do not belong together.'
+    : null;
 }

@@ -25,7 +25,7 @@ const tones: Readonly<Record<CheckVerdict, 'pass' | 'warn' | 'fail'>> = {
 };
 
 const withUnit = (value: number | string, unit: string): string =>
-  typeof value === 'string' ? value : `${formatNumber(value, 5)}${unit && `\u2009${unit}`}`;
+  typeof value === 'string' ? value : `${plainNumber(value)}${unit && `\u2009${unit}`}`;
 
 /** A sheet on the screen: the same content as the PDF. `comment`: on a value, where it waits to be checked. */
 export function SheetView({

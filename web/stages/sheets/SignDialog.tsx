@@ -20,16 +20,20 @@ export interface Asked {
   ): Promise<unknown>;
 }
 
+/** Who took which step last on this desk: written once, offered again. */
+const lastNames = new Map<string, string>();
+
 /** Asks for a signature: with accounts it is that of who is signed in, on one's own desk a name is written. */
 export function SignDialog({ asked, onClose }: { asked: Asked; onClose: () => void }) {
   const { ownDesk, name } = useHere();
   const [text, setText] = useState('');
-  const [as, setAs] = useState(() => (who() === 'engineer' ? '' : who()));
+  const [as, setAs] = useState(() => lastNames.get(asked.verb) ?? (who() === 'engineer' ? '' : who()));
   const [progress, setProgress] = useState<Progress | null>(null);
   const wanted = useRef(true);
   const sign = async () => {
     setProgress({ done: 0, of: 1 });
     wanted.current = true;
+    if (ownDesk) lastNames.set(asked.verb, as.trim());
     await asked.run({ text, as: ownDesk ? as.trim() : undefined }, setProgress, () => wanted.current);
     onClose();
   };
