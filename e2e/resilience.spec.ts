@@ -195,8 +195,12 @@ test('hostile requests are answered with a plain refusal', async ({ request }) =
     ['/api/projects/import', '[[[[[[', 422],
     [`/api/projects/${id}/changes`, 'null', 422],
     [`/api/projects/${id}/changes`, '{"batchId":"x","changes":"all"}', 422],
-    [`/api/projects/${id}/sheets`, '{"relay":"../../etc/passwd","revision":1}', 422],
-    [`/api/projects/${id}/sheets`, '{"relay":"bra-t1","revision":1}', 404],
+    [
+      `/api/projects/${id}/sheets`,
+      '{"do":"prepare","subjects":[{"kind":"device","id":"../../etc/passwd"}],"revision":1}',
+      422,
+    ],
+    [`/api/projects/${id}/sheets`, '{"do":"prepare","subjects":[{"kind":"device","id":"bra-t1"}],"revision":1}', 404],
     ['/api/projects/%27%20OR%201=1/changes', '{}', 404],
     ['/api/projects/nosuchthing1/restore', '', 404],
   ];

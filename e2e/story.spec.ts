@@ -77,21 +77,27 @@ test('the whole story: from a transformer to an issued setting sheet', async ({ 
   await saved(page);
   await expect(page.getByText('edited, not stored')).toHaveCount(0);
 
-  // Sheet: issue it, download it, read it.
+  // Sheet: prepared, checked, approved, downloaded, read.
   await toStage(page, 'Sheets');
-  await page
-    .getByRole('table', { name: 'Devices' })
-    .getByRole('row', { name: /BRA Q21 relay/ })
-    .click();
+  const row = page.getByRole('table', { name: 'Register' }).getByRole('row', { name: /BRA Q21 relay/ });
+  await row.click();
   await expect(page.getByRole('table', { name: 'Settings' })).toContainText(String(multiplier));
-  await page.getByRole('button', { name: 'Issue', exact: true }).click();
-  await page.getByRole('textbox', { name: 'Reason of this revision' }).fill('Graded with the pump feeder');
-  await page.getByRole('button', { name: 'Issue now' }).click();
+  const sign = async (verb: string, by: string, reason?: string) => {
+    await page.getByRole('article').getByRole('button', { name: verb, exact: true }).click();
+    const dialog = page.getByRole('dialog');
+    if (reason) await dialog.getByRole('textbox', { name: 'Reason of this revision' }).fill(reason);
+    await dialog.getByRole('textbox', { name: 'Signed by' }).fill(by);
+    await dialog.getByRole('button', { name: verb, exact: true }).click();
+    await expect(dialog).toHaveCount(0);
+  };
+  await sign('Prepare', 'Astrid Vale', 'Graded with the pump feeder');
+  await expect(row).toContainText('prepared');
+  await sign('Check', 'Bo Harrow');
+  await sign('Approve and issue', 'Cleo Marsh');
+  await expect(row).toContainText('issued, up to date');
+  await page.getByRole('radiogroup', { name: 'Which state of the sheet' }).getByText('Revision 1').click();
   const revision = page.getByRole('link', { name: 'Revision 1' });
   await expect(revision).toBeVisible();
-  await expect(page.getByRole('table', { name: 'Devices' }).getByRole('row', { name: /BRA Q21 relay/ })).toContainText(
-    'issued, up to date',
-  );
   const [download] = await Promise.all([page.waitForEvent('download'), revision.click()]);
   expect(download.suggestedFilename()).toBe('BRA Q21 relay rev 1.pdf');
   const text = execFileSync('pdftotext', ['-layout', (await download.path())!, '-'], { encoding: 'utf8' });
@@ -103,7 +109,9 @@ test('the whole story: from a transformer to an issued setting sheet', async ({ 
     '880 A',
     'BRA CT21, 800/1 A',
     'OK',
-    '1 of 2',
+    'Astrid Vale',
+    'not signed in',
+    '1 of ',
   ])
     expect(text, expected).toContain(expected);
 
@@ -114,9 +122,7 @@ test('the whole story: from a transformer to an issued setting sheet', async ({ 
   await uk.press('Enter');
   await saved(page);
   await toStage(page, 'Sheets');
-  await expect(page.getByRole('table', { name: 'Devices' }).getByRole('row', { name: /BRA Q21 relay/ })).toContainText(
-    'changed since issue',
-  );
+  await expect(row).toContainText(/figures moved|no longer hold/);
 
   expect(foreign, 'requests that leave the machine').toEqual([]);
   expect(errors).toEqual([]);

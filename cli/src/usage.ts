@@ -155,6 +155,14 @@ Verify
   --show all|failed         which checks a table lists (default failed)
   --format table|csv|json|junit
 
+Sheet (a draft; without a name the list of all)
+  --device NAME, --package NAME, --at BUS    the sheet of a device, of a line package, the arc label of a busbar
+  --format table|csv|json|pdf|xlsx    pdf and xlsx go to standard output
+ From a running server, in place of FILE
+  --server ADDRESS          http://127.0.0.1:3000: what is issued there; MESURA_USER and MESURA_PASSWORD where people sign in
+  --project NAME            when there are several
+  --revision NUMBER         of --device (default the latest)
+
 Import and export
   --into PROJECT            the project that FILE is to go into: a project file, a table or workbook
   --format table|json|project    what it would bring (default table), or the project with it

@@ -128,7 +128,15 @@ function request(random, schema, ids) {
       elements: Array.from({ length: 4 }, element),
     }),
     name: () => ({ name: 'x' }),
-    sheet: () => ({ relay: 'bra-q32-relay', revision: 1, reason: 'x', key: 'hostile-key-1' }),
+    sheet: () => ({
+      do: 'prepare',
+      subjects: [{ kind: 'device', id: 'bra-q32-relay' }],
+      revision: 1,
+      reason: 'x',
+      key: 'hostile-key-1',
+      as: 'x',
+    }),
+    reading: () => ({ source: 'x', values: [{ key: null, code: '51', setting: 'Pickup', value: '1' }] }),
     version: () => ({ revision: 1, name: 'v', author: 'x' }),
   };
   const [method, path, make] = pick(random, [
@@ -150,6 +158,8 @@ function request(random, schema, ids) {
     ['GET', `/api/projects/${id}/sheets`],
     ['POST', `/api/projects/${id}/sheets`, 'sheet'],
     ['GET', `/api/projects/${id}/sheets/${number}/pdf`],
+    ['POST', `/api/projects/${id}/sheets/${number}/readings`, 'reading'],
+    ['GET', `/api/projects/${id}/sheets/draft-${number}`],
     ['GET', `/api/projects/${id}/sheets/draft-${number}/pdf`],
     ['POST', `/api/projects/${id}/versions`, 'version'],
     ['POST', `/api/projects/${id}/restore`],

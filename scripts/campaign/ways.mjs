@@ -92,12 +92,12 @@ export async function backupAndRestore({ say }) {
     const writers = new Writers(instance, seeded(3));
     await writers.prepare(1);
     const { id } = JSON.parse((await instance.request('POST', '/api/projects/import', { body: demo() })).text);
-    const issued = await instance.json('POST', `/api/projects/${id}/sheets`, {
-      relay: 'bra-q32-relay',
-      revision: 1,
-      reason: 'backup',
-      key: 'campaign-issue-1',
-    });
+    const sign = (body, as) => instance.json('POST', `/api/projects/${id}/sheets`, { ...body, as });
+    const subjects = [{ kind: 'device', id: 'bra-q32-relay' }];
+    const prepared = await sign({ do: 'prepare', subjects, revision: 1, reason: 'backup' }, 'Astrid Vale');
+    const { run } = JSON.parse(prepared.text).prepared[0];
+    await sign({ do: 'step', run, step: 'checked', seq: 1 }, 'Bo Harrow');
+    const issued = await sign({ do: 'step', run, step: 'approved', seq: 2 }, 'Cleo Marsh');
     writers.begin(3);
     await sleep(800);
     const before = writers.acknowledged.slice();
@@ -119,7 +119,7 @@ export async function backupAndRestore({ say }) {
       if (rows.length !== 1) figures.missing++;
     }
     const [sheets] = await database.query('SELECT digest FROM sheets WHERE project_id = ?', [id]);
-    if (issued.status !== 200 || sheets.length !== 1 || sheets[0].digest !== JSON.parse(issued.text).digest)
+    if (issued.status !== 200 || sheets.length !== 1 || sheets[0].digest !== JSON.parse(issued.text).sheet.digest)
       figures.missing++;
     await database.end();
     figures.acknowledgedBefore = before.length;

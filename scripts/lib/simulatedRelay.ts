@@ -14,7 +14,7 @@ import {
   stagedFrom,
   statuses,
   type HeldValue,
-} from '@mesura/core/sheets/registerMap';
+} from '../../core/src/sheets/registerMap';
 
 export class SimulatedRelay {
   private readonly registers = Buffer.alloc(2 * 65_536);

@@ -22,6 +22,7 @@ import { ratingsCommand } from './ratings';
 import { directCommand } from './direct';
 import { differentialCommand } from './differential';
 import { searchCommand } from './search';
+import { sheetCommand } from './sheet';
 import { trialCommand } from './trial';
 import { verifyCommand } from './verify';
 
@@ -48,6 +49,7 @@ export const commands: readonly Command[] = [
   searchCommand,
   curveCommand,
   verifyCommand,
+  sheetCommand,
   casesCommand,
   importCommand,
   exportCommand,

@@ -1,6 +1,6 @@
 /** Who is let in, request by request. */
 import { describe, expect, it } from 'vitest';
-import { hostsOf, Rate, refusalOf } from './guard';
+import { cameFrom, hostsOf, Rate, refusalOf, securityHeaders } from './guard';
 import { routeOf } from './log';
 
 const hosts = hostsOf(3000, 'desk.example:443');
@@ -79,5 +79,30 @@ describe('the log', () => {
     );
     expect(routeOf('/_next/static/chunks/x.js')).toBe('/_next/*');
     expect(routeOf('/p/abcdefghjkmn\n')).not.toContain('\n');
+  });
+});
+
+describe('behind a proxy', () => {
+  it('nothing is let in where nobody signs in; with accounts it is', () => {
+    for (const name of ['forwarded', 'x-forwarded-for', 'x-forwarded-host', 'x-forwarded-proto', 'x-real-ip', 'via'])
+      expect(ask({ headers: { [name]: 'x' } }), name).toBe(403);
+    const request = { method: 'GET', url: '/', headers: { host: 'desk.example:443', 'x-forwarded-for': '192.0.2.1' } };
+    expect(refusalOf(request, hosts, false)).toBeNull();
+    expect(refusalOf(request, hosts)).toMatchObject({ code: 'proxy' });
+  });
+  it('what it says of the client counts only where it is trusted, and only what it added itself', () => {
+    const headers = { 'x-forwarded-for': '203.0.113.7, 192.0.2.9', 'x-forwarded-proto': 'https' };
+    expect(cameFrom(headers, '::ffff:127.0.0.1', false)).toEqual({ address: '127.0.0.1', secure: false });
+    expect(cameFrom(headers, '127.0.0.1', true)).toEqual({ address: '192.0.2.9', secure: true });
+    expect(cameFrom({ 'x-forwarded-for': '<script>', 'x-forwarded-proto': 'http' }, '127.0.0.1', true)).toEqual({
+      address: '127.0.0.1',
+      secure: false,
+    });
+    expect(cameFrom({}, '192.0.2.1', true)).toEqual({ address: '192.0.2.1', secure: false });
+  });
+  it('over TLS the browser is told to stay there', () => {
+    expect(securityHeaders('n', true)['strict-transport-security']).toMatch(/max-age=\d{7,}/);
+    expect(securityHeaders('n')).not.toHaveProperty('strict-transport-security');
+    expect(securityHeaders('n')['permissions-policy']).toContain('camera=()');
   });
 });

@@ -9,8 +9,8 @@ let ready = false;
 
 function prepare(): void {
   if (ready) return;
-  // Next's bundler must not resolve these: they are files to be read at run time.
-  const find = createRequire(join(process.cwd(), 'package.json'));
+  // Files to be read at run time, wherever this has been bundled to; threads, the terminal and tests alike.
+  const find = createRequire(import.meta.url);
   const folder = (name: string) => join(dirname(find.resolve(`@fontsource/${name}/package.json`)), 'files');
   const face = (name: string, subset: string, weight: number) =>
     join(folder(name), `${name}-${subset}-${weight}-normal.woff`);

@@ -123,9 +123,9 @@ describe('the table of routes and roles', () => {
   });
 
   it.each(files)('%s lets in whom it should, and nobody else', async (file) => {
-    const module = (await import(join(api, file))) as Record<string, Handler>;
+    const routes = (await import(join(api, file))) as Record<string, Handler>;
     for (const method of ['GET', 'POST', 'PATCH', 'DELETE'] as const) {
-      const handler = module[method] as Handler | undefined;
+      const handler = routes[method] as Handler | undefined;
       if (!handler) continue;
       const name = `${method} ${pathOf(file)}` as RouteName;
       for (const letter of 'novecami') {
