@@ -95,9 +95,9 @@ export async function backupAndRestore({ say }) {
     const sign = (body, as) => instance.json('POST', `/api/projects/${id}/sheets`, { ...body, as });
     const subjects = [{ kind: 'device', id: 'bra-q32-relay' }];
     const prepared = await sign({ do: 'prepare', subjects, revision: 1, reason: 'backup' }, 'Astrid Vale');
-    const { run } = JSON.parse(prepared.text).prepared[0];
-    await sign({ do: 'step', run, step: 'checked', seq: 1 }, 'Bo Harrow');
-    const issued = await sign({ do: 'step', run, step: 'approved', seq: 2 }, 'Cleo Marsh');
+    const sheet = JSON.parse(prepared.text).prepared[0].run;
+    await sign({ do: 'step', run: sheet, step: 'checked', seq: 1 }, 'Bo Harrow');
+    const issued = await sign({ do: 'step', run: sheet, step: 'approved', seq: 2 }, 'Cleo Marsh');
     writers.begin(3);
     await sleep(800);
     const before = writers.acknowledged.slice();
