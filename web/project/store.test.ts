@@ -1,9 +1,10 @@
-import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { blankElements, newElement } from '@mesura/core/model/defaults';
 import { elementId } from '@mesura/core/model/fields';
 import { mapStorage } from './test/mapStorage';
 import { createProjectStore } from './store';
 import { stacksOf } from './undo';
+import { useHere, type Here } from './who';
 
 type Answer = { status: number; body: unknown } | 'unreachable';
 let answers: Answer[];
@@ -33,6 +34,59 @@ const fresh = (revision: number, ...buses: string[]): Answer => ({
 });
 const open = () => createProjectStore({ id: 'p', name: 'P', revision: 1, elements: blankElements() }, []);
 const bus = (name: string) => ({ op: 'add' as const, element: newElement('bus', elementId(name), name) });
+
+describe('with accounts', () => {
+  const ownDesk = useHere.getState();
+  const here = (over: Partial<Here>) =>
+    useHere.setState({
+      ownDesk: false,
+      name: 'Astrid Vale',
+      accountId: 'a',
+      administrator: false,
+      roles: ['engineer'],
+      ...over,
+    });
+  afterEach(() => useHere.setState(ownDesk));
+
+  it('whoever may only look changes nothing, and is told', () => {
+    here({ roles: ['viewer', 'checker', 'approver'] });
+    const store = open();
+    expect(store.getState().commit([bus('A')], 'Place bus')).toMatchObject({ ok: false, problems: [{ code: 'role' }] });
+    expect(store.getState().notice).toMatch(/not change it/);
+    expect(store.getState().network.elements.has(elementId('A'))).toBe(false);
+    expect(store.hasUnsaved()).toBe(false);
+    expect(sent).toEqual([]);
+  });
+  it('waits where the session has ended, and sends what was typed once somebody has signed in again', async () => {
+    here({});
+    const store = open();
+    answers = [{ status: 401, body: { error: { code: 'signIn', message: 'Nobody is signed in.' } } }, accepted(2)];
+    store.getState().commit([bus('A')], 'Place bus');
+    await vi.waitFor(() => expect(store.getState().saving).toMatchObject({ status: 'waiting' }));
+    await vi.waitFor(() => expect(store.getState()).toMatchObject({ revision: 2, saving: { status: 'saved' } }), 5000);
+  });
+  it('what one person left unsent is never sent as somebody else’s', async () => {
+    here({});
+    const first = open();
+    answers = ['unreachable'];
+    first.getState().commit([bus('A')], 'Place bus');
+    await vi.waitFor(() => expect(first.getState().saving.status).toBe('waiting'));
+    first.stop();
+    here({ accountId: 'b', name: 'Bo Harrow' });
+    const second = open();
+    answers = [nothingNew];
+    second.getState().resume();
+    await vi.waitFor(() => expect(sent.length).toBeGreaterThan(1));
+    expect(second.getState().network.elements.has(elementId('A'))).toBe(false);
+    second.stop();
+    here({});
+    const back = open();
+    answers = [nothingNew, accepted(2)];
+    back.getState().resume();
+    await vi.waitFor(() => expect(back.getState().network.elements.has(elementId('A'))).toBe(true));
+    back.stop();
+  });
+});
 
 describe('the store of a project', () => {
   it('applies at once, saves behind, and undoes', async () => {

@@ -17,7 +17,7 @@ import { browser, type Surroundings } from './surroundings';
 import { Sync, type SyncState } from './sync';
 import { Turning } from './turning';
 import { stacksOf, stepped, type Step } from './undo';
-import { lookingOnly, may, who } from './who';
+import { lookingOnly, may, useHere, who } from './who';
 
 export type { LoadedProject } from './protocol';
 export type { Saving } from './saving';
@@ -62,7 +62,10 @@ export function createProjectStore(
   { transport, storage, locks, pause, newId }: Surroundings = browser(project.id),
 ) {
   const records = new Records({ ...project, log: [...log] });
-  const outbox = new Outbox(project.id, newId(), storage, claimsOf(locks));
+  // What one person has left unsent is never sent as somebody else's.
+  const { accountId } = useHere.getState();
+  const keptUnder = accountId === null ? project.id : `${project.id}.${accountId}`;
+  const outbox = new Outbox(keptUnder, newId(), storage, claimsOf(locks));
   const own = new Map<string, NonNullable<Step['own']>>();
   let syncing: SyncState = { waiting: null, savedAt: null };
 

@@ -12,6 +12,7 @@ import { notFinite } from '@mesura/core/sheets/finite';
 import { verdictTitles as trialTitles } from '@mesura/core/trials/words';
 import { Chip } from '../../desk/Chip';
 import { Marks } from '../../plots/Marks';
+import { sheetScene } from '../../plots/sheetChart';
 import { planeScene, zonesScene } from '../../plots/sheetPlanes';
 import type { Scene } from '../../plots/scene';
 import bench from '../../card/bench.module.css';
@@ -170,6 +171,9 @@ export function SheetView({
           ))}
         </>
       )}
+      {content.chart.map((chart) => (
+        <Picture key={chart.measured} title={`Time–current chart, ${chart.measured}`} scene={sheetScene(chart)} />
+      ))}
       {content.zones.map((zones) => (
         <Picture
           key={`${zones.code} ${zones.loops}`}
