@@ -96,6 +96,34 @@ describe('an archive', () => {
     expect(await brokenRuns(back.id!)).toEqual([]);
   });
 
+  it('of everything has accounts, roles, signatures and the audit log; one project alone has no accounts', async () => {
+    await pool().query(
+      "INSERT INTO accounts (id, name, full_name) VALUES ('archivetest1', 'archive-test', 'Astrid Vale')",
+    );
+    await pool().query(
+      "INSERT INTO members (project_id, account_id, roles) VALUES (?, 'archivetest1', 'viewer,checker')",
+      [id],
+    );
+    const connection = await archiveConnection(uri);
+    const kinds = new Map<string, number>();
+    const all: string[] = [];
+    for await (const line of archiveLines(connection)) {
+      all.push(line);
+      const { type } = JSON.parse(line) as { type: string };
+      kinds.set(type, (kinds.get(type) ?? 0) + 1);
+    }
+    await connection.end();
+    for (const kind of ['account', 'member', 'audit', 'sheetRun', 'sheetEvent'])
+      expect(kinds.get(kind), kind).toBeGreaterThan(0);
+    const own = (await archived()).map((line) => (JSON.parse(line) as { type: string }).type);
+    expect(own.filter((kind) => ['account', 'member', 'audit', 'recoveryCode'].includes(kind))).toEqual([]);
+    // Sessions and invitations are nobody's to hand on.
+    expect(all.join('')).not.toMatch(/token_hash/);
+    expect(await verifyArchive(each(all))).toMatchObject({ sheets: expect.any(Number) as number });
+    await pool().query("DELETE FROM members WHERE account_id = 'archivetest1'");
+    await pool().query("DELETE FROM accounts WHERE id = 'archivetest1'");
+  });
+
   it('that was damaged, cut off or written by something else is refused before anything is stored', async () => {
     const lines = await archived();
     const count = async () =>

@@ -5,6 +5,9 @@ import { describe, expect, it } from 'vitest';
 import { writeXlsx } from '../formats/tables/xlsx';
 import { elementId as id } from '../model/fields';
 import { newLinePackage } from '../model/linePackage';
+import { find, withElements, type Network } from '../model/network';
+import { sheetDifferences } from '../sheets/difference';
+import { packageContent } from '../sheets/documents';
 import { Studies } from '../studies/studies';
 import { demoNetwork } from '../test/demo';
 import { finished } from '../working/steps';
@@ -31,6 +34,20 @@ async function opened() {
 type Formula = { formula: string; result?: number };
 const isFormula = (value: unknown): value is Formula =>
   typeof value === 'object' && value !== null && 'formula' in value;
+
+describe('the sheet of a line package', () => {
+  it('is the same whenever it is made, and tells what differs when the line does', () => {
+    const at = (network: Network) => finished(packageContent(new Studies(withElements(network, [pack])), 'pack'))!;
+    const content = at(demoNetwork());
+    expect(content).toMatchObject({ subject: 'linePackage', name: 'FER-MAR', station: 'FER-MAR' });
+    expect(JSON.stringify(content)).not.toMatch(/20\d\d-\d\d-\d\d/);
+    expect(sheetDifferences(content, at(demoNetwork()))).toEqual([]);
+    const line = find(demoNetwork(), 'line', id('fer-mar'))!;
+    const longer = at(withElements(demoNetwork(), [{ ...line, lengthKm: line.lengthKm * 1.1 }]));
+    expect(sheetDifferences(content, longer).some(({ part }) => part === 'row')).toBe(true);
+    expect(finished(packageContent(studies, 'nowhere'))).toBeNull();
+  });
+});
 
 describe('the workbook of a line package', () => {
   it('calculates by itself: every formula gives the figure that was written beside it', async () => {
