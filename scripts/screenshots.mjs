@@ -31,6 +31,36 @@ guarded(async () => {
   }
 });
 
+/** Some sheets at different points of their life, so that the register shows what it is for. */
+async function signed(page, url) {
+  const project = /\/p\/([a-z0-9]+)/.exec(page.url())[1];
+  const post = async (data) =>
+    (await page.request.post(`${url}/api/projects/${project}/sheets`, { data, headers: { origin: url } })).json();
+  const { revision } = await (await page.request.get(`${url}/api/projects/${project}`)).json();
+  const subjects = ['bra-f41-relay', 'bra-q32-relay', 'bra-q21-relay', 'bra-q11-relay'].map((id) => ({
+    kind: 'device',
+    id,
+  }));
+  const { prepared } = await post({
+    do: 'prepare',
+    subjects,
+    revision,
+    reason: 'Second transformer at Brackwater',
+    as: 'Astrid Vale',
+  });
+  const [f41, q32, q21] = prepared.map(({ run }) => run);
+  const step = (run, what, seq, as, more = {}) => post({ do: 'step', run, step: what, seq, as, ...more });
+  for (const run of [f41, q32]) {
+    await step(run, 'checked', 1, 'Bo Harrow');
+    await step(run, 'approved', 2, 'Cleo Marsh');
+  }
+  const relay = (await (await page.request.get(`${url}/api/projects/${project}`)).json()).elements.find(
+    ({ id }) => id === 'bra-q21-relay',
+  );
+  const about = `${relay.functions[0].id}.timeMultiplier`;
+  await step(q21, 'comment', 1, 'Bo Harrow', { text: 'Does it leave 0.3 s to the pump feeder?', about });
+}
+
 async function walk(page, url) {
   const shot = async (name) => {
     await page.mouse.move(640, 795);
@@ -154,6 +184,13 @@ async function walk(page, url) {
   await page.getByRole('table', { name: 'By condition' }).waitFor();
   await shot('arc');
   await stage('Sheets');
+  await signed(page, url);
+  await page.reload();
+  await page
+    .getByRole('row', { name: /^Tick BRA Q21 relay|BRA Q21 relay/ })
+    .first()
+    .click();
+  await page.getByRole('group', { name: 'Life of the sheet' }).waitFor();
   await page.getByRole('table', { name: 'Settings' }).waitFor();
   await shot('sheets');
   await stage('Network');
