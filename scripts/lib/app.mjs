@@ -59,7 +59,10 @@ export async function startApp({
   child.on('exit', () => (exited = true));
   child.on('error', () => (exited = true));
   spawned(child.pid);
-  const url = `http://127.0.0.1:${port}`;
+  const listens = process.env.MESURA_LISTEN?.trim() ?? '';
+  // On all addresses it answers on loopback, too.
+  const host = ['', '0.0.0.0', '::'].includes(listens) ? '127.0.0.1' : listens.includes(':') ? `[${listens}]` : listens;
+  const url = `http://${host}:${port}`;
   for (let waited = 0; waited < 60000 && !exited; waited += 100) {
     try {
       const answer = await fetch(`${url}/api/health`, { signal: AbortSignal.timeout(5000) });

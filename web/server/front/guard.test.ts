@@ -82,6 +82,16 @@ describe('the log', () => {
   });
 });
 
+describe('names that it answers under', () => {
+  it('are those of loopback, and the address that it listens on where that is one', () => {
+    const own = ['127.0.0.1:3000', 'localhost:3000', '[::1]:3000'];
+    expect([...hostsOf(3000)]).toEqual(own);
+    expect([...hostsOf(3000, '', '192.0.2.10')]).toEqual([...own, '192.0.2.10:3000']);
+    expect([...hostsOf(3000, '', '2001:DB8::1')]).toEqual([...own, '[2001:db8::1]:3000']);
+    for (const any of ['0.0.0.0', '::']) expect([...hostsOf(3000, '', any)]).toEqual(own);
+  });
+});
+
 describe('behind a proxy', () => {
   it('nothing is let in where nobody signs in; with accounts it is', () => {
     for (const name of ['forwarded', 'x-forwarded-for', 'x-forwarded-host', 'x-forwarded-proto', 'x-real-ip', 'via'])

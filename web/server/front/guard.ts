@@ -21,9 +21,12 @@ const refusal = (status: number, code: string, message: string, headers?: Refusa
   headers,
 });
 
-/** Names under which this server answers: itself on loopback, and what its owner has added. */
-export function hostsOf(port: number, more = ''): ReadonlySet<string> {
-  const own = ['127.0.0.1', 'localhost', '[::1]'].map((name) => `${name}:${port}`);
+/** Names under which this server answers: itself on loopback, the address that it listens on where that is one, and what its owner has added. */
+export function hostsOf(port: number, more = '', listens = '127.0.0.1'): ReadonlySet<string> {
+  const address = listens.includes(':') ? `[${listens.toLowerCase()}]` : listens.toLowerCase();
+  const own = ['127.0.0.1', 'localhost', '[::1]', ...(/^(0\.0\.0\.0|\[::\])$/.test(address) ? [] : [address])].map(
+    (name) => `${name}:${port}`,
+  );
   const added = more
     .split(/[\s,]+/)
     .filter(Boolean)
