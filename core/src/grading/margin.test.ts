@@ -15,6 +15,7 @@ import { closeInPlace } from '../protection/zone';
 import { Studies } from '../studies/studies';
 import type { FaultKind } from '../faults/kinds';
 import { genericRelays, newFunction } from '../protection/overcurrent/library';
+import { isDefinite } from '../protection/overcurrent/timeCurrent';
 import { demoNetwork } from '../test/demo';
 import { decisiveIn, pairMargin, pairStates, type PairState } from './margin';
 import { proposeFor } from './proposal';
@@ -49,9 +50,10 @@ function bruteForce(state: PairState, downstream: Curves, upstream: Curves): num
   const time = ({ functions: all }: Curves, currentA: number) =>
     Math.min(
       ...all.map((fn) => {
-        const own = fn.fn as OvercurrentFunction;
-        const definite = own.characteristic === 'definite' || own.code === '50';
-        return definite || currentA >= assuredMultiple * fn.pickupA ? fn.at(currentA).latestS : Infinity;
+        // A characteristic by points that has none yet operates after a fixed time, too.
+        return isDefinite(fn.fn as OvercurrentFunction) || currentA >= assuredMultiple * fn.pickupA
+          ? fn.at(currentA).latestS
+          : Infinity;
       }),
     );
   let best = Infinity;
