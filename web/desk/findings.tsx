@@ -68,6 +68,7 @@ export function useGoToProblem(): (problem: Problem) => void {
     if (!problem.element) return;
     const element = store.getState().network.elements.get(problem.element);
     if (element && owner.show?.(element.id, element.kind)) return;
+    if (element) owner.found?.(element);
     store.getState().select(problem.elements ?? [problem.element]);
     if (problem.field) useDesk.getState().set({ focusField: problem.field });
     if (!element || !('x' in element)) return;

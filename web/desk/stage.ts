@@ -24,6 +24,8 @@ export interface Stage {
   readonly owns: readonly string[];
   /** Elements that are not on the drawing and are shown here; true when it has shown it. */
   readonly show?: (id: ElementId, kind: Element['kind']) => boolean;
+  /** Somebody goes to a finding of this stage about an element. */
+  readonly found?: (element: Element) => void;
   /** Keys and entries of the command search. */
   readonly actions?: (store: ProjectStore) => readonly Action[];
   /** Another project is opened. */

@@ -13,10 +13,10 @@ export const sheetsStage: Stage = {
       showSheet({ kind: 'device', id: element.id });
   },
   owns: ['sheet.', 'readBack.'],
-  show: (id, kind) => {
-    if (kind !== 'relay' && kind !== 'switch') return false;
-    showSheet({ kind: 'device', id });
-    return true;
+  found: ({ kind, id }) => {
+    if (kind === 'relay' || kind === 'switch') showSheet({ kind: 'device', id });
+    if (kind === 'linePackage') showSheet({ kind: 'linePackage', id });
+    if (kind === 'bus') showSheet({ kind: 'arcLabel', id });
   },
   enter: () => showSheet(null),
 };
