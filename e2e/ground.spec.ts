@@ -146,7 +146,7 @@ test('a project is handed on with its history and sheets as one file with a dige
     .toString('utf8')
     .trimEnd()
     .split('\n');
-  expect(JSON.parse(lines[0])).toMatchObject({ type: 'mesura-archive', version: 1 });
+  expect(JSON.parse(lines[0])).toMatchObject({ type: 'mesura-archive', version: 4 });
   const end = JSON.parse(lines.at(-1)!) as { type: string; lines: number; digest: string };
   expect(end).toMatchObject({ type: 'end', lines: lines.length - 1 });
   expect(
