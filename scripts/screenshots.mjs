@@ -192,7 +192,7 @@ async function walk(page, url) {
     .click();
   await page.getByRole('group', { name: 'Life of the sheet' }).waitFor();
   await page.getByRole('table', { name: 'Settings' }).waitFor();
-  await page.getByText('issued, up to date').first().waitFor();
+  await page.getByRole('table', { name: 'Register' }).getByText('issued, up to date').first().waitFor();
   await shot('sheets');
   await stage('Network');
   await page.getByRole('button', { name: 'History: changes and versions' }).click();
