@@ -45,6 +45,15 @@ describe('the register', () => {
     expect(state([run('a', 'issued')], [sheet(2, 'a'), sheet(1)])).toBe('issued, up to date');
     expect(state([run('a', 'withdrawn')], [sheet(1, 'a')])).toBe('withdrawn');
   });
+  it('has the latest revision in force, in whichever order they come', () => {
+    for (const sheets of [
+      [sheet(1), sheet(3), sheet(2)],
+      [sheet(3), sheet(2), sheet(1)],
+    ]) {
+      const [row] = registerRows([subject], { runs: [], sheets }, new Map());
+      expect(row.sheet?.number).toBe(3);
+    }
+  });
   it('says how far the network has moved on', () => {
     const figure = { part: 'figure' as const, what: 'x', before: '1', after: '2' };
     const value = { ...figure, part: 'value' as const };
