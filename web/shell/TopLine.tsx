@@ -26,6 +26,7 @@ import { Mark } from '../desk/Mark';
 import { PersonMenu } from '../desk/PersonMenu';
 import { chooseFile } from '../desk/exchange';
 import { exportAs } from './actions';
+import person from '../desk/person.module.css';
 import classes from './desk.module.css';
 
 export function TopLine() {
@@ -154,7 +155,7 @@ function WhoOnOwnDesk() {
   return (
     <Popover width={240} position="bottom-end" withArrow trapFocus>
       <Popover.Target>
-        <button type="button" className={classes.who} aria-label={`You work as: ${name ?? 'engineer'}`}>
+        <button type="button" className={person.who} aria-label={`You work as: ${name ?? 'engineer'}`}>
           {initials(name ?? 'engineer')}
         </button>
       </Popover.Target>

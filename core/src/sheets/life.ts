@@ -16,7 +16,6 @@ export const stepRoles = {
   comment: ['engineer', 'checker', 'approver'],
   resolved: ['engineer', 'checker', 'approver'],
 } as const satisfies Readonly<Record<LifeStep, readonly string[]>>;
-export type SigningRole = (typeof stepRoles)[LifeStep][number];
 
 export interface SheetEvent {
   /** From 0 on, without gaps. */

@@ -1,9 +1,9 @@
 'use client';
 
 import { useState } from 'react';
-import { Alert, Button, PasswordInput, Title } from '@mantine/core';
-import { Mark } from '../../desk/Mark';
+import { Alert, Button, PasswordInput } from '@mantine/core';
 import { api } from '../../project/api';
+import { Entrance } from './Entrance';
 import classes from './people.module.css';
 
 /** Where an invitation leads: its owner sets a password. */
@@ -31,13 +31,7 @@ export function Join({
     }
   };
   return (
-    <main className={classes.narrow}>
-      <div className={classes.brand}>
-        <Mark size={30} />
-        <Title order={1} size={24}>
-          mesura
-        </Title>
-      </div>
+    <Entrance>
       {!invited ? (
         <Alert color="ochre" title="This invitation does not count any more">
           It has been used, or has run out. Ask an administrator for another one.
@@ -74,6 +68,6 @@ export function Join({
           </Button>
         </form>
       )}
-    </main>
+    </Entrance>
   );
 }

@@ -1,9 +1,9 @@
 'use client';
 
 import { useState } from 'react';
-import { Alert, Button, PasswordInput, TextInput, Title } from '@mantine/core';
-import { Mark } from '../../desk/Mark';
+import { Alert, Button, PasswordInput, TextInput } from '@mantine/core';
 import { api, type ApiError } from '../../project/api';
+import { Entrance } from './Entrance';
 import classes from './people.module.css';
 
 /** Name, password and, where the account has them, a one-time code. `isFirst`: nobody administers this installation yet. */
@@ -29,13 +29,7 @@ export function SignIn({ to, isFirst }: { to: string; isFirst: boolean }) {
     }
   };
   return (
-    <main className={classes.narrow}>
-      <div className={classes.brand}>
-        <Mark size={30} />
-        <Title order={1} size={24}>
-          mesura
-        </Title>
-      </div>
+    <Entrance>
       {isFirst && (
         <Alert color="ochre" title="Nobody administers this desk yet" mb="md">
           The first account is made on the machine itself: <code>npm run account -- add NAME --administrator</code>
@@ -74,6 +68,6 @@ export function SignIn({ to, isFirst }: { to: string; isFirst: boolean }) {
       <p className={classes.note}>
         Forgotten your password? An administrator of this installation can invite you anew.
       </p>
-    </main>
+    </Entrance>
   );
 }

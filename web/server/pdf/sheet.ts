@@ -1,7 +1,6 @@
 /** A setting sheet as PDF: A4, title block and signatures on every page, page numbers, vector charts. Made from the frozen content alone. */
 import type { Content, TableCell, TDocumentDefinitions } from 'pdfmake/interfaces';
-import { digits as checkDigits } from '@mesura/core/checks/check';
-import { verdictTitles, type CheckVerdict } from '@mesura/core/checks/check';
+import { digits as checkDigits, verdictTitles, type CheckVerdict } from '@mesura/core/checks/check';
 import { faultKindTitles, type FaultKind } from '@mesura/core/faults/kinds';
 import type { ProjectSettings } from '@mesura/core/model/element';
 import { originTitles } from '@mesura/core/proposals/origin';
