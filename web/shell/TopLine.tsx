@@ -14,7 +14,7 @@ import {
   useMantineColorScheme,
 } from '@mantine/core';
 import { IconArrowBackUp, IconArrowForwardUp, IconHistory, IconMoon, IconSun, IconTransfer } from '@tabler/icons-react';
-import { exporters } from '@mesura/core/formats/registry';
+import { knownExporters } from '@mesura/core/formats/known';
 import { useFaultTable } from '../stages/faults/useFaults';
 import { useProject, useProjectStore } from '../project/ProjectContext';
 import { initials, useHere, who, workAs } from '../project/who';
@@ -129,7 +129,7 @@ function ExchangeMenu() {
         <Menu.Item onClick={chooseFile}>Import a file…</Menu.Item>
         <Menu.Divider />
         <Menu.Label>Export</Menu.Label>
-        {exporters.map(({ id, title, extension }) => (
+        {knownExporters.map(({ id, title, extension }) => (
           <Menu.Item key={id} onClick={() => exportAs(store, id)} rightSection={extension.toUpperCase()}>
             {title}
           </Menu.Item>

@@ -1,7 +1,7 @@
 import { drawingActions } from '../diagram/hands/actions';
 import { arrangePage } from '../diagram/hands/arrangePage';
 import { addPage } from '../diagram/around/PageTabs';
-import { exporters } from '@mesura/core/formats/registry';
+import { knownExporters } from '@mesura/core/formats/known';
 import type { Action } from '../desk/actions';
 import { chooseFile, sendOut } from '../desk/exchange';
 import { goTo, useDesk } from '../desk/deskState';
@@ -70,7 +70,7 @@ export function deskActions(store: ProjectStore): Action[] {
     },
     { id: 'keys', title: 'List of keys', keys: ['?'], group: 'Desk', run: () => set({ keysOpen: true }) },
     { id: 'import', title: 'Import a file into this project', keys: [], group: 'Desk', run: chooseFile },
-    ...exporters.map(({ id, title, extension }): Action => ({
+    ...knownExporters.map(({ id, title, extension }): Action => ({
       id: `export-${id}`,
       title: `Export: ${title.toLowerCase()} (${extension.toUpperCase()})`,
       keys: [],

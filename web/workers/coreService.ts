@@ -81,10 +81,12 @@ import { flowWithout, outages, type Outage } from '@mesura/core/flow/outages';
 import { startMotor, type Start } from '@mesura/core/flow/start';
 import { faultCaseOf, maximumSources } from '@mesura/core/model/condition';
 import { loadPlaces, loadRanges, type LoadRange } from '@mesura/core/studies/loads';
+import type { Change } from '@mesura/core/model/changes';
 import type { LibraryKind } from '@mesura/core/model/library';
-import type { Report } from '@mesura/core/formats/format';
+import { FileRefusal, type Report } from '@mesura/core/formats/format';
+import type { Remark } from '@mesura/core/formats/remarks';
 import { bytesOf, opened } from '@mesura/core/formats/open';
-import { exporters, knownFormats, reportOn } from '@mesura/core/formats/registry';
+import { exporters, knownFormats, readingSteps, reported } from '@mesura/core/formats/registry';
 import { conditionOf, networkIn } from '@mesura/core/model/state';
 import { causesBetween } from '@mesura/core/studies/between';
 import type { Causes } from '@mesura/core/studies/causes';
@@ -197,8 +199,26 @@ export type StartAnswer =
     }
   | { readonly ok: false; readonly problems: readonly Problem[] };
 
+/** A file, and how it is to meet the project. */
+export interface ImportAsked {
+  readonly name: string;
+  readonly bytes: Uint8Array;
+  readonly kind: LibraryKind | null;
+  readonly mode: 'merge' | 'beside';
+}
+
+interface Refused {
+  readonly ok: false;
+  readonly message: string;
+}
+
+/** `canMerge`: whether it matters what is there already. */
 export type ImportAnswer =
-  { readonly ok: true; readonly report: Report } | { readonly ok: false; readonly message: string };
+  { readonly ok: true; readonly report: Omit<Report, 'taking'>; readonly canMerge: boolean } | Refused;
+
+export type ExportAnswer =
+  | { readonly ok: true; readonly bytes: Uint8Array; readonly extension: string; readonly left: readonly Remark[] }
+  | Refused;
 
 const placesAlong = 51;
 /** A place inside the line that is as good as its end, as a part of its length. */
@@ -220,6 +240,8 @@ export interface MovedAnswer {
 
 export class CoreService {
   private heldSheets: readonly HeldSheet[] = [];
+  /** Of the last report. */
+  private takingOver: Report['taking'] | null = null;
   private network: Network = networkOf([]);
   private engine = new FaultEngine(this.network);
   private readonly versions = new Map<string, FaultEngine>();
@@ -830,31 +852,46 @@ export class CoreService {
     return held;
   }
 
-  /** What a file would bring into the project; in words why nothing of it can be used. */
+  /** What a file would bring into the project, in slices; in words why nothing of it can be used. */
   async importReport(
-    { name, bytes, kind }: { name: string; bytes: Uint8Array; kind: LibraryKind | null },
+    { name, bytes, kind, mode }: ImportAsked,
     page: ElementId | null,
     /** What identifiers of new elements begin with; nothing in the project begins so. */
     prefix: string,
+    ticket: number,
+    onProgress: (share: number) => void,
   ): Promise<ImportAnswer> {
     const file = await opened(name, bytes);
     if (!file.ok) return file;
     const { network } = this;
     let made = 0;
     const newId = () => `${prefix}-${++made}` as ElementId;
-    const into = { network, newId, ...(page ? { page } : {}), ...(kind ? { kind } : {}) };
-    const report = reportOn(file.source, into);
-    if (!report) return { ok: false, message: `${name} is none of these: ${knownFormats()}` };
-    return { ok: true, report };
+    const into = { network, newId, mode, ...(page ? { page } : {}), ...(kind ? { kind } : {}) };
+    const { value: reading } = await this.inSlices(ticket, onProgress, readingSteps(file.source, into));
+    if (!reading) return { ok: false, message: `${name} is none of these: ${knownFormats()}` };
+    const { taking = null, ...report } = await reported(reading, into);
+    this.takingOver = taking;
+    return { ok: true, report, canMerge: 'brought' in reading };
   }
 
-  /** A file of the project, or of some types alone; null when there is no such exporter. */
-  async exported(id: string, project: string): Promise<{ bytes: Uint8Array; extension: string } | null> {
+  /** The batch that takes the chosen entries of the last report, and nothing else. */
+  importTaking(keys: readonly string[]): readonly Change[] | null {
+    return this.takingOver?.(new Set(keys)) ?? null;
+  }
+
+  /** A file of the project, with what it has no room for; in words why there is none. */
+  async exported(id: string, project: string): Promise<ExportAnswer> {
     const exporter = exporters.find((each) => each.id === id);
-    if (!exporter) return null;
+    if (!exporter) return { ok: false, message: `There is no format "${id}".` };
     const { extension } = exporter;
-    const bytes = await bytesOf(exporter.write(this.network, project, ''), extension);
-    return transfer({ bytes, extension }, [bytes.buffer as ArrayBuffer]);
+    try {
+      const { content, left = [] } = exporter.write(this.network, project, '');
+      const bytes = await bytesOf(content, extension);
+      return transfer({ ok: true, bytes, extension, left }, [bytes.buffer as ArrayBuffer]);
+    } catch (error) {
+      if (error instanceof FileRefusal) return { ok: false, message: error.message };
+      throw error;
+    }
   }
 
   /** What a sheet would say as things stand, in slices; null where its subject is gone. */

@@ -30,7 +30,7 @@ async function bring(call: Call): Promise<Outcome> {
     while (network.elements.has(id));
     return id;
   };
-  const report = reportOn(file.source, { network, newId });
+  const report = await reportOn(file.source, { network, newId });
   if (!report) throw new Refusal(1, `${path} is none of these: ${knownFormats()}`);
   const code = report.batch.length === 0 ? 1 : 0;
   const remarks = report.problems.map(({ message }) => `note: ${message}\n`).join('');
@@ -57,7 +57,7 @@ export const exportCommand: Command = {
       exporters.map((each) => each.id),
     );
     const { write, extension } = exporters.find((each) => each.id === id)!;
-    return { ...done(''), bytes: await bytesOf(write(network, name, notes), extension) };
+    return { ...done(''), bytes: await bytesOf(write(network, name, notes).content, extension) };
   },
 };
 

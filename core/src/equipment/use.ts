@@ -95,7 +95,22 @@ export function overridesOf(element: Element, entry: LibraryEntry, secondaryOf: 
 
 /** Fields of a kind that belong to a place, not to a type. */
 const ofPlace = new Set([
-  ...['kind', 'id', 'name', 'note', 'x', 'y', 'turn', 'mirrored', 'page', 'pinned', 'assumed', 'entry', 'closed'],
+  ...[
+    'kind',
+    'id',
+    'name',
+    'note',
+    'x',
+    'y',
+    'turn',
+    'mirrored',
+    'page',
+    'pinned',
+    'assumed',
+    'foreign',
+    'entry',
+    'closed',
+  ],
   ...['lengthKm', 'circuits', 'tower', 'towerCircuit', 'functions', 'neutral', 'hvNeutral', 'lvNeutral', 'operation'],
   ...['runsAtMinimum', 'count', 'loadingPercent', 'nominalKv', 'length'],
 ]);

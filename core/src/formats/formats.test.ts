@@ -2,14 +2,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { shippedLibrary } from '../equipment/shipped';
-import { delimited } from '../fields/delimited';
 import { applyChanges } from '../model/changes';
 import { kinds } from '../model/element';
 import { elementId, type ElementId } from '../model/fields';
 import { find, networkOf, ofKind, type Network } from '../model/network';
 import { demoNetwork } from '../test/demo';
 import { plainCell, type Into, type Report, type Sheet, type Source } from './format';
-import { bytesOf, opened } from './open';
+import { bytesOf, opened, sourceOf } from './open';
 import { exporters, importers, knownFormats, reportOn } from './registry';
 import { csv } from './tables/csv';
 import { readXlsx, writeXlsx } from './tables/xlsx';
@@ -29,7 +28,10 @@ const text = (value: string) => new TextEncoder().encode(value);
 const exporter = (id: string) => exporters.find((each) => each.id === id)!;
 const outAndIn = async (id: string, network: Network, target: Network): Promise<Report> => {
   const { write, extension } = exporter(id);
-  return reportOn(await source('file', await bytesOf(write(network, 'Copy', 'why'), extension)), into(target))!;
+  return (await reportOn(
+    await source('file', await bytesOf(write(network, 'Copy', 'why').content, extension)),
+    into(target),
+  ))!;
 };
 const applied = (network: Network, report: Report): Network => {
   const result = applyChanges(network, report.batch);
@@ -60,11 +62,11 @@ describe('opening', () => {
     for (const bytes of [text('PK no zip at all'), new Uint8Array([0xff, 0xfe, 0x00, 0xd8]), text('a\u0000b')])
       expect(await opened('f', bytes)).toMatchObject({ ok: false, message: expect.stringMatching(/^f is no /) });
   });
-  it('is known by nobody, or by one importer, whatever it is', () => {
-    fc.assert(
-      fc.property(fc.oneof(fc.string(), fc.json()), (content) => {
-        const file = { name: 'f', text: content, sheets: [{ name: '', rows: delimited(content) }] };
-        const report = reportOn(file, into(island));
+  it('is known by nobody, or by one importer, whatever it is', async () => {
+    await fc.assert(
+      fc.asyncProperty(fc.oneof(fc.string(), fc.json()), async (content) => {
+        const file = sourceOf('f', content);
+        const report = await reportOn(file, into(island));
         expect(report === null || report.batch.length >= 0).toBe(true);
       }),
       { seed: 11, numRuns: 300 },
@@ -88,16 +90,16 @@ describe('a project file into another project', () => {
     const copy = ofKind(both, 'gradingChart').at(-1)!;
     expect(copy.relays.every((id) => id.startsWith('new-'))).toBe(true);
   });
-  it('that is damaged says where, and brings nothing', () => {
+  it('that is damaged says where, and brings nothing', async () => {
     const broken = JSON.stringify({ format: 'mesura-project', version: 2, name: 'x', elements: [{ kind: 'bus' }] });
-    const report = reportOn({ name: 'x', text: broken, sheets: [] }, into(island))!;
+    const report = (await reportOn({ name: 'x', text: broken, sheets: [], files: [] }, into(island)))!;
     expect(report.batch).toEqual([]);
     expect(report.problems[0].message).toContain('elements.0');
   });
 });
 
 describe('tables of all elements', () => {
-  const sheets = exporter('tables').write(island, '', '') as Sheet[];
+  const sheets = exporter('tables').write(island, '', '').content as Sheet[];
 
   it('go out with a sheet for each kind, numbers as numbers, and change nothing when they come back', async () => {
     const bytes = await writeXlsx(sheets);
@@ -106,7 +108,7 @@ describe('tables of all elements', () => {
     const lines = sheets.find(({ name }) => name === kinds.line.title)!;
     const length = lines.rows[0].indexOf('Length in km');
     expect(lines.rows[1][length]).toBeTypeOf('number');
-    const report = reportOn({ name: 'f', text: '', sheets: read }, into(island))!;
+    const report = (await reportOn({ name: 'f', text: '', sheets: read, files: [] }, into(island)))!;
     expect([report.batch, report.problems]).toEqual([[], []]);
   });
   it('every head of a kind is its own', () => {
@@ -114,25 +116,22 @@ describe('tables of all elements', () => {
   });
   it('a value changed in the spreadsheet changes its element, and no other', async () => {
     const book = await writeXlsx(changed(sheets, kinds.line.title, 'fer-pen', 'Length in km', '12.5'));
-    const report = reportOn(await source('f', book), into(island))!;
+    const report = (await reportOn(await source('f', book), into(island)))!;
     expect(report.batch).toEqual([
       { op: 'update', element: { ...find(island, 'line', elementId('fer-pen'))!, lengthKm: 12.5 } },
     ]);
     expect(report.found).toEqual([{ what: `${kinds.line.title} changed`, count: 1 }]);
     expect(find(applied(island, report), 'line', elementId('fer-pen'))!.lengthKm).toBe(12.5);
   });
-  it('as CSV of one kind too', () => {
+  it('as CSV of one kind too', async () => {
     const lines = changed(sheets, kinds.line.title, 'fer-pen', 'Length in km', '9.9').find(
       ({ name }) => name === kinds.line.title,
     )!;
     const written = csv(lines.rows.map((row) => row.map(plainCell)));
-    const report = reportOn(
-      { name: 'f', text: written, sheets: [{ name: '', rows: delimited(written) }] },
-      into(island),
-    )!;
+    const report = (await reportOn(sourceOf('f', written), into(island)))!;
     expect(report.batch).toHaveLength(1);
   });
-  it('what does not fit is told with sheet and line, and the rest is taken', () => {
+  it('what does not fit is told with sheet and line, and the rest is taken', async () => {
     const rows = [
       ['Identifier', 'Length in km', 'Colour'],
       ['fer-pen', 'far', 'red'],
@@ -141,7 +140,10 @@ describe('tables of all elements', () => {
       ['nobody', '1', ''],
       ['', '', ''],
     ];
-    const report = reportOn({ name: 'f', text: '', sheets: [{ name: 'Lines', rows }] }, into(island))!;
+    const report = (await reportOn(
+      { name: 'f', text: '', sheets: [{ name: 'Lines', rows }], files: [] },
+      into(island),
+    ))!;
     expect(report.problems.map(({ message }) => message)).toEqual([
       'Lines, line 2 (FER-PEN): length: This is not a number.',
       'Lines, line 2 (FER-PEN): the column "Colour" is not known and was left out',
@@ -150,13 +152,13 @@ describe('tables of all elements', () => {
     ]);
     expect(report.batch).toMatchObject([{ op: 'update', element: { id: 'fer-bra-1', lengthKm: 7 } }]);
   });
-  it('of two that would have one name the first is taken', () => {
+  it('of two that would have one name the first is taken', async () => {
     const rows = [
       ['Identifier', 'Name'],
       ['fer-bra-1', 'Same'],
       ['fer-bra-2', 'Same'],
     ];
-    const report = reportOn({ name: 'f', text: '', sheets: [{ name: '', rows }] }, into(island))!;
+    const report = (await reportOn({ name: 'f', text: '', sheets: [{ name: '', rows }], files: [] }, into(island)))!;
     expect(report.batch).toHaveLength(1);
     expect(report.problems[0].message).toMatch(/^Same: /);
   });
@@ -165,7 +167,10 @@ describe('tables of all elements', () => {
 describe('types of equipment', () => {
   const some = shippedLibrary.filter((_, k) => k % 40 === 0);
   it('of several kinds go out as a workbook and into another project, known by their sheets', async () => {
-    const report = reportOn(await source('types', await bytesOf(typeSheets(some), 'xlsx')), into(networkOf([])))!;
+    const report = (await reportOn(
+      await source('types', await bytesOf(typeSheets(some), 'xlsx')),
+      into(networkOf([])),
+    ))!;
     expect(report.problems).toEqual([]);
     const names = report.batch.flatMap((change) =>
       change.op === 'add' && 'name' in change.element ? [change.element.name] : [],
@@ -183,16 +188,16 @@ describe('types of equipment', () => {
     const again = await outAndIn('types', target, target);
     expect([again.batch.length, again.problems.length]).toEqual([0, some.length]);
   });
-  it('that do not say what they are of take what is asked for, or are left out', () => {
+  it('that do not say what they are of take what is asked for, or are left out', async () => {
     const rows = [
       ['Type', 'ratedA'],
       ['Ours', '630'],
     ];
-    const file: Source = { name: 'f', text: '', sheets: [{ name: '', rows }] };
-    expect(reportOn(file, into(island))!.problems[0].message).toBe(
+    const file: Source = { name: 'f', text: '', sheets: [{ name: '', rows }], files: [] };
+    expect((await reportOn(file, into(island)))!.problems[0].message).toBe(
       'Line 2 (Ours): it does not say what it is a type of',
     );
-    const { batch } = reportOn(file, into(island, { kind: 'switch' }))!;
+    const { batch } = (await reportOn(file, into(island, { kind: 'switch' })))!;
     expect(batch).toMatchObject([
       { op: 'add', element: { kind: 'libraryEntry', for: 'switch', data: { ratedA: 630 } } },
     ]);
@@ -200,10 +205,13 @@ describe('types of equipment', () => {
 });
 
 describe('a part of a drawing', () => {
-  it('comes out of a file as out of the clipboard', () => {
+  it('comes out of a file as out of the clipboard', async () => {
     const bus = { ...find(island, 'bus', 'bra-11-a' as ElementId)! };
     const fragment = JSON.stringify({ format: 'mesura-fragment', version: 1, elements: [bus] });
-    const report = reportOn({ name: 'f', text: fragment, sheets: [] }, into(island, { at: { x: 10, y: 20 } }))!;
+    const report = (await reportOn(
+      { name: 'f', text: fragment, sheets: [], files: [] },
+      into(island, { at: { x: 10, y: 20 } }),
+    ))!;
     expect(report.batch).toMatchObject([{ op: 'add', element: { kind: 'bus', id: 'new-1', x: 10 } }]);
   });
 });

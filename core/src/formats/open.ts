@@ -1,43 +1,98 @@
-/** Files opened: a workbook as its sheets, anything else as text, and where that is a table, its cells. */
+/** Files opened: a workbook as its sheets, a bundle as its files, anything else as text, and where that is a table, its cells. */
+import { zipSync } from 'fflate';
 import { delimited } from '../fields/delimited';
-import { plainCell, type Sheet, type Source } from './format';
+import { unbundled, usualLimits } from './bundle';
+import { plainCell, type Content, type Source, type TextFile } from './format';
 import { csv } from './tables/csv';
 import { readXlsx, writeXlsx } from './tables/xlsx';
 
 /** Every platform has these; the core is compiled without any of their libraries. */
-declare const TextDecoder: new (label: string, options: { fatal: boolean }) => { decode(bytes: Uint8Array): string };
+declare const TextDecoder: new (
+  label: string,
+  options: { fatal: boolean; ignoreBOM?: boolean },
+) => { decode(bytes: Uint8Array): string };
 declare const TextEncoder: new () => { encode(text: string): Uint8Array };
 
 export type Opened = { readonly ok: true; readonly source: Source } | { readonly ok: false; readonly message: string };
 
 /** A zip begins like this, and a workbook is one. */
 const zipMark = [0x50, 0x4b];
-const mostBytes = 64 << 20;
+const mostBytes = 256 << 20;
+/** Of a workbook as it comes out. */
+const workbookLimits = { ...usualLimits, bytes: 200 << 20 };
 
-/** Refuses in words what is too large, no text, or a broken workbook. */
+/** Refuses in words what is too large, no text, or a broken workbook or bundle. */
 export async function opened(name: string, bytes: Uint8Array): Promise<Opened> {
   if (bytes.length > mostBytes) return { ok: false, message: `${name} is larger than ${mostBytes >> 20} MB` };
-  if (zipMark.every((mark, k) => bytes[k] === mark)) {
+  if (zipMark.every((mark, k) => bytes[k] === mark)) return packed(name, bytes);
+  const text = textOf(bytes);
+  if (text === null) return { ok: false, message: `${name} is no text in UTF-8` };
+  if (text.includes('\u0000')) return { ok: false, message: `${name} is no text` };
+  return { ok: true, source: sourceOf(name, text) };
+}
+
+/** A text as a source; its cells are found when somebody asks for them. */
+export function sourceOf(name: string, text: string): Source {
+  const isTable = !/^\s*[{[<]/.test(text.slice(0, 1000));
+  let cells: string[][] | null = null;
+  return {
+    name,
+    text,
+    get sheets() {
+      return isTable ? [{ name: '', rows: (cells ??= delimited(text)) }] : [];
+    },
+    files: [{ name, text }],
+  };
+}
+
+async function packed(name: string, bytes: Uint8Array): Promise<Opened> {
+  const names: string[] = [];
+  try {
+    unbundled(bytes, usualLimits, (each) => names.push(each) < 0);
+  } catch (error) {
+    return { ok: false, message: `${name} is no workbook or bundle that can be read: ${(error as Error).message}` };
+  }
+  if (names.some((each) => each.startsWith('xl/'))) {
     try {
-      return { ok: true, source: { name, text: '', sheets: await readXlsx(bytes) } };
+      unbundled(bytes, workbookLimits, () => false);
+      return { ok: true, source: { name, text: '', sheets: await readXlsx(bytes), files: [] } };
     } catch (error) {
       return { ok: false, message: `${name} is no workbook that can be read: ${(error as Error).message}` };
     }
   }
-  let text: string;
-  try {
-    text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-  } catch {
-    return { ok: false, message: `${name} is no text in UTF-8` };
+  const files: TextFile[] = [];
+  for (const file of unbundled(bytes)) {
+    const text = textOf(file.bytes);
+    if (text === null || text.includes('\u0000'))
+      return { ok: false, message: `${file.name} in ${name} is no text in UTF-8` };
+    files.push({ name: file.name, text });
   }
-  if (text.includes('\u0000')) return { ok: false, message: `${name} is no text` };
-  const isJson = /^\s*[{[]/.test(text);
-  return { ok: true, source: { name, text, sheets: isJson ? [] : [{ name: '', rows: delimited(text) }] } };
+  return { ok: true, source: { name, text: '', sheets: [], files } };
+}
+
+/** UTF-8, or UTF-16 where the first two bytes say so, or what an XML declaration names. Null: none of these. */
+function textOf(bytes: Uint8Array): string | null {
+  const utf16 =
+    bytes[0] === 0xff && bytes[1] === 0xfe ? 'utf-16le' : bytes[0] === 0xfe && bytes[1] === 0xff ? 'utf-16be' : null;
+  const decode = (label: string) => new TextDecoder(label, { fatal: true }).decode(bytes);
+  try {
+    return decode(utf16 ?? 'utf-8');
+  } catch {
+    const head = String.fromCharCode(...bytes.subarray(0, 200));
+    const declared = /^\s*<\?xml[^>]*encoding=["'](iso-8859-1|windows-1252)["']/i.exec(head)?.[1];
+    return declared ? decode(declared) : null;
+  }
 }
 
 /** What an exporter has written, as the bytes of a file; of a CSV file the first sheet. */
-export async function bytesOf(written: string | readonly Sheet[], extension: string): Promise<Uint8Array> {
-  if (typeof written === 'string') return new TextEncoder().encode(written);
+export async function bytesOf(written: Content, extension: string): Promise<Uint8Array> {
+  const encoder = new TextEncoder();
+  if (typeof written === 'string') return encoder.encode(written);
+  if ('files' in written)
+    return zipSync(Object.fromEntries(written.files.map(({ name, text }) => [name, encoder.encode(text)])), {
+      // The same content gives the same file.
+      mtime: '2000-01-01T00:00:00',
+    });
   if (extension === 'xlsx') return writeXlsx(written);
-  return new TextEncoder().encode(csv((written[0]?.rows ?? []).map((row) => row.map(plainCell))));
+  return encoder.encode(csv((written[0]?.rows ?? []).map((row) => row.map(plainCell))));
 }

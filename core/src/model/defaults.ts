@@ -33,7 +33,19 @@ const windings = (ratedMva: number, ukPercent: number) => ({
 });
 
 type Common =
-  'id' | 'name' | 'kind' | 'x' | 'y' | 'turn' | 'note' | 'mirrored' | 'page' | 'pinned' | 'assumed' | 'entry';
+  | 'id'
+  | 'name'
+  | 'kind'
+  | 'x'
+  | 'y'
+  | 'turn'
+  | 'note'
+  | 'mirrored'
+  | 'page'
+  | 'pinned'
+  | 'assumed'
+  | 'foreign'
+  | 'entry';
 type Data<K extends ElementKind> = Omit<ElementOf<K>, Common>;
 type Undrawn =
   | 'connection'

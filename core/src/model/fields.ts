@@ -165,6 +165,11 @@ export const placed = {
   pinned: z.boolean().optional(),
   /** Paths of the fields whose value the program assumed and nobody has confirmed. */
   assumed: z.array(z.string().max(60)).max(60).optional(),
+  /** What it is called in the files that it came from: a later import of the same source finds it again. */
+  foreign: z
+    .array(z.object({ source: z.string().min(1).max(120), id: z.string().min(1).max(200) }))
+    .max(8)
+    .optional(),
 };
 
 /** A rating that may be unknown; fields of this form came later. */

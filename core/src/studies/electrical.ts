@@ -27,6 +27,7 @@ const silentFields: ReadonlySet<string> = new Set([
   'pinned',
   'note',
   'assumed',
+  'foreign',
   'entry',
   'length',
   'at',

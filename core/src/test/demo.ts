@@ -4,7 +4,7 @@ import { readProject } from '../formats/project/project';
 import { alternating } from '../model/directPart';
 import { networkOf, type Network } from '../model/network';
 
-const textOf = (path: string): string => readFileSync(new URL(`../../../${path}`, import.meta.url), 'utf8');
+export const textOf = (path: string): string => readFileSync(new URL(`../../../${path}`, import.meta.url), 'utf8');
 
 export const demoText = (): string => textOf('demo/sorrel-island.json');
 

@@ -1,18 +1,21 @@
 'use client';
 
 import { useEffect, useState } from 'react';
-import { Button, Group, Modal } from '@mantine/core';
+import { Button, Group, Modal, Progress, SegmentedControl } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { exporters } from '@mesura/core/formats/registry';
+import { knownExporters } from '@mesura/core/formats/known';
+import { remarkText, type Remark } from '@mesura/core/formats/remarks';
 import type { Report } from '@mesura/core/formats/format';
+import type { Change } from '@mesura/core/model/changes';
 import { saveText } from '../../card/saveText';
 import { useDesk } from '../../desk/deskState';
 import { useExchange, type Incoming } from '../../desk/exchange';
 import { report as reported } from '../../desk/report';
 import { newId } from '../../project/newId';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
-import type { ImportAnswer } from '../../workers/coreService';
+import type { ExportAnswer, ImportAnswer } from '../../workers/coreService';
 import { useCore, useCoreService } from '../../workers/useCore';
+import { EntriesView } from './EntriesView';
 import classes from './exchange.module.css';
 
 /** Files in and out: what a file would bring is shown before it is taken over, as one step to undo. */
@@ -25,7 +28,7 @@ export function Exchange() {
       opened={incoming !== null}
       onClose={close}
       title={incoming ? `Import ${incoming.name}` : ''}
-      size="lg"
+      size="xl"
       closeButtonProps={{ 'aria-label': 'Close' }}
     >
       {incoming && <Contents key={incoming.number} incoming={incoming} close={close} />}
@@ -33,35 +36,87 @@ export function Exchange() {
   );
 }
 
+type Mode = 'merge' | 'beside';
+
 function Contents({ incoming, close }: { incoming: Incoming; close: () => void }) {
-  const store = useProjectStore();
   const page = useDesk((state) => state.page);
   const [prefix] = useState(() => newId());
+  const [mode, setMode] = useState<Mode>('merge');
   // Asked anew when somebody changes the project meanwhile: the report is always about what is there.
-  const { value, failed, isCurrent } = useCore(
-    `import ${incoming.number} ${page ?? ''}`,
-    (service) => service.importReport(incoming, page, prefix) as Promise<ImportAnswer>,
+  const { value, failed, isCurrent, progress } = useCore(
+    `import ${incoming.number} ${page ?? ''} ${mode}`,
+    (service, ticket, onProgress) =>
+      service.importReport({ ...incoming, mode }, page, prefix, ticket, onProgress) as Promise<ImportAnswer>,
   );
   if (failed) return <Refused message={`The file could not be read: ${failed}`} />;
-  if (!value) return <p role="status">Reading …</p>;
+  if (!value) return <Reading progress={progress} />;
   if (!value.ok) return <Refused message={value.message} />;
-  const { report } = value;
-  const take = () => {
+  return (
+    <>
+      {value.canMerge && (
+        <SegmentedControl
+          aria-label="How it meets the project"
+          size="xs"
+          mb="sm"
+          value={mode}
+          onChange={(next) => setMode(next as Mode)}
+          data={[
+            { value: 'merge', label: 'Merge with what is here' },
+            { value: 'beside', label: 'Put beside it, as new' },
+          ]}
+        />
+      )}
+      <Chosen key={`${mode} ${value.report.batch.length}`} report={value.report} isCurrent={isCurrent} close={close} />
+    </>
+  );
+}
+
+function Reading({ progress }: { progress: number | null }) {
+  return (
+    <>
+      <p role="status" className={classes.format}>
+        Reading … {progress === null ? '' : `${Math.round(100 * progress)} %`}
+      </p>
+      <Progress value={100 * (progress ?? 0)} size="sm" aria-label="Share of the file that is read" />
+    </>
+  );
+}
+
+/** The report, what of it is chosen, and the step that takes it over. */
+function Chosen({
+  report,
+  isCurrent,
+  close,
+}: {
+  report: Omit<Report, 'taking'>;
+  isCurrent: boolean;
+  close: () => void;
+}) {
+  const store = useProjectStore();
+  const service = useCoreService();
+  const { entries } = report;
+  const usual = () => new Set(entries?.flatMap(({ key, usual: isUsual }) => (isUsual ? [key] : [])));
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(usual);
+  const count = entries ? chosen.size : report.batch.length;
+  const take = async () => {
+    const batch = entries ? await service?.importTaking([...chosen]) : report.batch;
+    if (!batch) return;
     const { commit, select } = store.getState();
-    if (!reported(commit(report.batch, report.label))) return;
-    const added = report.batch.flatMap((change) => (change.op === 'add' ? [change.element.id] : []));
+    if (!reported(commit(batch as readonly Change[], report.label))) return;
+    const added = batch.flatMap((change) => (change.op === 'add' ? [change.element.id] : []));
     if (added.length > 0 && added.length <= 2000) select(added);
     close();
   };
   return (
     <>
       <ReportView report={report} />
+      {entries && entries.length > 0 && <EntriesView entries={entries} chosen={chosen} onChange={setChosen} />}
       <Group justify="flex-end" mt="md">
         <Button variant="default" onClick={close}>
           Cancel
         </Button>
-        <Button disabled={report.batch.length === 0 || !isCurrent} onClick={take} data-autofocus>
-          {report.batch.length === 1 ? 'Take over 1 change' : `Take over ${report.batch.length} changes`}
+        <Button disabled={count === 0 || !isCurrent} onClick={() => void take()} data-autofocus>
+          {count === 1 ? 'Take over 1 change' : `Take over ${count} changes`}
         </Button>
       </Group>
     </>
@@ -74,7 +129,7 @@ const Refused = ({ message }: { message: string }) => (
   </p>
 );
 
-function ReportView({ report: { format, found, problems, batch } }: { report: Report }) {
+function ReportView({ report: { format, found, problems, batch, assumed, left } }: { report: Omit<Report, 'taking'> }) {
   return (
     <>
       <p className={classes.format}>A file of {format}.</p>
@@ -91,12 +146,14 @@ function ReportView({ report: { format, found, problems, batch } }: { report: Re
           </tbody>
         </table>
       )}
+      <Remarks title="Assumed, where the file says nothing" remarks={assumed} />
+      <Remarks title="Left out" remarks={left} />
       {problems.length > 0 && (
         <>
           <h3 className={classes.head}>
             {problems.length === 1 ? '1 remark' : `${problems.length} remarks`}; what is told here is left out
           </h3>
-          <ul className={classes.problems} aria-label="Left out">
+          <ul className={classes.problems} aria-label="Not taken">
             {problems.slice(0, 200).map(({ message }, k) => (
               <li key={k}>{message}</li>
             ))}
@@ -108,7 +165,23 @@ function ReportView({ report: { format, found, problems, batch } }: { report: Re
   );
 }
 
-/** Writes a file in the worker and hands it to the browser. */
+function Remarks({ title, remarks }: { title: string; remarks: readonly Remark[] | undefined }) {
+  if (!remarks || remarks.length === 0) return null;
+  return (
+    <details className={classes.remarks} open={remarks.length <= 4}>
+      <summary>
+        {title} <span className="figure">{remarks.length}</span>
+      </summary>
+      <ul className={classes.problems} aria-label={title}>
+        {remarks.map((remark) => (
+          <li key={remark.message}>{remarkText(remark)}</li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
+/** Writes a file in the worker and hands it to the browser; what the format has no room for is told. */
 function useOutgoing() {
   const { outgoing } = useExchange();
   const service = useCoreService();
@@ -116,12 +189,27 @@ function useOutgoing() {
   useEffect(() => {
     if (!outgoing || !service) return;
     useExchange.setState({ outgoing: null });
-    const { title } = exporters.find(({ id }) => id === outgoing)!;
-    void service.exported(outgoing, name).then(
-      (file) =>
-        file && saveText(`${name} ${title.toLowerCase()}.${file.extension}`, file.bytes, 'application/octet-stream'),
-      (error: unknown) =>
-        notifications.show({ color: 'red', title: `${title}: not written`, message: (error as Error).message }),
+    const { title } = knownExporters.find(({ id }) => id === outgoing)!;
+    const refuse = (message: string) =>
+      notifications.show({ color: 'red', title: `${title}: not written`, message, autoClose: false });
+    void (service.exported(outgoing, name) as Promise<ExportAnswer>).then(
+      (file) => {
+        if (!file.ok) return refuse(file.message);
+        saveText(`${name} ${title.toLowerCase()}.${file.extension}`, file.bytes, 'application/octet-stream');
+        if (file.left.length > 0)
+          notifications.show({
+            title: `${title}: written; the format has no room for`,
+            message: (
+              <ul className={classes.problems}>
+                {file.left.map((remark) => (
+                  <li key={remark.message}>{remarkText(remark)}</li>
+                ))}
+              </ul>
+            ),
+            autoClose: false,
+          });
+      },
+      (error: unknown) => refuse((error as Error).message),
     );
   }, [outgoing, service, name]);
 }

@@ -65,14 +65,26 @@ export function putFragment(
   const shift = { x: Math.round((at.x - corner.x) / 10) * 10, y: Math.round((at.y - corner.y) / 10) * 10 };
   const idOf = new Map<ElementId, ElementId>(fragment.elements.map(({ id }) => [id, newId()]));
   const names = new FreeNames(network.elements.values());
+  const known = foreignKeys(network.elements.values());
   const changes = fragment.elements.map((element): Change => {
-    const fresh = renamed(element, idOf, names);
+    const fresh = renamed(withoutKnown(element, known), idOf, names);
     const placed =
       'x' in fresh ? { ...fresh, x: fresh.x + shift.x, y: fresh.y + shift.y, ...(page ? { page } : {}) } : fresh;
     return { op: 'add', element: placed };
   });
   const ids = changes.flatMap((change) => (change.op === 'add' && isPlaced(change.element) ? [change.element.id] : []));
   return { changes, ids, idOf };
+}
+
+const foreignKey = ({ source, id }: { source: string; id: string }) => JSON.stringify([source, id]);
+const foreignKeys = (elements: Iterable<Element>): ReadonlySet<string> =>
+  new Set([...elements].flatMap((each) => ('foreign' in each && each.foreign ? each.foreign.map(foreignKey) : [])));
+
+/** A copy of what came from a file is not that thing itself. */
+function withoutKnown<E extends Element>(element: E, known: ReadonlySet<string>): E {
+  if (!('foreign' in element) || !element.foreign?.some((each) => known.has(foreignKey(each)))) return element;
+  const { foreign: _foreign, ...rest } = element;
+  return rest as E;
 }
 
 function renamed(element: Element, idOf: ReadonlyMap<ElementId, ElementId>, names: FreeNames): Element {

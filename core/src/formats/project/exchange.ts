@@ -1,10 +1,10 @@
 /** A whole project file put into an open project: its elements under fresh names, beside what is there. */
 import { putFragment } from '../../drawing/parts/fragment';
-import { boxOf, hull, isPlaced } from '../../drawing/shape/shapes';
 import type { Change } from '../../model/changes';
 import { kinds, type Element, type ElementKind } from '../../model/element';
 import type { Network } from '../../model/network';
 import type { Exporter, Importer, Into, Report } from '../format';
+import { placeFor } from '../into';
 import { projectFormat, readProject, writeProject } from './project';
 
 const title = 'Mesura project';
@@ -16,18 +16,6 @@ export function countsOf(elements: Iterable<Element>, how = ''): Report['found']
   return [...counts]
     .sort(([, p], [, q]) => q - p)
     .map(([kind, count]) => ({ what: `${kinds[kind].title}${how}`, count }));
-}
-
-/** Clear of everything that stands on the page. */
-export function placeFor({ network, at, page }: Into): { x: number; y: number } {
-  if (at) return at;
-  const box = hull(
-    [...network.elements.values()]
-      .filter(isPlaced)
-      .filter((each) => (each.page ?? undefined) === page)
-      .map(boxOf),
-  );
-  return box ? { x: box.x, y: box.y + box.height + 100 } : { x: 100, y: 100 };
 }
 
 /** Elements as additions; settings of the project stay its own. */
@@ -62,5 +50,7 @@ export const projectExporter: Exporter = {
   id: 'project',
   title: 'Project file',
   extension: 'json',
-  write: (network: Network, name, notes) => writeProject({ name, notes, elements: network.elements.values() }),
+  write: (network: Network, name, notes) => ({
+    content: writeProject({ name, notes, elements: network.elements.values() }),
+  }),
 };

@@ -1,7 +1,8 @@
 /** A part of a drawing as the clipboard carries it, out of a file. */
 import { putFragment, readFragment } from '../../drawing/parts/fragment';
 import type { Importer } from '../format';
-import { countsOf, placeFor } from './exchange';
+import { placeFor } from '../into';
+import { countsOf } from './exchange';
 
 const title = 'part of a drawing';
 

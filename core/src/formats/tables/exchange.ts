@@ -24,20 +24,22 @@ export const tablesExporter: Exporter = {
   id: 'tables',
   title: 'Tables of all elements',
   extension: 'xlsx',
-  write: (network: Network): Sheet[] =>
-    [...elementsByKind(network)]
-      .filter(([kind]) => !unlisted.includes(kind))
-      .map(([kind, elements]) => {
-        const columns = columnsOf(kind);
-        return {
-          name: kinds[kind].title,
-          rows: [
-            [idHead, ...columns.map(headOf)],
-            ...elements.map((element) => [element.id, ...columns.map((column) => cellOf(element, column))]),
-          ],
-        };
-      }),
+  write: (network: Network) => ({ content: sheetsOf(network) }),
 };
+
+const sheetsOf = (network: Network): Sheet[] =>
+  [...elementsByKind(network)]
+    .filter(([kind]) => !unlisted.includes(kind))
+    .map(([kind, elements]) => {
+      const columns = columnsOf(kind);
+      return {
+        name: kinds[kind].title,
+        rows: [
+          [idHead, ...columns.map(headOf)],
+          ...elements.map((element) => [element.id, ...columns.map((column) => cellOf(element, column))]),
+        ],
+      };
+    });
 
 export const tablesImporter: Importer = {
   id: 'tables',

@@ -21,7 +21,7 @@ export const typesExporter: Exporter = {
   id: 'types',
   title: 'Types of the project',
   extension: 'xlsx',
-  write: (network) => typeSheets(ofKind(network, 'libraryEntry').map(ownEntry)),
+  write: (network) => ({ content: typeSheets(ofKind(network, 'libraryEntry').map(ownEntry)) }),
 };
 
 const kindCalled = (name: string): LibraryKind | undefined =>

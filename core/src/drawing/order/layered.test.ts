@@ -1,14 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { laidOut, layoutGraph } from '@mesura/core/drawing/order/layout';
-import { makeBoard } from '@mesura/core/drawing/boards/board';
-import { boxOf, isDrawn, overlaps, type Drawn } from '@mesura/core/drawing/shape/shapes';
-import { applyChanges } from '@mesura/core/model/changes';
-import type { Element } from '@mesura/core/model/element';
-import { elementId, type ElementId } from '@mesura/core/model/fields';
-import { networkOf, ofKind, type Network } from '@mesura/core/model/network';
-import { buildTopology } from '@mesura/core/model/topology';
-import { bigNetwork } from '../../scripts/bigNetwork';
-import { layered } from './layout';
+import { laidOut, layoutGraph } from './layout';
+import { makeBoard } from '../boards/board';
+import { boxOf, isDrawn, overlaps, type Drawn } from '../shape/shapes';
+import { applyChanges } from '../../model/changes';
+import type { Element } from '../../model/element';
+import { elementId, type ElementId } from '../../model/fields';
+import { networkOf, ofKind, type Network } from '../../model/network';
+import { buildTopology } from '../../model/topology';
+import { bigNetwork } from '../../../../scripts/bigNetwork';
+import { layered } from './layered';
 
 async function arranged(network: Network): Promise<Network> {
   const graph = layoutGraph(network, null);

@@ -1,7 +1,7 @@
-/** The layered layout (ELK) of a graph: pure data in and out, so that it runs in a worker or in a test. */
-import ELK, { type ElkNode } from 'elkjs/lib/elk.bundled.js';
-import type { LayoutGraph } from '@mesura/core/drawing/order/layout';
-import type { ElementId } from '@mesura/core/model/fields';
+/** The layered layout (ELK) of a graph: pure data in and out, so that it runs in a worker or in a test. The package is large and loaded when it is first needed. */
+import type { ElkNode } from 'elkjs/lib/elk.bundled.js';
+import type { ElementId } from '../../model/fields';
+import type { LayoutGraph } from './layout';
 
 const options = {
   'elk.algorithm': 'layered',
@@ -23,6 +23,7 @@ export async function layered(graph: LayoutGraph): Promise<[ElementId, { x: numb
     children: graph.nodes.map(({ id, width, height }) => ({ id, width, height })),
     edges: graph.edges.map(({ id, from, to }) => ({ id, sources: [from], targets: [to] })),
   };
+  const { default: ELK } = await import('elkjs/lib/elk.bundled.js');
   const done = await new ELK().layout(root);
   return (done.children ?? []).map(({ id, x = 0, y = 0 }) => [id as ElementId, { x, y }]);
 }
