@@ -31,6 +31,8 @@ export class Brought {
   readonly wrong = new Remarks();
   /** Whether the file says where things stand. */
   isPlaced = false;
+  /** Of what: all but these. */
+  unplaced: readonly ElementId[] = [];
   private readonly index = new Map<ElementId, number>();
   private readonly names = new Map<string, number>();
   private readonly ids = new Set<string>();

@@ -4,4 +4,5 @@ export const knownExporters = [
   { id: 'tables', title: 'Tables of all elements', extension: 'xlsx' },
   { id: 'types', title: 'Types of the project', extension: 'xlsx' },
   { id: 'powerFlow', title: 'Solved power-flow case', extension: 'cdf' },
+  { id: 'cim', title: 'CIM model', extension: 'zip' },
 ] as const;

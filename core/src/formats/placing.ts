@@ -12,7 +12,7 @@ const mostLayered = 700;
 
 /** Gives every element of the file a place, where the file gave none. */
 export async function arrange(brought: Brought): Promise<void> {
-  if (brought.isPlaced) return;
+  if (brought.isPlaced) return besideNeighbours(brought);
   const drawn = brought.elements.map(({ element }) => element).filter(isDrawn);
   onGrid(brought, drawn);
   if (drawn.length > mostLayered || drawn.length === 0) return;
@@ -96,6 +96,30 @@ function reached(drawn: readonly Drawn[], neighbours: ReadonlyMap<ElementId, rea
     }
   }
   return order;
+}
+
+/** Those few that the file gives no place come to stand at what they are joined to. */
+function besideNeighbours(brought: Brought): void {
+  if (brought.unplaced.length === 0) return;
+  const without = new Set(brought.unplaced);
+  const byId = new Map(brought.elements.map(({ element }) => [element.id, element]));
+  const taken = new Set<string>();
+  const beside = new Map<ElementId, { x: number; y: number }>();
+  for (const [from, to] of brought.joints)
+    for (const [own, other] of [
+      [from.element, to.element],
+      [to.element, from.element],
+    ]) {
+      const found = without.has(own) && !without.has(other) ? byId.get(other) : undefined;
+      if (found && isPlaced(found) && !beside.has(own)) beside.set(own, found);
+    }
+  for (const id of brought.unplaced) {
+    const element = byId.get(id);
+    if (!element || !isDrawn(element)) continue;
+    const near = beside.get(id);
+    const place = nearestFree(taken, near ? { x: near.x + 60, y: near.y + 80 } : { x: 0, y: 0 });
+    brought.replace({ ...element, ...place } as Element);
+  }
 }
 
 const slot = { width: 50, height: 70 } as const;

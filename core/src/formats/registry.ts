@@ -1,5 +1,6 @@
 /** The formats that are known. A new one is a folder and a line here. */
 import type { Brought } from './brought';
+import { cimExporter, cimImporter } from './cim/exchange';
 import { FileRefusal, remark, type Exporter, type Importer, type Into, type Report, type Source } from './format';
 import { mergeReport } from './merge';
 import { arrange } from './placing';
@@ -14,10 +15,17 @@ export const importers: readonly Importer[] = [
   projectImporter,
   fragmentImporter,
   powerFlowImporter,
+  cimImporter,
   tablesImporter,
   typesImporter,
 ];
-export const exporters: readonly Exporter[] = [projectExporter, tablesExporter, typesExporter, powerFlowExporter];
+export const exporters: readonly Exporter[] = [
+  projectExporter,
+  tablesExporter,
+  typesExporter,
+  powerFlowExporter,
+  cimExporter,
+];
 
 /** A file that was read: either what becomes of the project, or a network that meets it. */
 export type Reading = { readonly report: Report } | { readonly brought: Brought };
