@@ -48,7 +48,7 @@ async function admitted(name: RouteName, projectId: string | null, request: Requ
 }
 
 /** Longest bodies in bytes by what they are. */
-export const longest = { small: 64e3, batch: 16e6, file: 40e6 };
+export const longest = { small: 64e3, batch: 16e6, file: 120e6 };
 
 /** Reads a body as text and stops as soon as it is longer than allowed, however it is sent. */
 export async function textBody(request: Request, limit = longest.small): Promise<string> {

@@ -25,25 +25,21 @@ const hasEnd = (bytes: Uint8Array): boolean => {
   return false;
 };
 
-/** The files in a bundle; folders are left out. Throws in words what is cut off, broken, locked or too large. `wanted` names those whose bytes are kept; all are counted. */
-export function unbundled(
-  bytes: Uint8Array,
-  limits: BundleLimits = usualLimits,
-  wanted: (name: string) => boolean = () => true,
-): BundledFile[] {
+/** The files in a bundle; folders are left out. Throws in words what is cut off, broken, locked or too large. */
+export function unbundled(bytes: Uint8Array, limits: BundleLimits = usualLimits): BundledFile[] {
   if (!hasEnd(bytes)) throw new Error('it is cut off');
-  const files: { name: string; parts: Uint8Array[]; isKept: boolean; ended: boolean }[] = [];
+  const files: { name: string; parts: Uint8Array[]; ended: boolean }[] = [];
   let total = 0;
   const unzip = new Unzip((file) => {
     if (file.name.endsWith('/')) return;
     if (files.length >= limits.files) throw new Error(`it holds more than ${limits.files} files`);
-    const found = { name: file.name, parts: [] as Uint8Array[], isKept: wanted(file.name), ended: false };
+    const found = { name: file.name, parts: [] as Uint8Array[], ended: false };
     files.push(found);
     file.ondata = (error, part, final) => {
       if (error) throw new Error(`${file.name} in it is broken`);
       total += part.length;
       if (total > limits.bytes) throw new Error(`unpacked it is larger than ${limits.bytes >> 20} MB`);
-      if (found.isKept) found.parts.push(part);
+      found.parts.push(part);
       if (final) found.ended = true;
     };
     file.start();
@@ -53,7 +49,7 @@ export function unbundled(
     unzip.push(bytes.subarray(at, at + piece), at + piece >= bytes.length);
   const broken = files.find(({ ended }) => !ended);
   if (broken) throw new Error(`${broken.name} in it is cut off`);
-  return files.filter(({ isKept }) => isKept).map(({ name, parts }) => ({ name, bytes: joined(parts) }));
+  return files.map(({ name, parts }) => ({ name, bytes: joined(parts) }));
 }
 
 function joined(parts: readonly Uint8Array[]): Uint8Array {

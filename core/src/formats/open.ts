@@ -1,7 +1,7 @@
 /** Files opened: a workbook as its sheets, a bundle as its files, anything else as text, and where that is a table, its cells. */
 import { zipSync } from 'fflate';
 import { delimited } from '../fields/delimited';
-import { unbundled, usualLimits } from './bundle';
+import { unbundled, type BundledFile } from './bundle';
 import { plainCell, type Content, type Source, type TextFile } from './format';
 import { csv } from './tables/csv';
 import { readXlsx, writeXlsx } from './tables/xlsx';
@@ -18,8 +18,8 @@ export type Opened = { readonly ok: true; readonly source: Source } | { readonly
 /** A zip begins like this, and a workbook is one. */
 const zipMark = [0x50, 0x4b];
 const mostBytes = 256 << 20;
-/** Of a workbook as it comes out. */
-const workbookLimits = { ...usualLimits, bytes: 200 << 20 };
+/** As it comes out. */
+const mostWorkbookBytes = 200 << 20;
 
 /** Refuses in words what is too large, no text, or a broken workbook or bundle. */
 export async function opened(name: string, bytes: Uint8Array): Promise<Opened> {
@@ -46,22 +46,27 @@ export function sourceOf(name: string, text: string): Source {
 }
 
 async function packed(name: string, bytes: Uint8Array): Promise<Opened> {
-  const names: string[] = [];
+  const refuse = (what: string, error: unknown): Opened => ({
+    ok: false,
+    message: `${name} is no ${what} that can be read: ${(error as Error).message}`,
+  });
+  let bundled: BundledFile[];
   try {
-    unbundled(bytes, usualLimits, (each) => names.push(each) < 0);
+    bundled = unbundled(bytes);
   } catch (error) {
-    return { ok: false, message: `${name} is no workbook or bundle that can be read: ${(error as Error).message}` };
+    return refuse('workbook or bundle', error);
   }
-  if (names.some((each) => each.startsWith('xl/'))) {
+  if (bundled.some((each) => each.name.startsWith('xl/'))) {
     try {
-      unbundled(bytes, workbookLimits, () => false);
+      const unpacked = bundled.reduce((sum, file) => sum + file.bytes.length, 0);
+      if (unpacked > mostWorkbookBytes) throw new Error(`unpacked it is larger than ${mostWorkbookBytes >> 20} MB`);
       return { ok: true, source: { name, text: '', sheets: await readXlsx(bytes), files: [] } };
     } catch (error) {
-      return { ok: false, message: `${name} is no workbook that can be read: ${(error as Error).message}` };
+      return refuse('workbook', error);
     }
   }
   const files: TextFile[] = [];
-  for (const file of unbundled(bytes)) {
+  for (const file of bundled) {
     const text = textOf(file.bytes);
     if (text === null || text.includes('\u0000'))
       return { ok: false, message: `${file.name} in ${name} is no text in UTF-8` };

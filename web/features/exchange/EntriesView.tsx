@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import { Checkbox, SegmentedControl, TextInput } from '@mantine/core';
+import { Button, Checkbox, SegmentedControl, TextInput } from '@mantine/core';
 import type { Entry } from '@mesura/core/formats/format';
 import classes from './exchange.module.css';
 
@@ -43,6 +43,14 @@ export function EntriesView({
     }
     onChange(next);
   };
+  // What is all new is rarely chosen one by one.
+  const [isOpen, setOpen] = useState(present.some((each) => each !== 'new'));
+  if (!isOpen)
+    return (
+      <Button variant="subtle" size="compact-sm" mt="sm" onClick={() => setOpen(true)}>
+        Choose element by element
+      </Button>
+    );
   return (
     <section aria-label="Element by element" className={classes.entries}>
       <div className={classes.entriesHead}>

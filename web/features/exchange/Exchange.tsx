@@ -1,10 +1,10 @@
 'use client';
 
 import { useEffect, useState } from 'react';
-import { Button, Group, Modal, Progress, SegmentedControl } from '@mantine/core';
+import { Button, Group, Modal, SegmentedControl } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { knownExporters } from '@mesura/core/formats/known';
-import { remarkText, type Remark } from '@mesura/core/formats/remarks';
+import { remarkText } from '@mesura/core/formats/remarks';
 import type { Report } from '@mesura/core/formats/format';
 import type { Change } from '@mesura/core/model/changes';
 import { saveText } from '../../card/saveText';
@@ -16,6 +16,7 @@ import { useProject, useProjectStore } from '../../project/ProjectContext';
 import type { ExportAnswer, ImportAnswer } from '../../workers/coreService';
 import { useCore, useCoreService } from '../../workers/useCore';
 import { EntriesView } from './EntriesView';
+import { Reading, Refused, ReportView } from './ReportView';
 import classes from './exchange.module.css';
 
 /** Files in and out: what a file would bring is shown before it is taken over, as one step to undo. */
@@ -49,7 +50,7 @@ function Contents({ incoming, close }: { incoming: Incoming; close: () => void }
       service.importReport({ ...incoming, mode }, page, prefix, ticket, onProgress) as Promise<ImportAnswer>,
   );
   if (failed) return <Refused message={`The file could not be read: ${failed}`} />;
-  if (!value) return <Reading progress={progress} />;
+  if (!value) return <Reading progress={progress} onCancel={close} />;
   if (!value.ok) return <Refused message={value.message} />;
   return (
     <>
@@ -67,17 +68,6 @@ function Contents({ incoming, close }: { incoming: Incoming; close: () => void }
         />
       )}
       <Chosen key={`${mode} ${value.report.batch.length}`} report={value.report} isCurrent={isCurrent} close={close} />
-    </>
-  );
-}
-
-function Reading({ progress }: { progress: number | null }) {
-  return (
-    <>
-      <p role="status" className={classes.format}>
-        Reading … {progress === null ? '' : `${Math.round(100 * progress)} %`}
-      </p>
-      <Progress value={100 * (progress ?? 0)} size="sm" aria-label="Share of the file that is read" />
     </>
   );
 }
@@ -109,6 +99,7 @@ function Chosen({
   };
   return (
     <>
+      {count === 0 && report.batch.length === 0 && <p>Nothing in it would change this project.</p>}
       <ReportView report={report} />
       {entries && entries.length > 0 && <EntriesView entries={entries} chosen={chosen} onChange={setChosen} />}
       <Group justify="flex-end" mt="md">
@@ -120,64 +111,6 @@ function Chosen({
         </Button>
       </Group>
     </>
-  );
-}
-
-const Refused = ({ message }: { message: string }) => (
-  <p role="alert" className={classes.refused}>
-    {message}
-  </p>
-);
-
-function ReportView({ report: { format, found, problems, batch, assumed, left } }: { report: Omit<Report, 'taking'> }) {
-  return (
-    <>
-      <p className={classes.format}>A file of {format}.</p>
-      {batch.length === 0 && <p>Nothing in it would change this project.</p>}
-      {found.length > 0 && (
-        <table className={classes.found} aria-label="What it brings">
-          <tbody>
-            {found.map(({ what, count }) => (
-              <tr key={what}>
-                <td>{what}</td>
-                <td className="figure">{count}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
-      <Remarks title="Assumed, where the file says nothing" remarks={assumed} />
-      <Remarks title="Left out" remarks={left} />
-      {problems.length > 0 && (
-        <>
-          <h3 className={classes.head}>
-            {problems.length === 1 ? '1 remark' : `${problems.length} remarks`}; what is told here is left out
-          </h3>
-          <ul className={classes.problems} aria-label="Not taken">
-            {problems.slice(0, 200).map(({ message }, k) => (
-              <li key={k}>{message}</li>
-            ))}
-            {problems.length > 200 && <li>and {problems.length - 200} more</li>}
-          </ul>
-        </>
-      )}
-    </>
-  );
-}
-
-function Remarks({ title, remarks }: { title: string; remarks: readonly Remark[] | undefined }) {
-  if (!remarks || remarks.length === 0) return null;
-  return (
-    <details className={classes.remarks} open={remarks.length <= 4}>
-      <summary>
-        {title} <span className="figure">{remarks.length}</span>
-      </summary>
-      <ul className={classes.problems} aria-label={title}>
-        {remarks.map((remark) => (
-          <li key={remark.message}>{remarkText(remark)}</li>
-        ))}
-      </ul>
-    </details>
   );
 }
 

@@ -36,6 +36,7 @@ import { Mark } from '../../desk/Mark';
 import { type ApiError, api } from '../../project/api';
 import type { Here } from '../../project/who';
 import { PersonMenu } from '../../desk/PersonMenu';
+import { OpenFile } from './OpenFile';
 import { MembersDialog } from '../people/MembersDialog';
 import classes from './HomePage.module.css';
 
@@ -59,6 +60,7 @@ export function HomePage({ here }: { here: Here }) {
   const [projects, setProjects] = useState<ProjectCard[] | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
   const [membersOf, setMembersOf] = useState<ProjectCard | null>(null);
+  const [opening, setOpening] = useState<File | null>(null);
   const router = useRouter();
   const resetFile = useRef<() => void>(null);
 
@@ -92,12 +94,14 @@ export function HomePage({ here }: { here: Here }) {
     );
   const importFile = (file: File | null) => {
     if (!file) return;
+    resetFile.current?.();
+    // Files of other formats are shown before anything is stored.
+    if (!/\.json$/i.test(file.name)) return setOpening(file);
     void act(async () => {
       const { id } = await api<{ id: string }>('/projects/import', { method: 'POST', body: await file.text() });
       notifications.show({ message: `${file.name} is imported.`, color: 'verdigris' });
       router.prefetch(`/p/${id}`);
     });
-    resetFile.current?.();
   };
   const remove = (project: ProjectCard) =>
     act(async () => {
@@ -140,7 +144,7 @@ export function HomePage({ here }: { here: Here }) {
           Projects
         </Title>
         <Group gap="xs">
-          <FileButton onChange={importFile} accept="application/json,.json" resetRef={resetFile}>
+          <FileButton onChange={importFile} resetRef={resetFile}>
             {(props) => (
               <Button {...props} variant="default" leftSection={<IconUpload size={15} />}>
                 Import file
@@ -175,9 +179,12 @@ export function HomePage({ here }: { here: Here }) {
       {projects?.length === 0 && (
         <Text c="dimmed">
           {here.ownDesk
-            ? 'There is no project yet. Start with a new one, or import a project file.'
+            ? 'There is no project yet. Start with a new one, or import a file: of this program, CIM, or a solved power-flow case.'
             : 'You belong to no project yet. Start a new one, import a project file, or ask an administrator of a project to add you.'}
         </Text>
+      )}
+      {opening && (
+        <OpenFile file={opening} onClose={() => setOpening(null)} onOpened={(id) => router.push(`/p/${id}`)} />
       )}
       {membersOf && <MembersDialog project={membersOf} onClose={() => setMembersOf(null)} />}
     </main>

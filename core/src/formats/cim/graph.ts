@@ -23,8 +23,12 @@ export class CimObject {
   constructor(
     readonly id: string,
     public type: string,
-    readonly place: string,
+    private readonly line: number,
   ) {}
+
+  get place(): string {
+    return `line ${this.line}`;
+  }
 
   get name(): string {
     return this.values.get('IdentifiedObject.name')?.trim() ?? '';
@@ -120,6 +124,13 @@ function readerInto(graph: CimGraph, file: string): XmlReader {
   let property: string | null = null;
   let text = '';
   const defined = new Set<string>();
+  // A text of the file is one object for each place it stands at: names are kept once.
+  const names = new Map<string, string>();
+  const kept = (name: string): string => {
+    const known = names.get(name);
+    if (known === undefined) names.set(name, name);
+    return known ?? name;
+  };
 
   const begin = (name: string, attributes: ReadonlyMap<string, string>, place: Place) => {
     if (name === 'DifferenceModel' || name === 'differenceModel')
@@ -142,7 +153,7 @@ function readerInto(graph: CimGraph, file: string): XmlReader {
       return known;
     }
     if (graph.objects.size >= mostObjects) throw new FileRefusal(`there are more than ${mostObjects} objects in it`);
-    const made = new CimObject(id, name, `line ${place.line}`);
+    const made = new CimObject(id, kept(name), place.line);
     graph.objects.set(id, made);
     return made;
   };
@@ -154,11 +165,11 @@ function readerInto(graph: CimGraph, file: string): XmlReader {
         if (name !== 'RDF' || uri !== rdf) throw new FileRefusal('the file does not begin with rdf:RDF');
       } else if (depth === 2) object = begin(name, attributes, place);
       else if (depth === 3) {
-        property = name;
+        property = kept(name);
         text = '';
         const to = attributes.get(resource);
         if (to === undefined || !object) return;
-        object.links.set(name, isObject(to) ? plainId(to) : to.replace(/^.*#/, ''));
+        object.links.set(property, isObject(to) ? plainId(to) : kept(to.replace(/^.*#/, '')));
         property = null;
       }
     },

@@ -17,7 +17,7 @@ export const projectFileSchema = z
     name: z.string().trim().min(1).max(120),
     /** What each part is there to show, or anything else worth knowing. */
     notes: z.string().max(20000).default(''),
-    elements: z.array(elementSchema).max(50000),
+    elements: z.array(elementSchema).max(400_000),
   })
   .meta({ title: 'Mesura project', description: 'A network with its protection. Units stand in the field names.' });
 export type ProjectFile = z.infer<typeof projectFileSchema>;
