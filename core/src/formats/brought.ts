@@ -5,6 +5,7 @@
 import { elementSchemas, type Element, type ElementOf } from '../model/element';
 import type { ElementId } from '../model/fields';
 import { newElement, type PlaceableKind } from '../model/defaults';
+import type { Network } from '../model/network';
 import type { LineCoupling } from '../model/branches';
 import type { ConnectionEnd } from '../model/switching';
 import { Remarks } from './remarks';
@@ -14,6 +15,9 @@ export interface BroughtElement {
   /** Paths of the fields that the file states; all others are the program's own. */
   readonly says: readonly string[];
 }
+
+/** What becomes of an element that is here already, where that is more than single fields. */
+export type LayingOn = (here: Element, network: Network) => Element;
 
 export type Joint = readonly [ConnectionEnd, ConnectionEnd];
 
@@ -25,6 +29,7 @@ const longestName = 80;
 export class Brought {
   readonly elements: BroughtElement[] = [];
   readonly joints: Joint[] = [];
+  readonly layings = new Map<ElementId, LayingOn>();
   readonly assumed = new Remarks();
   readonly left = new Remarks();
   /** What is wrong in the file: the value or element concerned is not taken. */
@@ -104,6 +109,10 @@ export class Brought {
   replace(element: Element): void {
     const k = this.index.get(element.id);
     if (k !== undefined) this.elements[k] = { ...this.elements[k], element };
+  }
+
+  layOn(id: ElementId, laying: LayingOn): void {
+    this.layings.set(id, laying);
   }
 
   join(from: ConnectionEnd, to: ConnectionEnd): void {

@@ -30,15 +30,20 @@ export function unbundled(bytes: Uint8Array, limits: BundleLimits = usualLimits)
   if (!hasEnd(bytes)) throw new Error('it is cut off');
   const files: { name: string; parts: Uint8Array[]; ended: boolean }[] = [];
   let total = 0;
+  let refusal: Error | null = null;
+  const refuse = (message: string): never => {
+    // The package catches what its callbacks throw and reports it as a broken file.
+    throw (refusal ??= new Error(message));
+  };
   const unzip = new Unzip((file) => {
     if (file.name.endsWith('/')) return;
-    if (files.length >= limits.files) throw new Error(`it holds more than ${limits.files} files`);
+    if (files.length >= limits.files) refuse(`it holds more than ${limits.files} files`);
     const found = { name: file.name, parts: [] as Uint8Array[], ended: false };
     files.push(found);
     file.ondata = (error, part, final) => {
-      if (error) throw new Error(`${file.name} in it is broken`);
+      if (error) refuse(`${file.name} in it is broken`);
       total += part.length;
-      if (total > limits.bytes) throw new Error(`unpacked it is larger than ${limits.bytes >> 20} MB`);
+      if (total > limits.bytes) refuse(`unpacked it is larger than ${limits.bytes >> 20} MB`);
       found.parts.push(part);
       if (final) found.ended = true;
     };

@@ -5,4 +5,5 @@ export const knownExporters = [
   { id: 'types', title: 'Types of the project', extension: 'xlsx' },
   { id: 'powerFlow', title: 'Solved power-flow case', extension: 'cdf' },
   { id: 'cim', title: 'CIM model', extension: 'zip' },
+  { id: 'scl', title: 'SCL stations and relays', extension: 'scd' },
 ] as const;

@@ -18,6 +18,7 @@ import { placeFor } from './into';
 import { movedTo } from './placing';
 import { countsOf } from './project/exchange';
 import { remarkText } from './remarks';
+import { joinedTerminals, terminalName } from './zeroImpedance';
 
 interface Planned extends Omit<Entry, 'what'> {
   /** Null: comes along with what it needs, and is not asked about. */
@@ -102,7 +103,7 @@ function planOf(brought: Brought, into: Into, matches: ReadonlyMap<ElementId, El
     const id = here.get(each.element.id)!;
     const match = matches.get(each.element.id);
     if (match) {
-      const entry = changedEntry(each, match, here, brought);
+      const entry = changedEntry(each, match, here, brought, network);
       if (entry) plan.push(entry);
       continue;
     }
@@ -138,7 +139,8 @@ function changedEntry(
   { element, says }: BroughtElement,
   match: Element,
   here: ReadonlyMap<ElementId, ElementId>,
-  { source, wrong }: Brought,
+  { source, wrong, layings }: Brought,
+  network: Network,
 ): Planned | null {
   const led = redirected(element, (old) => here.get(old) ?? old)! as unknown as Record<string, unknown>;
   const before = match as unknown as Record<string, unknown>;
@@ -151,14 +153,16 @@ function changedEntry(
     const differing = differencesIn(field, before[field], led[field]);
     if (differing.length === 0) continue;
     next[field] = led[field];
-    differences.push(
-      ...differing.map(({ path, before: old, after }) => ({
-        field: fieldTitle(match.kind, path),
-        before: shown(old),
-        after: shown(after),
-      })),
-    );
+    differences.push(...differing.map((each) => told(match, each)));
   }
+  const laid = layings.get(element.id)?.(match, network);
+  if (laid)
+    for (const [field, after] of Object.entries(laid)) {
+      const differing = differencesIn(field, before[field], after);
+      if (differing.length === 0) continue;
+      next[field] = after;
+      differences.push(...differing.map((each) => told(match, each)));
+    }
   const named = nameOf(element) !== nameOf(match) && 'name' in match && foreignOf(match, source) !== undefined;
   if (named) {
     next.name = nameOf(element);
@@ -189,6 +193,21 @@ function changedEntry(
   };
 }
 
+const told = (element: Element, { path, before, after }: Differing): Entry['differences'][number] => ({
+  field: settingTitle(element, path) ?? fieldTitle(element.kind, path),
+  before: shown(before),
+  after: shown(after),
+});
+
+/** "51N pickup" of "functions.2.pickup"; null for what is no setting of a function. */
+function settingTitle(element: Element, path: string): string | null {
+  const [field, index, ...rest] = path.split('.');
+  if (field !== 'functions' || element.kind !== 'relay') return null;
+  const fn = element.functions[Number(index)];
+  const code = fn && ('code' in fn ? fn.code : fn.family);
+  return code ? `${code} ${rest.join(' ')}` : null;
+}
+
 const drawingFields: ReadonlySet<string> = new Set(['x', 'y', 'turn', 'length', 'mirrored', 'page']);
 
 interface Differing {
@@ -208,7 +227,8 @@ function differencesIn(path: string, before: unknown, after: unknown): Differing
       : [{ path, before, after }];
   if (isRecord(before) && isRecord(after))
     return Object.keys(after).flatMap((key) => differencesIn(`${path}.${key}`, before[key], after[key]));
-  if (Array.isArray(before) && Array.isArray(after) && JSON.stringify(before) === JSON.stringify(after)) return [];
+  if (Array.isArray(before) && Array.isArray(after) && before.length === after.length)
+    return after.flatMap((each, k) => differencesIn(`${path}.${k}`, before[k], each));
   return [{ path, before, after }];
 }
 
@@ -308,23 +328,14 @@ function standing(network: Network, { element, terminal }: ConnectionEnd): { id:
 
 const joining: ReadonlySet<ElementKind> = new Set(['switch', 'currentTransformer']);
 
-const keyOf = ({ element, terminal }: ConnectionEnd): string => `${element}:${terminal}`;
+const keyOf = ({ element, terminal }: ConnectionEnd): string => terminalName(element, terminal);
 
 /** Terminals that hang together by connections, and by switches and current transformers that may have been put in between. */
 function zeroImpedanceGroups(network: Network): { together(p: ConnectionEnd, q: ConnectionEnd): boolean } {
-  const parent = new Map<string, string>();
-  const root = (key: string): string => {
-    let at = key;
-    for (let up = parent.get(at); up !== undefined; up = parent.get(at)) at = up;
-    return at;
-  };
-  const join = (p: string, q: string) => {
-    const [a, b] = [root(p), root(q)];
-    if (a !== b) parent.set(a, b);
-  };
-  for (const { from, to } of ofKind(network, 'connection')) join(keyOf(from), keyOf(to));
-  for (const kind of joining) for (const { id } of ofKind(network, kind)) join(`${id}:0`, `${id}:1`);
-  return { together: (p, q) => root(keyOf(p)) === root(keyOf(q)) };
+  const union = joinedTerminals(network);
+  for (const kind of joining)
+    for (const { id } of ofKind(network, kind)) union.join(terminalName(id, 0), terminalName(id, 1));
+  return { together: (p, q) => union.root(keyOf(p)) === union.root(keyOf(q)) };
 }
 
 /** What came from this source before and is not in it any more. */

@@ -8,6 +8,7 @@ import { powerFlowExporter, powerFlowImporter } from './powerFlow/exchange';
 import { fragmentImporter } from './project/fragmentImporter';
 import { projectExporter, projectImporter } from './project/exchange';
 import { tablesExporter, tablesImporter } from './tables/exchange';
+import { sclExporter, sclImporter } from './scl/exchange';
 import { typesExporter, typesImporter } from './types/exchange';
 
 /** Asked in this order. */
@@ -16,6 +17,7 @@ export const importers: readonly Importer[] = [
   fragmentImporter,
   powerFlowImporter,
   cimImporter,
+  sclImporter,
   tablesImporter,
   typesImporter,
 ];
@@ -25,6 +27,7 @@ export const exporters: readonly Exporter[] = [
   typesExporter,
   powerFlowExporter,
   cimExporter,
+  sclExporter,
 ];
 
 /** A file that was read: either what becomes of the project, or a network that meets it. */

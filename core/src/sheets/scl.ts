@@ -2,7 +2,10 @@
  * Settings of protection functions in a file of IEC 61850-6, as values to be compared with a sheet. The logical nodes of an IED stand for the functions of the sheet in their order: the first
  * PTOC for the first time-delayed overcurrent function, and so on; of a distance function each zone is a PDIS of its own. Names of data objects: IEC 61850-7-4, as remembered.
  */
-import { XMLParser } from 'fast-xml-parser';
+import { FileRefusal } from '../formats/format';
+import { finished } from '../formats/registry';
+import { logicalNodesOf } from '../formats/scl/read';
+import { attribute, childrenOf, readTree, type SclNode } from '../formats/scl/tree';
 import type { SheetContent } from './content';
 import type { ReadValue } from './readBack';
 
@@ -58,78 +61,30 @@ export interface SclDevice {
 export type SclRead =
   { readonly ok: true; readonly devices: readonly SclDevice[] } | { readonly ok: false; readonly message: string };
 
-type Node = Readonly<Record<string, unknown>>;
-const listOf = (node: unknown, name: string): Node[] => {
-  const found = (node as Node | undefined)?.[name];
-  return found === undefined || found === '' ? [] : ((Array.isArray(found) ? found : [found]) as Node[]);
-};
-const attribute = (node: Node, name: string): string => String(node[`@${name}`] ?? '');
-
-/** Every relay of the file with the settings that stand in it. Entities of the file's own are refused. */
+/** Every relay of the file with the settings that stand in it. */
 export function readScl(text: string): SclRead {
   if (text.length > mostCharacters) return { ok: false, message: 'The file is too large.' };
-  if (/<!(DOCTYPE|ENTITY)/i.test(text))
-    return { ok: false, message: 'The file declares entities of its own, which are not read.' };
-  let tree: Node;
+  let root: SclNode;
   try {
-    tree = new XMLParser({
-      ignoreAttributes: false,
-      attributeNamePrefix: '@',
-      processEntities: false,
-      removeNSPrefix: true,
-      parseTagValue: false,
-      parseAttributeValue: false,
-    }).parse(text) as Node;
+    root = finished(readTree(text));
   } catch (error) {
-    return { ok: false, message: `The file is no XML: ${(error as Error).message}` };
+    if (!(error instanceof FileRefusal)) throw error;
+    return { ok: false, message: `The file cannot be read as SCL: ${error.message}` };
   }
-  const root = tree.SCL as Node | '' | undefined;
-  if (root === undefined) return { ok: false, message: 'The file is not of IEC 61850-6: it does not begin with SCL.' };
-  const devices = listOf(root, 'IED').map((ied): SclDevice => {
-    const nodes = listOf(ied, 'AccessPoint')
-      .flatMap((point) => listOf(point, 'Server'))
-      .flatMap((server) => listOf(server, 'LDevice'))
-      .flatMap((device) => listOf(device, 'LN'));
-    return {
-      name: attribute(ied, 'name'),
-      values: nodes.flatMap((node) =>
-        listOf(node, 'DOI').flatMap((object) => {
-          const value = valueIn(object);
-          return value === null
-            ? []
-            : [
-                {
-                  class: attribute(node, 'lnClass'),
-                  instance: Number(attribute(node, 'inst')) || 1,
-                  object: attribute(object, 'name'),
-                  value,
-                },
-              ];
-        }),
-      ),
-    };
-  });
+  const devices = childrenOf(root, 'IED').map((ied): SclDevice => ({
+    name: attribute(ied, 'name'),
+    values: logicalNodesOf(ied).flatMap(({ class: of, instance, objects: stated }) =>
+      stated
+        .filter(({ form }) => form === 'setMag' || form === 'setVal')
+        .map(({ name, value, unit }) => ({
+          class: of,
+          instance,
+          object: name,
+          value: unit ? `${value} ${unit}` : value,
+        })),
+    ),
+  }));
   return devices.length === 0 ? { ok: false, message: 'There is no relay (IED) in the file.' } : { ok: true, devices };
-}
-
-/** `setMag.f` of an analogue setting, `setVal` of a whole number, with the unit where one is given. */
-function valueIn(object: Node): string | null {
-  const direct = listOf(object, 'DAI').find((each) => attribute(each, 'name') === 'setVal');
-  const analogue = listOf(object, 'SDI')
-    .filter((each) => attribute(each, 'name') === 'setMag')
-    .flatMap((each) => listOf(each, 'DAI'))
-    .find((each) => ['f', 'i'].includes(attribute(each, 'name')));
-  const text = listOf(direct ?? analogue, 'Val').map((each) =>
-    typeof each === 'object' ? String((each as Node)['#text'] ?? '') : String(each),
-  )[0];
-  if (text === undefined || text.trim() === '') return null;
-  const unit = listOf(object, 'SDI')
-    .filter((each) => attribute(each, 'name') === 'units')
-    .flatMap((each) => listOf(each, 'DAI'))
-    .filter((each) => attribute(each, 'name') === 'SIUnit')
-    .flatMap((each) => listOf(each, 'Val'))
-    .map((each) => (typeof each === 'object' ? String((each as Node)['#text'] ?? '') : String(each)))[0];
-  return unit ? `${text.trim()} ${unit.trim()}` : text.trim();
 }
 
 /** Settings of one relay of the file, by the functions of a sheet. */

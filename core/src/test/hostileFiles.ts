@@ -3,6 +3,7 @@ import { bytesOf, opened, sourceOf } from '../formats/open';
 import { cimOf } from '../formats/cim/write';
 import { caseOf } from '../formats/powerFlow/write';
 import { exporters, finished, readingSteps, reported } from '../formats/registry';
+import { sclOf } from '../formats/scl/write';
 import { applyChanges } from '../model/changes';
 import { blankElements } from '../model/defaults';
 import { elementId, type ElementId } from '../model/fields';
@@ -42,6 +43,9 @@ function small(): Network {
 
 export async function seeds(): Promise<readonly Seed[]> {
   const network = small();
+  const demo = networkOf(
+    [...wholeDemo().elements.values()].filter((element) => element.kind !== 'relay' || element.name.startsWith('BRA')),
+  );
   const cim = cimOf(network, 'Small').content as unknown as { files: { text: string }[] };
   const books = exporters.filter(({ extension }) => extension === 'xlsx');
   return [
@@ -49,6 +53,7 @@ export async function seeds(): Promise<readonly Seed[]> {
     { format: 'powerFlow', text: caseOf(network, 'Small').content as string },
     { format: 'cim', text: textOf('core/reference/cim/test-network_EQ.xml') },
     ...cim.files.map(({ text }) => ({ format: 'cim', text })),
+    { format: 'scl', text: sclOf(demo, 'Island').content as string },
     { format: 'bundle', bytes: await bytesOf(cimOf(network, 'Small').content, 'zip') },
     { format: 'project', text: exporters[0].write(network, 'Small', '').content as string },
     { format: 'project', text: demoText().slice(0, 60_000) },

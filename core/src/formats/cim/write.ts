@@ -8,6 +8,7 @@ import { buildTopology } from '../../model/topology';
 import type { Written } from '../format';
 import { Remarks } from '../remarks';
 import { CimDocument, uuidOf, type Property } from './document';
+import { joinedTerminals, terminalName, type Union } from '../zeroImpedance';
 import { writers } from './writeEquipment';
 
 /** Everything that writing an element needs. */
@@ -15,7 +16,7 @@ export class Writing {
   readonly eq: CimDocument;
   readonly ssh: CimDocument;
   readonly left = new Remarks();
-  private readonly nodes: ReadonlyMap<string, string>;
+  private readonly nodes: Union;
   private readonly levels = new Map<string, string>();
   private readonly baseVoltages = new Map<number, string>();
   private readonly madeNodes = new Set<string>();
@@ -109,8 +110,7 @@ export class Writing {
 
   /** A terminal of an element, as the terminal `number` of the equipment `of` (the element itself unless given). */
   terminal(element: Element, terminal: number, number: number, kv: number, of = this.idOf(element)): string {
-    const key = `${element.id}:${terminal}`;
-    const node = this.id(`node ${this.nodes.get(key) ?? key}`);
+    const node = this.id(`node ${this.nodes.root(terminalName(element.id, terminal))}`);
     if (!this.madeNodes.has(node)) {
       this.madeNodes.add(node);
       this.eq.add('ConnectivityNode', node, {
@@ -204,28 +204,11 @@ export function cimOf(network: Network, name: string): Written {
   };
 }
 
-/** Names of nodes by terminal: what connections and current transformers join is one. */
-function nodesOf(network: Network): ReadonlyMap<string, string> {
-  const parent = new Map<string, string>();
-  const root = (key: string): string => {
-    let at = key;
-    for (let up = parent.get(at); up !== undefined; up = parent.get(at)) {
-      const above = parent.get(up);
-      if (above !== undefined) parent.set(at, above);
-      at = up;
-    }
-    return at;
-  };
-  const seen = new Set<string>();
-  const join = (p: string, q: string) => {
-    seen.add(p).add(q);
-    const [a, b] = [root(p), root(q)];
-    if (a !== b) parent.set(a, b);
-  };
-  for (const { from, to } of ofKind(network, 'connection'))
-    join(`${from.element}:${from.terminal}`, `${to.element}:${to.terminal}`);
-  for (const { id } of ofKind(network, 'currentTransformer')) join(`${id}:0`, `${id}:1`);
-  return new Map([...seen].map((key) => [key, root(key)]));
+/** What connections and current transformers join is one node. */
+function nodesOf(network: Network): Union {
+  const union = joinedTerminals(network);
+  for (const { id } of ofKind(network, 'currentTransformer')) union.join(terminalName(id, 0), terminalName(id, 1));
+  return union;
 }
 
 /** Where everything stands, in units of the drawing, heights counted downward as on a page: a diagram for each page. */
