@@ -2,7 +2,10 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { elementId } from '@mesura/core/model/fields';
+import { bytesOf } from '@mesura/core/formats/open';
+import { cimOf } from '@mesura/core/formats/cim/write';
 import { find, ofKind } from '@mesura/core/model/network';
+import { demoNetwork } from '@mesura/core/test/demo';
 import { importProject, model, openDesk, saved, symbol, toStage } from './desk';
 
 /** Chooses a file in whatever asks for one. */
@@ -40,7 +43,7 @@ test('tables go out as a workbook, come back changed, and are shown before they 
   const table = 'Identifier,Length in km,Colour\nfer-pen,12.5,red\nfer-bra-1,far,\nnobody,1,\n';
   await give(page, () => menu(page, /^Import a file/), 'lengths.csv', table);
   await expect(dialog.getByRole('table', { name: 'What it brings' })).toContainText('Line or cable changed');
-  const left = dialog.getByRole('list', { name: 'Left out' });
+  const left = dialog.getByRole('list', { name: 'Not taken' });
   await expect(left).toContainText('Line 3 (FER-BRA 1): length: This is not a number.');
   await expect(left).toContainText('there is no element "nobody" in this project');
   await dialog.getByRole('button', { name: 'Take over 1 change' }).click();
@@ -53,6 +56,71 @@ test('tables go out as a workbook, come back changed, and are shown before they 
 
   await give(page, () => menu(page, /^Import a file/), 'letter.txt', 'Dear colleague');
   await expect(dialog.getByRole('alert')).toContainText('letter.txt is none of these: Mesura project');
+});
+
+/** The project as another program would hand it on, with one line longer and a load gone. */
+async function changedElsewhere(): Promise<Buffer> {
+  const written = cimOf(demoNetwork(), 'Elsewhere').content as { files: { name: string; text: string }[] };
+  const files = written.files.map(({ name, text }) => ({
+    name,
+    text: text.replace(/(>FER-PEN<[^]*?Conductor\.length>)11\.2</, '$113.4<'),
+  }));
+  expect(files[0].text).not.toBe(written.files[0].text);
+  return Buffer.from(await bytesOf({ files }, 'zip'));
+}
+
+test('a CIM bundle meets the project element by element; what is chosen is taken, and undone in one step', async ({
+  page,
+  request,
+}) => {
+  const id = await importProject(request);
+  await openDesk(page, id);
+  const dialog = page.getByRole('dialog', { name: /^Import / });
+  const length = async () => find(await model(page, request, id), 'line', elementId('fer-pen'))!.lengthKm;
+  const motors = async () => find(await model(page, request, id), 'asynchronousMotor', elementId('bra-p4'))!.count;
+
+  await give(page, () => menu(page, /^Import a file/), 'elsewhere.zip', await changedElsewhere());
+  await expect(dialog).toContainText('A file of CIM (IEC 61970-552).');
+  const entries = dialog.getByRole('region', { name: 'Element by element' });
+  await expect(entries).toContainText('Length: 11.2 → 13.4');
+  await expect(entries).toContainText('Like motors: 4 → 1');
+  await entries.getByRole('checkbox', { name: 'Take BRA P4' }).uncheck();
+  await dialog.getByRole('button', { name: 'Take over 1 change' }).click();
+  await saved(page);
+  expect([await length(), await motors()]).toEqual([13.4, 4]);
+  await page.keyboard.press('Control+z');
+  await saved(page);
+  expect([await length(), await motors()]).toEqual([11.2, 4]);
+
+  // Beside what is here all of it is new.
+  await give(page, () => menu(page, /^Import a file/), 'elsewhere.zip', await changedElsewhere());
+  await dialog.getByText('Put beside it, as new').click();
+  await expect(dialog.getByRole('table', { name: 'What it brings' })).not.toContainText('changed');
+  await page.keyboard.press('Escape');
+
+  await give(
+    page,
+    () => menu(page, /^Import a file/),
+    'bomb.xml',
+    '<!DOCTYPE a [<!ENTITY b "c">]><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#" xmlns:c="http://iec.ch/TC57/CIM100#"/>',
+  );
+  await expect(dialog).toContainText('line 1');
+  await expect(dialog.getByRole('button', { name: /^Take over/ })).toBeDisabled();
+});
+
+test('a solved power-flow case is shown, opens as a project of its own, and solves', async ({ page }) => {
+  await page.goto('/');
+  const text = readFileSync('core/reference/powerFlow/ieee-14-bus.cdf', 'utf8');
+  await give(page, () => page.getByRole('button', { name: 'Import file' }).click(), 'case.cdf', text);
+  const dialog = page.getByRole('dialog', { name: 'Open case.cdf' });
+  await expect(dialog.getByRole('table', { name: 'What it brings' })).toContainText('Bus14');
+  await expect(dialog).toContainText('Assumed, where the file says nothing');
+  await dialog.getByLabel('Name of the project').fill('Fourteen');
+  await dialog.getByRole('button', { name: 'Open as a project' }).click();
+  await page.waitForURL(/\/p\//);
+  await toStage(page, 'Load');
+  // What is published of this line: 9.43 MW.
+  await expect(page.getByRole('row', { name: /Bus 9 LV – Bus 14 LV/ })).toContainText('9.426');
 });
 
 test('a type is kept, shared with another project, used there, and no longer shared', async ({ page, request }) => {

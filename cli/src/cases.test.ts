@@ -61,6 +61,16 @@ describe('mesura cases', () => {
     expect(refused.code).toBe(1);
     expect(refused.errors).toMatch(/holds no list of cases/);
   });
+  it('solves a power-flow case and compares it with what is printed in it', () => {
+    const { agree, differ } = cases('core/reference/powerFlow/ieee-14-bus.cdf');
+    expect([agree, differ]).toEqual([33, 0]);
+    const path = 'core/reference/powerFlow/ieee-14-bus.cdf';
+    const other = run(['cases', path, '--format', 'json'], () => file(path).replace('1.019', '1.119'));
+    expect([other.code, (JSON.parse(other.output) as { differ: number }).differ]).toEqual([3, 1]);
+    expect(run(['cases', path], () => file(path).replace('0.01938', 'abc')).errors).toMatch(
+      /line 19, columns 20 to 29/,
+    );
+  });
   it('leaves no figure of ratings, load flow and currents over time out', () => {
     for (const name of ['ratings', 'decrement', 'load']) {
       const { cases: list } = cases(`core/reference/study/${name}.json`);

@@ -93,6 +93,8 @@ export const optionTypes = {
   show: { type: 'string', multiple: true },
   against: { type: 'string' },
   into: { type: 'string' },
+  take: { type: 'string' },
+  beside: { type: 'boolean' },
   as: { type: 'string', default: 'tables' },
   format: { type: 'string', default: 'table' },
   help: { type: 'boolean', short: 'h' },

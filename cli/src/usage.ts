@@ -1,3 +1,4 @@
+import { knownExporters as exporters } from '@mesura/core/formats/known';
 import { commands } from './commands';
 
 /** One line a command. */
@@ -164,9 +165,11 @@ Sheet (a draft; without a name the list of all)
   --revision NUMBER         of --device (default the latest)
 
 Import and export
-  --into PROJECT            the project that FILE is to go into: a project file, a table or workbook
-  --format table|json|project    what it would bring (default table), or the project with it
-  --as tables|types|project      what is written to standard output (default tables, a workbook)
+  --into PROJECT            the project that FILE is to go into (default a new one)
+  --take new,changed,rewired,gone    what of it is taken, where it meets elements that are there already
+  --beside                  everything as new, beside what is there
+  --format table|csv|json|project    what it would bring (default table), or the project with it
+  --as ${exporters.map(({ id }) => id).join('|')}    what is written to standard output (default tables, a workbook)
 
 Exit codes: 0 done, 1 bad input or nothing computed, 2 wrong usage, 3 computed, but something does not hold or deviates.
 `;

@@ -21,6 +21,7 @@ import { networkCase } from './networks';
 import { protectionKinds } from './protection';
 import { ratingKinds } from './ratings';
 import { reachKinds } from './reach';
+import { solvedCase } from './solvedCase';
 import { trialPairs } from './trials';
 
 type Computed = (inputs: Record<string, number>, given: Inputs) => unknown;
@@ -45,6 +46,8 @@ const networkKinds: Readonly<Record<string, NetworkKind>> = {
 
 /** All figures of the cases in a file. Refusals: no JSON, no list of cases. */
 export function comparisons(path: string, read: Read, ask: Ask): Compared[] {
+  const solved = solvedCase(path, read);
+  if (solved) return solved;
   const data = dataIn(path, read);
   const whole = loadCases(data);
   if (whole) return whole.flatMap((each) => each.pairs.map((pair) => compared(each.of, pair)));

@@ -1,12 +1,16 @@
 /** `mesura import` and `mesura export`: files into a project and out of it. */
+import { FileRefusal, type Entry, type Report } from '@mesura/core/formats/format';
 import { bytesOf, opened } from '@mesura/core/formats/open';
+import { remarkText } from '@mesura/core/formats/remarks';
 import { writeProject } from '@mesura/core/formats/project/project';
 import { exporters, knownFormats, reportOn } from '@mesura/core/formats/registry';
-import { applyChanges } from '@mesura/core/model/changes';
+import { applyChanges, type Change } from '@mesura/core/model/changes';
+import { blankElements } from '@mesura/core/model/defaults';
 import type { ElementId } from '@mesura/core/model/fields';
+import { networkOf } from '@mesura/core/model/network';
 import { done, onePath, projectFrom, type Call, type Command, type Outcome } from '../command';
 import { oneOf, Refusal } from '../options';
-import { textTable } from '../output';
+import { tableOf, type Column } from '../output';
 
 export const importCommand: Command = {
   name: 'import',
@@ -15,12 +19,15 @@ export const importCommand: Command = {
   run: bring,
 };
 
+const groups = ['new', 'changed', 'rewired', 'gone'] as const;
+
 async function bring(call: Call): Promise<Outcome> {
   const path = onePath(call, 'import');
-  const { into, format } = call.values;
-  if (!into) throw new Refusal(2, 'import wants --into PROJECT');
-  const form = oneOf('--format', format, ['table', 'json', 'project']);
-  const { network, name, notes } = projectFrom(into, call.read);
+  const { into, format, take, beside } = call.values;
+  const form = oneOf('--format', format, ['table', 'csv', 'json', 'project']);
+  const { network, name, notes } = into
+    ? projectFrom(into, call.read)
+    : { network: networkOf(blankElements()), name: '', notes: '' };
   const file = await opened(path, bytesFrom(call, path));
   if (!file.ok) throw new Refusal(1, file.message);
   let made = 0;
@@ -30,25 +37,84 @@ async function bring(call: Call): Promise<Outcome> {
     while (network.elements.has(id));
     return id;
   };
-  const report = await reportOn(file.source, { network, newId });
+  const report = await reportOn(file.source, { network, newId, mode: beside ? 'beside' : 'merge' });
   if (!report) throw new Refusal(1, `${path} is none of these: ${knownFormats()}`);
-  const code = report.batch.length === 0 ? 1 : 0;
-  const remarks = report.problems.map(({ message }) => `note: ${message}\n`).join('');
-  if (form === 'json')
-    return { code, output: `${JSON.stringify({ command: 'import', ...report }, null, 2)}\n`, errors: '' };
-  if (form === 'table') {
-    const rows = report.found.map(({ what, count }) => [what, count]);
-    return { code, output: textTable(['what it brings', 'number'], rows), errors: remarks };
+  const batch = chosen(report, take);
+  const code = batch.length === 0 && report.entries === undefined ? 1 : 0;
+  if (form === 'json') {
+    const answer = { command: 'import', ...report, batch };
+    return { code, output: `${JSON.stringify(answer, null, 2)}\n`, errors: '' };
   }
-  const applied = applyChanges(network, report.batch);
+  const remarks = remarksOf(report);
+  if (form !== 'project') return { code, output: tablesOf(report, form), errors: remarks };
+  const applied = applyChanges(network, batch);
   if (!applied.ok) throw new Refusal(1, applied.problems.map(({ message }) => message).join('\n'));
-  return { code, output: writeProject({ name, notes, elements: applied.network.elements.values() }), errors: remarks };
+  if (batch.length === 0 && !into) throw new Refusal(1, remarks.trim() || `${path} brings nothing`);
+  const called = name || report.label.replace(/^Import /, '') || 'Imported';
+  return {
+    code,
+    output: writeProject({ name: called, notes, elements: applied.network.elements.values() }),
+    errors: remarks,
+  };
+}
+
+/** The changes of the groups named; as the report has it where none is. */
+function chosen(report: Report, take: string | undefined): readonly Change[] {
+  if (take === undefined || !report.entries || !report.taking) return report.batch;
+  const wanted = take.split(',').map((each) => oneOf('--take', each.trim(), groups));
+  return report.taking(new Set(report.entries.filter(({ what }) => wanted.includes(what)).map(({ key }) => key)));
+}
+
+const remarksOf = ({ problems, assumed = [], left = [] }: Report): string =>
+  [
+    ...problems.map(({ message }) => `note: ${message}`),
+    ...assumed.map((each) => `assumed: ${remarkText(each)}`),
+    ...left.map((each) => `left out: ${remarkText(each)}`),
+  ]
+    .map((each) => `${each}\n`)
+    .join('');
+
+interface EntryRow {
+  readonly entry: Entry;
+  readonly field: string;
+  readonly before: string;
+  readonly after: string;
+}
+
+const entryColumns: Column<EntryRow>[] = [
+  { head: 'what', name: 'what', value: ({ entry }) => entry.what },
+  { head: 'kind', name: 'kind', value: ({ entry }) => entry.kind },
+  { head: 'element', name: 'element', value: ({ entry }) => entry.name },
+  { head: 'field', name: 'field', value: ({ field }) => field },
+  { head: 'here', name: 'before', value: ({ before }) => before },
+  { head: 'in the file', name: 'after', value: ({ after }) => after },
+  { head: 'taken', name: 'taken', value: ({ entry }) => (entry.usual ? 'yes' : 'no') },
+];
+
+/** What it brings by kind; where it meets elements that are there already, these one by one. */
+function tablesOf({ found, entries = [] }: Report, form: 'table' | 'csv'): string {
+  const counts = tableOf<Report['found'][number]>(
+    [
+      { head: 'what it brings', name: 'what', value: ({ what }) => what },
+      { head: 'number', name: 'number', value: ({ count }) => count },
+    ],
+    [...found],
+    form,
+  );
+  const rows = entries
+    .filter(({ what }) => what !== 'new')
+    .flatMap((entry): EntryRow[] =>
+      entry.differences.length > 0
+        ? entry.differences.map((each) => ({ entry, ...each }))
+        : [{ entry, field: '', before: '', after: '' }],
+    );
+  return rows.length === 0 ? counts : `${counts}\n${tableOf(entryColumns, rows, form)}`;
 }
 
 export const exportCommand: Command = {
   name: 'export',
   takes: 'FILE',
-  summary: 'tables or types of a project as a workbook, to standard output',
+  summary: 'a project in another format, to standard output',
   async run(call) {
     const { name, notes, network } = projectFrom(onePath(call, 'export'), call.read);
     const id = oneOf(
@@ -57,7 +123,14 @@ export const exportCommand: Command = {
       exporters.map((each) => each.id),
     );
     const { write, extension } = exporters.find((each) => each.id === id)!;
-    return { ...done(''), bytes: await bytesOf(write(network, name, notes).content, extension) };
+    try {
+      const { content, left = [] } = write(network, name, notes);
+      const errors = left.map((each) => `left out: ${remarkText(each)}\n`).join('');
+      return { ...done('', errors), bytes: await bytesOf(content, extension) };
+    } catch (error) {
+      if (error instanceof FileRefusal) throw new Refusal(1, error.message);
+      throw error;
+    }
   },
 };
 

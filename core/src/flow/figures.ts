@@ -118,14 +118,15 @@ export function flowFigures(flow: LoadFlow): FlowFigures {
     const { kind, name } = list[0];
     if (!branchKinds.has(kind)) return [];
     const loadings = list.flatMap(({ loadingPercent }) => (loadingPercent === null ? [] : [loadingPercent]));
+    const through = list.reduce((most, { mw, mvar }) => Math.max(most, Math.hypot(mw, mvar)), 0);
     return [
       {
         element,
         name,
         kind,
         ends: list.sort((p, q) => p.terminal - q.terminal),
-        lossMw: sumOf(list, 'mw'),
-        lossMvar: sumOf(list, 'mvar'),
+        lossMw: withoutTrace(sumOf(list, 'mw'), through),
+        lossMvar: withoutTrace(sumOf(list, 'mvar'), through),
         loadingPercent: loadings.length > 0 ? Math.max(...loadings) : null,
       },
     ];
@@ -154,6 +155,9 @@ export function flowFigures(flow: LoadFlow): FlowFigures {
     })),
   };
 }
+
+/** What rounding leaves of nothing is nothing. */
+const withoutTrace = (value: number, beside: number): number => (Math.abs(value) < 1e-12 * beside ? 0 : value);
 
 const sumOf = <K extends string>(list: readonly Readonly<Record<K, number>>[], key: K): number =>
   list.reduce((sum, each) => sum + each[key], 0);
@@ -201,8 +205,8 @@ function endFlows({ assembly, currents, voltages }: LoadFlow): EndFlow[] {
       name: nameOf(element),
       kind: element.kind,
       at: node.buses[0]?.name ?? (node.nominalKv === null ? '' : `${node.nominalKv} kV`),
-      mw: s.re,
-      mvar: s.im,
+      mw: withoutTrace(s.re, magnitude(s)),
+      mvar: withoutTrace(s.im, magnitude(s)),
       ampere,
       loadingPercent: rating && (100 * ampere) / rating.ratedA,
     };

@@ -29,11 +29,15 @@ const longestName = 80;
 export class Brought {
   readonly elements: BroughtElement[] = [];
   readonly joints: Joint[] = [];
+  /** Busbars that the file has none of: places where more than two things meet. */
+  readonly junctions = new Set<ElementId>();
   readonly layings = new Map<ElementId, LayingOn>();
   readonly assumed = new Remarks();
   readonly left = new Remarks();
   /** What is wrong in the file: the value or element concerned is not taken. */
   readonly wrong = new Remarks();
+  /** Whether a part of a field that the file states is none that it can tell. */
+  isUnsaid: (path: string) => boolean = () => false;
   /** Whether the file says where things stand. */
   isPlaced = false;
   /** Of what: all but these. */

@@ -35,10 +35,19 @@ export function mergeReport(brought: Brought, into: Into, label: string): Report
   const usual = new Set(plan.filter((each) => each.usual).map(({ key }) => key));
   const batch = taking(usual);
   const added = batch.flatMap((change) => (change.op === 'add' ? [change.element] : []));
+  const differing = new Set(plan.flatMap(({ key, what }) => (what === 'changed' ? [key] : [])));
   const changed = batch.flatMap((change) => (change.op === 'update' ? [change.element] : []));
+  const linked = changed.filter(({ id }) => !differing.has(id)).length;
   return {
     format: brought.format,
-    found: [...countsOf(added), ...countsOf(changed, ' changed')],
+    found: [
+      ...countsOf(added),
+      ...countsOf(
+        changed.filter(({ id }) => differing.has(id)),
+        ' changed',
+      ),
+      ...(linked > 0 ? [{ what: 'Known here, and now by its identifier in the file', count: linked }] : []),
+    ],
     problems: brought.wrong.all.map((each) => ({
       severity: 'warning',
       code: 'file.content',
@@ -58,11 +67,38 @@ export function mergeReport(brought: Brought, into: Into, label: string): Report
 const noMatch: ReadonlyMap<ElementId, Element> = new Map();
 
 /** Everything as new. */
-const besidePlan = (brought: Brought, into: Into): Planned[] => planOf(brought, into, noMatch);
+const besidePlan = (brought: Brought, into: Into): Planned[] => planOf(brought, into, noMatch, new Set());
 
 function mergePlan(brought: Brought, into: Into): Planned[] {
   const matches = matchesOf(brought, into.network);
-  return [...planOf(brought, into, matches), ...gone(brought, into.network, matches)];
+  const needless = needlessJunctions(brought, into.network, matches);
+  return [...planOf(brought, into, matches, needless), ...gone(brought, into.network, matches)];
+}
+
+/** Junctions of the file whose things hang together here without a busbar. */
+function needlessJunctions(
+  { junctions, joints }: Brought,
+  network: Network,
+  matches: ReadonlyMap<ElementId, Element>,
+): ReadonlySet<ElementId> {
+  const open = [...junctions].filter((id) => !matches.has(id));
+  if (open.length === 0) return new Set();
+  const ends = new Map<ElementId, ConnectionEnd[]>(open.map((id) => [id, []]));
+  for (const [from, to] of joints) {
+    ends.get(from.element)?.push(to);
+    ends.get(to.element)?.push(from);
+  }
+  const groups = zeroImpedanceGroups(network);
+  const here = (end: ConnectionEnd): ConnectionEnd | null => {
+    const match = matches.get(end.element);
+    return match ? { ...end, element: match.id } : null;
+  };
+  return new Set(
+    open.filter((id) => {
+      const [first, ...others] = ends.get(id)!.map(here);
+      return first && others.every((other) => other && groups.together(first, other));
+    }),
+  );
 }
 
 /** Elements of the project by the identifier of those in the file that they are. */
@@ -90,16 +126,24 @@ function matchesOf({ elements, source }: Brought, network: Network): ReadonlyMap
 const foreignOf = (element: Element, source: string): string | undefined =>
   'foreign' in element ? element.foreign?.find((each) => each.source === source)?.id : undefined;
 
-function planOf(brought: Brought, into: Into, matches: ReadonlyMap<ElementId, Element>): Planned[] {
+function planOf(
+  brought: Brought,
+  into: Into,
+  matches: ReadonlyMap<ElementId, Element>,
+  needless: ReadonlySet<ElementId>,
+): Planned[] {
   const { network } = into;
   const here = new Map<ElementId, ElementId>();
   for (const { element } of brought.elements) here.set(element.id, matches.get(element.id)?.id ?? into.newId());
   const names = new FreeNames(network.elements.values());
-  const fresh = brought.elements.filter(({ element }) => !matches.has(element.id)).map(({ element }) => element);
+  const fresh = brought.elements
+    .map(({ element }) => element)
+    .filter(({ id }) => !matches.has(id) && !needless.has(id));
   const places = movedTo(fresh, placeFor(into));
   const isNew = new Set<ElementId>();
   const plan: Planned[] = [];
   for (const each of brought.elements) {
+    if (needless.has(each.element.id)) continue;
     const id = here.get(each.element.id)!;
     const match = matches.get(each.element.id);
     if (match) {
@@ -131,7 +175,10 @@ function planOf(brought: Brought, into: Into, matches: ReadonlyMap<ElementId, El
       changes.flatMap((change) => (change.op === 'add' ? [[change.element.id, change.element]] : [])),
     ),
   );
-  return [...plan, ...jointEntries(brought, into, here, isNew, (id) => made.get(id) ?? network.elements.get(id))];
+  return [
+    ...plan,
+    ...jointEntries(brought, into, here, isNew, needless, (id) => made.get(id) ?? network.elements.get(id)),
+  ];
 }
 
 /** The element as it would be with what the file states; null where it would be the same, down to the file's identifier. */
@@ -139,7 +186,7 @@ function changedEntry(
   { element, says }: BroughtElement,
   match: Element,
   here: ReadonlyMap<ElementId, ElementId>,
-  { source, wrong, layings }: Brought,
+  { source, wrong, layings, isUnsaid }: Brought,
   network: Network,
 ): Planned | null {
   const led = redirected(element, (old) => here.get(old) ?? old)! as unknown as Record<string, unknown>;
@@ -150,9 +197,10 @@ function changedEntry(
   const differences: Entry['differences'][number][] = [];
   for (const field of says) {
     if (drawingFields.has(field)) continue;
-    const differing = differencesIn(field, before[field], led[field]);
+    const stated = asStated(field, before[field], led[field], isUnsaid);
+    const differing = differencesIn(field, before[field], stated);
     if (differing.length === 0) continue;
-    next[field] = led[field];
+    next[field] = stated;
     differences.push(...differing.map((each) => told(match, each)));
   }
   const laid = layings.get(element.id)?.(match, network);
@@ -185,7 +233,8 @@ function changedEntry(
     key: match.id,
     kind: kinds[match.kind].title,
     name: nameOf(match),
-    what: 'changed',
+    // Where only the identifier of the file is new there is nothing to ask.
+    what: differences.length > 0 ? 'changed' : null,
     differences,
     usual: true,
     changes: [{ op: 'update', element: parsed.data as Element }],
@@ -214,6 +263,17 @@ interface Differing {
   readonly path: string;
   readonly before: unknown;
   readonly after: unknown;
+}
+
+/** What a file states of a field, with the parts that it cannot tell as they are here. */
+function asStated(path: string, here: unknown, stated: unknown, isUnsaid: (path: string) => boolean): unknown {
+  if (!isRecord(here) || !isRecord(stated)) return stated;
+  return Object.fromEntries(
+    Object.entries(stated).map(([key, value]) => [
+      key,
+      isUnsaid(`${path}.${key}`) ? here[key] : asStated(`${path}.${key}`, here[key], value, isUnsaid),
+    ]),
+  );
 }
 
 /** Numbers that went through another unit and back differ in their last digits. */
@@ -249,10 +309,12 @@ function jointEntries(
   into: Into,
   here: ReadonlyMap<ElementId, ElementId>,
   isNew: ReadonlySet<ElementId>,
+  needless: ReadonlySet<ElementId>,
   placeOf: (id: ElementId) => Element | undefined,
 ): Planned[] {
   const { network } = into;
-  const joints = brought.joints.map((joint): Joint => {
+  const wanted = brought.joints.filter((joint) => !joint.some(({ element }) => needless.has(element)));
+  const joints = wanted.map((joint): Joint => {
     const [from, to] = joint.map((end): ConnectionEnd => ({ ...end, element: here.get(end.element)! }));
     return [onBus(from, to, placeOf), onBus(to, from, placeOf)];
   });

@@ -109,7 +109,6 @@ export function EntriesView({
                 <td>{name}</td>
                 <td>{kind}</td>
                 <td>
-                  {differences.length === 0 && group === 'changed' && 'the same; its identifier in the file is kept'}
                   {differences.map(({ field, before, after }) => (
                     <div key={field}>
                       {field}: <span className="figure">{before}</span> → <span className="figure">{after}</span>

@@ -2,6 +2,7 @@
 
 import { useEffect, useState } from 'react';
 import { Button, Group, Modal, SegmentedControl } from '@mantine/core';
+import { modals } from '@mantine/modals';
 import { notifications } from '@mantine/notifications';
 import { knownExporters } from '@mesura/core/formats/known';
 import { remarkText } from '@mesura/core/formats/remarks';
@@ -106,8 +107,16 @@ function Chosen({
         <Button variant="default" onClick={close}>
           Cancel
         </Button>
-        <Button disabled={count === 0 || !isCurrent} onClick={() => void take()} data-autofocus>
-          {count === 1 ? 'Take over 1 change' : `Take over ${count} changes`}
+        <Button
+          disabled={(count === 0 && report.batch.length === 0) || !isCurrent}
+          onClick={() => void take()}
+          data-autofocus
+        >
+          {count === 0 && report.batch.length > 0
+            ? 'Keep its identifiers'
+            : count === 1
+              ? 'Take over 1 change'
+              : `Take over ${count} changes`}
         </Button>
       </Group>
     </>
@@ -130,16 +139,20 @@ function useOutgoing() {
         if (!file.ok) return refuse(file.message);
         saveText(`${name} ${title.toLowerCase()}.${file.extension}`, file.bytes, 'application/octet-stream');
         if (file.left.length > 0)
-          notifications.show({
-            title: `${title}: written; the format has no room for`,
-            message: (
-              <ul className={classes.problems}>
-                {file.left.map((remark) => (
-                  <li key={remark.message}>{remarkText(remark)}</li>
-                ))}
-              </ul>
+          modals.open({
+            title: `${title}: written`,
+            size: 'lg',
+            closeButtonProps: { 'aria-label': 'Close' },
+            children: (
+              <>
+                <p className={classes.format}>The format has no room for:</p>
+                <ul className={classes.leftOut} aria-label="Not in the file">
+                  {file.left.map((remark) => (
+                    <li key={remark.message}>{remarkText(remark)}</li>
+                  ))}
+                </ul>
+              </>
             ),
-            autoClose: false,
           });
       },
       (error: unknown) => refuse((error as Error).message),

@@ -231,6 +231,12 @@ describe('a later file of the same source', () => {
       wires.map(({ from, to }) => nameOf(after.elements.get(from.element === m2.id ? to.element : from.element)!)),
     ).toEqual(['B6']);
   });
+  it('needs no busbars where things meet without one here, and keeps what no attribute tells', async () => {
+    const demo = demoNetwork();
+    const told = await report(await written(demo), demo);
+    expect(told.entries!.map(({ what, name }) => [what, name])).toEqual([['changed', 'BRA P4']]);
+    sameCurrents(networkOf([...demo.elements.values()]), taken(demo, told), ['3ph']);
+  });
   it('meets a network that was drawn by hand by kind and name, or stands beside it', async () => {
     const drawn = networkOf([...tr60909Network().elements.values()].filter(({ id }) => id !== 'L3'));
     const told = await report(bundle(eq, ssh), drawn);
@@ -240,7 +246,7 @@ describe('a later file of the same source', () => {
         .map(({ name }) => name)
         .sort(),
     ).toEqual(['CB Q1', 'CB Q2', 'L3a', 'L3b']);
-    expect(told.entries!.find(({ name }) => name === 'L1')!.differences).toEqual([]);
+    expect(told.entries!.find(({ name }) => name === 'L1')).toBeUndefined();
     sameCurrents(tr60909Network(), taken(drawn, told), ['3ph']);
     const beside = await report(bundle(eq, ssh), drawn, { mode: 'beside' });
     expect(beside.entries!.every(({ what }) => what === 'new')).toBe(true);

@@ -112,6 +112,7 @@ function line(object: CimObject, making: Making): void {
     {
       ...(stated && { type }),
       ...(hasLength && { lengthKm }),
+      circuits: 1,
       r1OhmPerKm: r / lengthKm,
       x1OhmPerKm: x / lengthKm,
       ...(hasZero && { r0OhmPerKm: r0 / lengthKm, x0OhmPerKm: x0 / lengthKm }),

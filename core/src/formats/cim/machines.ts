@@ -150,6 +150,7 @@ export function asynchronousMachine(object: CimObject, making: Making): void {
     {
       ratedMw,
       ratedKv,
+      count: 1,
       ...(hasRatio && { startingRatio: ratio }),
       ...(eta === efficiency && { efficiencyPercent: eta }),
       ...(factor === pf && { powerFactor: factor }),

@@ -21,6 +21,8 @@ export function* readCim({ name, files }: Source): Generator<number, Brought> {
   if (graph.ofType('Terminal').length === 0 || graph.ofType('Terminal').every(({ links }) => links.size === 0))
     throw new FileRefusal('there is no equipment in it: the file with the equipment profile (EQ) is needed');
   const brought = new Brought(title, source, (graph.description || name).slice(0, 120));
+  // Neutrals and tap changers have fields that no attribute tells.
+  brought.isUnsaid = (path) => /eutral\.rated|^tap\.(holds|targetPercent)$/.test(path);
   for (const doubled of graph.doubled)
     brought.wrong.add('an identifier is defined twice; the second is left out', doubled);
   for (const { name: other } of files.filter((file) => !own.some((each) => each === file)))
@@ -70,6 +72,7 @@ function nodes({ model, brought, ends, consumed }: Making): Map<Bus, CimObject> 
       (object) => {
         const bus = busFrom(node, object, model, brought);
         if (bus) buses.set(bus, object);
+        if (bus && sections.length === 0) brought.junctions.add(bus.id);
         return bus ?? [];
       },
     );

@@ -1,5 +1,6 @@
 /** A network as a CIM model: equipment with short-circuit data (EQ), operation (SSH) and drawing (DL), in a bundle. What CIM has no class for is left out, and told. */
 import { isDrawn } from '../../drawing/shape/shapes';
+import { alternating } from '../../model/directPart';
 import { kinds, nameOf, type Element, type ElementKind } from '../../model/element';
 import type { ElementId } from '../../model/fields';
 import { elementsByKind, find, ofKind, settingsOf, type Network } from '../../model/network';
@@ -176,7 +177,8 @@ const silently: ReadonlySet<ElementKind> = new Set<ElementKind>([
   'linePackage',
 ]);
 
-export function cimOf(network: Network, name: string): Written {
+export function cimOf(whole: Network, name: string): Written {
+  const network = alternating(whole);
   const modelId = uuidOf(`model ${name}`);
   const writing = new Writing(network, name, modelId);
   const { left } = writing;
@@ -189,6 +191,7 @@ export function cimOf(network: Network, name: string): Written {
         elements.length > 1 ? `${elements.length} of them` : nameOf(elements[0]),
       );
   }
+  if (network !== whole && network.elements.size < whole.elements.size) left.add('networks of direct current');
   if (ofKind(network, 'condition').length > 0) left.add('conditions: the model is the network as drawn');
   if (settingsOf(network).frequencyHz === 60) left.add('frequency: the profiles do not tell 60 Hz');
   const file = name.replace(/[^A-Za-z0-9]+/g, '_').slice(0, 60) || 'network';

@@ -48,7 +48,8 @@ export function comtrade({ station, device, frequencyHz, rateHz, triggerSample, 
   const count = channels[0]?.values.length ?? 0;
   const scaled = channels.map(({ values }) => {
     const most = values.reduce((size, value) => Math.max(size, Math.abs(value)), 0);
-    const factor = most === 0 ? 1 : most / largest;
+    // Of next to nothing no factor is left.
+    const factor = most / largest || 1;
     return { factor, integers: values.map((value) => Math.round(value / factor)) };
   });
   const analog = channels.map(({ name, phase, unit }, k) => {

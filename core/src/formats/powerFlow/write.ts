@@ -3,6 +3,7 @@ import { voltageFactor } from '../../faults/iec60909/voltageFactor';
 import { flowFigures, nodeVoltage } from '../../flow/figures';
 import { loadFlow, type LoadFlow } from '../../flow/loadFlow';
 import type { NetworkSeries } from '../../assembly/parts';
+import { alternating } from '../../model/directPart';
 import { nameOf } from '../../model/element';
 import type { ElementId } from '../../model/fields';
 import { ofKind, settingsOf, type Network } from '../../model/network';
@@ -13,7 +14,8 @@ import { branchCard, branchTypes, busCard, busTypes, fieldText, listEnd, titleCa
 const mostBuses = 9999;
 
 /** Throws a `FileRefusal` where the load flow has no solution or the format no room. */
-export function caseOf(network: Network, name: string): Written {
+export function caseOf(whole: Network, name: string): Written {
+  const network = alternating(whole);
   const settings = settingsOf(network);
   const left = new Remarks();
   const flow = loadFlow(network, { voltageFactor: voltageFactor(settings.lowVoltageTolerancePercent) });

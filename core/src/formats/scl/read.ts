@@ -245,6 +245,7 @@ class Reading {
       const bus: Bus | null = this.brought.add('bus', path, isBus ? name : path.split('/').slice(0, 3).join(' '), {
         nominalKv: kv,
       });
+      if (bus && !isBus) this.brought.junctions.add(bus.id);
       if (bus) for (const end of joined) this.brought.join(end, { element: bus.id, terminal: 0 });
     }
   }

@@ -1,6 +1,7 @@
 /**
  * Stations and relays as an SCL file (IEC 61850-6, schema 2007B4 as remembered): a substation section with bays, an IED for each relay, its functions as logical nodes with their settings.
  */
+import { alternating } from '../../model/directPart';
 import { kinds, nameOf, type Element, type ElementKind } from '../../model/element';
 import type { ElementId } from '../../model/fields';
 import { find, ofKind, type Network } from '../../model/network';
@@ -43,12 +44,14 @@ const types: Partial<Record<ElementKind, string>> = {
   earthingSwitch: 'DIS',
 };
 
-export function sclOf(network: Network, name: string): Written {
+export function sclOf(whole: Network, name: string): Written {
+  const network = alternating(whole);
   const left = new Remarks();
   const writing = new Stations(network, left);
   const relays = ofKind(network, 'relay');
   const substations = stationsOf(network).map((station) => writing.station(station));
   const ieds = relays.map((relay) => iedOf(relay, network, writing.iedNames.get(relay.id)!, left));
+  if (network.elements.size < whole.elements.size) left.add('networks of direct current');
   left.add('impedances, ratings and everything else that the substation section has no word for');
   const root: Xml = [
     'SCL',
