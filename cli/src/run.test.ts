@@ -799,8 +799,35 @@ describe('files in and out', () => {
     const { bytes: file } = await asked('export', 'demo.json', '--as', 'project');
     expect(JSON.parse(new TextDecoder().decode(file))).toEqual(JSON.parse(demoText()));
   });
+  it('makes a project of a bundle from elsewhere, and tells what a later one changes', async () => {
+    const { bytes: bundle, errors } = await asked('export', 'demo.json', '--as', 'cim');
+    expect(errors).toMatch(/^left out: current transformers/m);
+    bytes.set('demo.zip', bundle!);
+    const fresh = await asked('import', 'demo.zip', '--format', 'project');
+    expect(JSON.parse(fresh.output)).toMatchObject({ format: 'mesura-project', name: 'Sorrel Island' });
+    expect(fresh.errors).toBe('');
+    const again = await asked('import', 'demo.zip', '--into', 'demo.json', '--format', 'csv');
+    expect(again.output).toContain('changed,Asynchronous motor,BRA P4,Like motors,4,1,yes');
+    const nothing = await asked('import', 'demo.zip', '--into', 'demo.json', '--take', 'new', '--format', 'json');
+    const batch = (JSON.parse(nothing.output) as { batch: { element: { id: string; foreign?: unknown } }[] }).batch;
+    expect(batch.every(({ element }) => element.foreign !== undefined && element.id !== 'bra-p4')).toBe(true);
+    expect(await asked('import', 'demo.zip', '--take', 'all')).toMatchObject({ code: 2 });
+  });
+  it('writes no solved case of what does not solve', async () => {
+    const { code, bytes: solved } = await asked('export', 'demo.json', '--as', 'powerFlow');
+    expect([code, new TextDecoder().decode(solved).split('\r\n')[1]]).toEqual([
+      0,
+      expect.stringMatching(/^BUS DATA FOLLOWS/),
+    ]);
+    expect(
+      await perform(
+        ['export', 'x', '--as', 'powerFlow'],
+        () => '{"format":"mesura-project","version":2,"name":"x","elements":[]}',
+        at,
+      ),
+    ).toMatchObject({ code: 1 });
+  });
   it('says what is wrong', async () => {
-    expect(await asked('import', 'notes.txt')).toMatchObject({ code: 2, errors: expect.stringContaining('--into') });
     expect(await asked('import', 'notes.txt', '--into', 'demo.json')).toMatchObject({
       code: 1,
       errors: expect.stringContaining('notes.txt is none of these'),

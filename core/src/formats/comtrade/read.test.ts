@@ -78,7 +78,9 @@ describe('a record', () => {
             expect(Math.abs(read.channels[k].values[j] - value)).toBeLessThan(largest * 1.1e-5),
           );
         });
-        given.states!.forEach(({ values: states }, k) => expect([...read.states[k].values]).toEqual(Array.from(states)));
+        given.states!.forEach(({ values: states }, k) =>
+          expect([...read.states[k].values]).toEqual(Array.from(states)),
+        );
         expect(read.seconds[read.seconds.length - 1]).toBeCloseTo(
           (given.channels[0].values.length - 1) / given.rateHz,
           9,

@@ -44,6 +44,9 @@ const types: Partial<Record<ElementKind, string>> = {
   earthingSwitch: 'DIS',
 };
 
+/** What types of power transformers begin with: R the whole of one, W a winding. */
+const power = 'PT';
+
 export function sclOf(whole: Network, name: string): Written {
   const network = alternating(whole);
   const left = new Remarks();
@@ -287,9 +290,9 @@ class Stations {
     const windings = Array.from({ length: kinds[element.kind].terminals }, (_, k): Xml => {
       const path = pathOf(k);
       const terminal = path ? [terminalAt(path)] : [];
-      return ['TransformerWinding', { name: `W${k + 1}`, type: 'PTW' }, terminal];
+      return ['TransformerWinding', { name: `W${k + 1}`, type: `${power}W` }, terminal];
     });
-    return ['PowerTransformer', { name, type: 'PTR', desc: nameOf(element) }, windings];
+    return ['PowerTransformer', { name, type: `${power}R`, desc: nameOf(element) }, windings];
   }
 }
 
