@@ -40,6 +40,7 @@ const coreOrder = [
   'formats',
   'reports',
   'sheets',
+  'formulary',
 ];
 
 const coreDirections = coreOrder.map((folder, k) => ({

@@ -1,4 +1,4 @@
-/** Writes what is derived from the code: the demo project, the JSON Schema of the project format, the validation report. `--check` only compares. */
+/** Writes what is derived from the code: the demo project, the JSON Schema of the project format, the validation report, the list of formulas. `--check` only compares. */
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -6,6 +6,7 @@ import { z } from 'zod';
 import { projectFileSchema, writeProject } from '../core/src/formats/project/project';
 import { elementSchema } from '../core/src/model/element';
 import { demoProject } from './demo';
+import { formulasPage } from './formulas';
 import { validationReport } from './validation';
 
 const root = join(dirname(fileURLToPath(import.meta.url)), '..');
@@ -16,6 +17,7 @@ const outputs: Record<string, string> = {
   }),
   'docs/formats/project.schema.json': `${JSON.stringify(z.toJSONSchema(projectFileSchema, { io: 'input' }), null, 2)}\n`,
   'docs/validation.md': validationReport(),
+  'docs/formulas.md': formulasPage(),
 };
 
 let stale = 0;

@@ -31,8 +31,8 @@ export interface Call {
 
 export interface Command {
   readonly name: string;
-  /** One project file, or some files. */
-  readonly takes: 'FILE' | 'FILE…';
+  /** One project file, some files, or something else. */
+  readonly takes: string;
   readonly summary: string;
   readonly run: (call: Call) => Outcome | Promise<Outcome>;
 }

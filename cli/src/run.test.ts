@@ -836,3 +836,49 @@ describe('files in and out', () => {
     expect(await asked('export', 'demo.json', '--as', 'paper')).toMatchObject({ code: 2 });
   });
 });
+
+describe('mesura formula', () => {
+  it('lists formulas, tells what one takes, and computes', () => {
+    expect(run(['formula'], demo).output).toContain('inverse-time');
+    const described = run(['formula', 'inverse-time'], demo).output;
+    expect(described).toContain('IEC 60255-151:2009, annex A');
+    // The example that it prints is a command that works.
+    const [, inputs] = /mesura formula inverse-time '(.*)'/.exec(described)!;
+    const { code, output } = run(['formula', 'inverse-time', inputs, '--format', 'json'], demo);
+    expect([code, (JSON.parse(output) as { outputs: { operatingS: number } }).outputs.operatingS]).toEqual([
+      0,
+      expect.closeTo(0.8911795873, 9),
+    ]);
+    expect(
+      run(
+        [
+          'formula',
+          'arc-theoretical',
+          '{"voltageKv":33,"boltedKa":7.4,"timeS":0.244,"distanceMm":1010}',
+          '--format',
+          'csv',
+        ],
+        demo,
+      ),
+    ).toMatchObject({
+      code: 0,
+      errors: expect.stringContaining('as remembered'),
+      output: expect.stringContaining('energy,Incident energy,125.11'),
+    });
+  });
+  it('says what is wrong', () => {
+    expect(run(['formula', 'inverse-tim'], demo)).toMatchObject({
+      code: 1,
+      errors: expect.stringContaining('inverse-time is meant'),
+    });
+    expect(run(['formula', 'peak-factor', '{"rOverX":'], demo)).toMatchObject({
+      code: 1,
+      errors: expect.stringContaining('no JSON'),
+    });
+    expect(run(['formula', 'peak-factor', '{"rOverX":0.1}'], demo)).toMatchObject({
+      code: 1,
+      errors: expect.stringContaining('ikKa'),
+    });
+    expect(run(['formula', 'peak-factor', '{}', 'x'], demo)).toMatchObject({ code: 2 });
+  });
+});

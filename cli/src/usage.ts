@@ -3,9 +3,10 @@ import { commands } from './commands';
 
 /** One line a command. */
 export const commandLines = commands
-  .map(
-    ({ name, takes, summary }) =>
-      `mesura ${name.padEnd(10)} ${takes} [options]${takes === 'FILE' ? '  ' : ' '}  ${summary}`,
+  .map(({ name, takes, summary }) =>
+    takes.startsWith('FILE')
+      ? `mesura ${name.padEnd(10)} ${takes} [options]${takes === 'FILE' ? '  ' : ' '}  ${summary}`
+      : `mesura ${name.padEnd(10)} ${takes}   ${summary}`,
   )
   .join('\n');
 
@@ -163,6 +164,11 @@ Sheet (a draft; without a name the list of all)
   --server ADDRESS          http://127.0.0.1:3000: what is issued there; MESURA_USER and MESURA_PASSWORD where people sign in
   --project NAME            when there are several
   --revision NUMBER         of --device (default the latest)
+
+Formula (no project)
+  formula                   the list
+  formula NAME              what it takes and gives, its source, an example
+  formula NAME '{…}'        the result, from inputs as JSON
 
 Import and export
   --into PROJECT            the project that FILE is to go into (default a new one)

@@ -12,6 +12,7 @@ import { coverageCommand } from './coverage';
 import { packageCommand } from './package';
 import { earthCommand } from './earth';
 import { directionsCommand } from './directions';
+import { formulaCommand } from './formula';
 import { exportCommand, importCommand } from './exchange';
 import { faultsCommand } from './faults';
 import { flowCommand } from './flow';
@@ -51,6 +52,7 @@ export const commands: readonly Command[] = [
   verifyCommand,
   sheetCommand,
   casesCommand,
+  formulaCommand,
   importCommand,
   exportCommand,
 ];

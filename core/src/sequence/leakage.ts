@@ -57,6 +57,9 @@ export function leakage(
   return { z: impedance(r.value, x.value), x, r, relativeX };
 }
 
+/** KT by itself (IEC 60909-0, 6.3.3). */
+export const transformerFactor = (relativeX: number, cMax: number): number => (0.95 * cMax) / (1 + 0.6 * relativeX);
+
 /** KT = 0.95·cmax/(1 + 0.6·xT), with cmax of the nominal voltage `kv` of the lower side; 1 outside IEC 60909. */
 export function correction(relativeX: Value, kv: number, context: SequenceContext, suffix = ''): Value {
   if (context.basis !== 'iec60909') return { ...quantityOf(`KT${suffix}`, 1), value: 1 };
@@ -66,7 +69,7 @@ export function correction(relativeX: Value, kv: number, context: SequenceContex
   return context.trace.step(
     `KT${suffix}`,
     formula`0.95 · ${c} / (1 + 0.6 · ${relativeX})`,
-    (0.95 * (c.value as number)) / (1 + 0.6 * relativeX.value),
+    transformerFactor(relativeX.value, c.value as number),
     '',
     'IEC 60909-0, 6.3.3',
   );

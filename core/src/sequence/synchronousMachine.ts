@@ -105,10 +105,23 @@ function factor(machine: SynchronousMachine, context: SequenceContext) {
   const k = trace.step(
     'KG',
     formula`${un} / (${u} · (1 + ${pG} / 100)) · ${c} / (1 + ${x} / 100 · ${sinPhi})`,
-    ((un.value as number) / (machine.ratedKv * (1 + machine.regulationPercent / 100))) *
-      ((c.value as number) / (1 + (machine.xd2Percent / 100) * sinPhi.value)),
+    generatorFactor(machine, un.value as number, c.value as number),
     '',
     clause,
   );
   return { ...k, clause };
 }
+
+/** KG by itself: ratings as stored, nominal voltage in kV (IEC 60909-0, 6.6.1). */
+export const generatorFactor = (
+  machine: {
+    readonly ratedKv: number;
+    readonly regulationPercent: number;
+    readonly xd2Percent: number;
+    readonly powerFactor: number;
+  },
+  nominalKv: number,
+  cMax: number,
+): number =>
+  ((nominalKv / (machine.ratedKv * (1 + machine.regulationPercent / 100))) * cMax) /
+  (1 + (machine.xd2Percent / 100) * Math.sqrt(1 - machine.powerFactor ** 2));
