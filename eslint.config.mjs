@@ -41,6 +41,7 @@ const coreOrder = [
   'reports',
   'sheets',
   'formulary',
+  'batch',
 ];
 
 const coreDirections = coreOrder.map((folder, k) => ({

@@ -97,6 +97,8 @@ export const optionTypes = {
   beside: { type: 'boolean' },
   as: { type: 'string', default: 'tables' },
   format: { type: 'string', default: 'table' },
+  set: { type: 'string', multiple: true },
+  columns: { type: 'string' },
   help: { type: 'boolean', short: 'h' },
 } as const;
 

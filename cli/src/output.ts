@@ -4,6 +4,7 @@ import { angle, magnitude, type Complex } from '@mesura/core/linear/complex';
 import { csv } from '@mesura/core/formats/tables/csv';
 import type { PhaseCurrents } from '@mesura/core/sequence/components';
 import type { Section } from '@mesura/core/working/trace';
+import { Refusal } from './options';
 
 export type Cell = string | number | null;
 export type Format = 'table' | 'csv' | 'json';
@@ -34,7 +35,38 @@ export interface Column<R> {
   readonly scale?: number;
 }
 
-export function tableOf<R>(columns: readonly Column<R>[], rows: readonly R[], format: Exclude<Format, 'json'>): string {
+/** Columns asked for by name, and those that tables had; one command runs at a time. */
+let asked: { readonly names: readonly string[]; readonly seen: Set<string> } | null = null;
+
+/** Runs with tables and CSV of these columns alone, in this order ("place,ik_A"). Refusals: names that no table has. */
+export function withColumns<T>(text: string, run: () => T): T {
+  const names = text.split(',').map((name) => name.trim());
+  const mine = { names, seen: new Set<string>() };
+  asked = mine;
+  try {
+    const result = run();
+    const unknown = names.filter((name) => !mine.seen.has(name));
+    if (unknown.length > 0 && mine.seen.size > 0)
+      throw new Refusal(
+        2,
+        `--columns: there is no column ${unknown.join(', ')}; there are ${[...mine.seen].join(', ')}`,
+      );
+    return result;
+  } finally {
+    asked = null;
+  }
+}
+
+/** The columns asked for; of a table that has none of them all. */
+function chosen<R>(columns: readonly Column<R>[]): readonly Column<R>[] {
+  if (!asked) return columns;
+  for (const { name } of columns) asked.seen.add(name);
+  const wanted = asked.names.flatMap((name) => columns.find((column) => column.name === name) ?? []);
+  return wanted.length > 0 ? wanted : columns;
+}
+
+export function tableOf<R>(all: readonly Column<R>[], rows: readonly R[], format: Exclude<Format, 'json'>): string {
+  const columns = chosen(all);
   if (format === 'csv')
     return csv([columns.map(({ name }) => name), ...rows.map((row) => columns.map((column) => column.value(row)))]);
   const shown = rows.map((row) =>

@@ -2,6 +2,8 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { XMLParser } from 'fast-xml-parser';
 import { demoText } from '@mesura/core/test/demo';
+import { commands } from './commands';
+import { optionTypes } from './options';
 import { perform, run } from './run';
 import type { Element } from '@mesura/core/model/element';
 import { withDistanceRelay } from '@mesura/core/test/distance';
@@ -880,5 +882,60 @@ describe('mesura formula', () => {
       errors: expect.stringContaining('ikKa'),
     });
     expect(run(['formula', 'peak-factor', '{}', 'x'], demo)).toMatchObject({ code: 2 });
+  });
+});
+
+describe('values for a run alone', () => {
+  it('make a grid of cases in one table, and leave the project as it is', () => {
+    const grid = ['--set', 'FER-PEN.lengthKm=5,10', '--set', 'FER T1.ukPercent=9..11:1'];
+    const { code, output } = run(
+      ['faults', 'demo.json', '--at', 'PEN 33', '--columns', 'place,ik_A', '--format', 'csv', ...grid],
+      demo,
+    );
+    expect(code).toBe(0);
+    const rows = output
+      .trim()
+      .split('\r\n')
+      .map((line) => line.split(','));
+    expect(rows[0]).toEqual(['FER-PEN.lengthKm', 'FER T1.ukPercent', 'place', 'ik_A']);
+    expect(rows.slice(1).map(([km, uk]) => `${km} ${uk}`)).toEqual(['5 9', '5 10', '5 11', '10 9', '10 10', '10 11']);
+    // A longer line and a higher impedance: less current.
+    const ik = rows.slice(1).map((row) => Number(row[3]));
+    expect(ik[0]).toBeGreaterThan(ik[1]);
+    expect(ik[0]).toBeGreaterThan(ik[3]);
+    const plain = run(['faults', 'demo.json', '--at', 'PEN 33', '--format', 'json'], demo);
+    const one = JSON.parse(
+      run(['faults', 'demo.json', '--at', 'PEN 33', '--format', 'json', '--set', 'FER-PEN.lengthKm=11.2'], demo).output,
+    ) as { cases: { set: object; answer: unknown }[] };
+    expect(one.cases).toEqual([{ set: { 'FER-PEN.lengthKm': 11.2 }, code: 0, answer: JSON.parse(plain.output) }]);
+    expect(run(['flow', 'demo.json', '--set', 'FER T1.ukPercent=9,12'], demo).output).toMatch(
+      /^FER T1.ukPercent=9\n[^]*\nFER T1.ukPercent=12\n/,
+    );
+  });
+  it('are refused in words', () => {
+    const asked = (...args: string[]) => run(['faults', 'demo.json', ...args], demo);
+    expect(asked('--set', 'Nobody.x=1')).toMatchObject({
+      code: 2,
+      errors: expect.stringMatching(/--set no element.*\n +--set ELEMENT/),
+    });
+    expect(asked('--columns', 'place,colour')).toMatchObject({
+      code: 2,
+      errors: expect.stringContaining('there is no column colour; there are place,'),
+    });
+    expect(run(['cases', 'demo.json', '--set', 'a.b=1'], demo)).toMatchObject({ code: 2 });
+    expect(asked('--set', 'FER T1.ukPercent=9', '--kind', 'x')).toMatchObject({
+      code: 2,
+      errors: expect.stringContaining('--kind must be'),
+    });
+  });
+});
+
+describe('mesura completion', () => {
+  it('knows every command and option', () => {
+    const { output } = run(['completion', 'bash'], demo);
+    for (const { name } of commands) expect(output).toMatch(new RegExp(`[" ]${name}[" ]`));
+    for (const option of Object.keys(optionTypes)) expect(output).toContain(`--${option}`);
+    for (const shell of ['zsh', 'fish']) expect(run(['completion', shell], demo).output).toContain('verify');
+    expect(run(['completion', 'abacus'], demo)).toMatchObject({ code: 2 });
   });
 });

@@ -1,8 +1,10 @@
 /** The terminal program as a function: arguments in, text and exit code out. */
 import { argumentsOf, withHelp } from './arguments';
-import type { Outcome, Read, ReadBytes } from './command';
+import type { Command, Outcome, Read, ReadBytes } from './command';
 import { commands } from './commands';
 import { Refusal } from './options';
+import { overGrid } from './grid';
+import { withColumns } from './output';
 import { commandLines, usage } from './usage';
 
 const fail = (code: 1 | 2, errors: string): Outcome => ({ code, output: '', errors: `${errors}\n` });
@@ -13,7 +15,18 @@ function begin(args: readonly string[], read: Read, bytes: ReadBytes): Outcome |
   const [name, ...paths] = positionals;
   const command = commands.find((each) => each.name === name);
   if (!command) throw new Refusal(2, notACommand(name));
-  return command.run({ paths, values, read, bytes, ask: (inner) => run(inner, read) });
+  const answer = () =>
+    values.set?.length
+      ? overGrid(args, values, gridPath(command, paths), read, run)
+      : command.run({ paths, values, read, bytes, ask: (inner) => run(inner, read) });
+  // Within a grid each case chooses its columns itself.
+  return values.columns === undefined || values.set?.length ? answer() : withColumns(values.columns, answer);
+}
+
+/** The project that values are set in. */
+function gridPath({ name, takes }: Command, paths: readonly string[]): string {
+  if (takes === 'FILE' && name !== 'import' && name !== 'export' && paths.length === 1) return paths[0];
+  throw new Refusal(2, `--set is for studies of one project, not for ${name}`);
 }
 
 function refused(error: unknown): Outcome {

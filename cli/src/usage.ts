@@ -23,6 +23,8 @@ Network (the changes come on top of the condition; verify and ratings know --con
   --out ELEMENT             out of service
   --earthed LINE            out of service and earthed at both ends
   --format table|csv|json   form of the answer (default table)
+  --columns NAMES           these columns of tables and CSV, by their names in CSV, separated by commas
+  --set ELEMENT.FIELD=VALUES    values for this run alone: 8, a list 8,10, a range 1..5:0.5; several make a grid of cases
 
 Faults
   --method iec60909|c37|superposition    how faults are computed (default iec60909)

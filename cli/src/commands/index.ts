@@ -8,6 +8,7 @@ import { circuitsCommand } from './circuits';
 import { curveCommand } from './curve';
 import { proposeCommand } from './propose';
 import { reachCommand } from './reach';
+import { completionFor } from './completion';
 import { coverageCommand } from './coverage';
 import { packageCommand } from './package';
 import { earthCommand } from './earth';
@@ -55,4 +56,5 @@ export const commands: readonly Command[] = [
   formulaCommand,
   importCommand,
   exportCommand,
+  completionFor(() => commands),
 ];

@@ -1,6 +1,6 @@
 /** Formulas called alone: each example as a second program has it, and what is wrong told by its name. */
 import { describe, expect, it } from 'vitest';
-import { answered } from './formula';
+import { answered, inputsOf } from './formula';
 import { formulaNamed, formulas } from './index';
 
 describe('every formula', () => {
@@ -18,11 +18,11 @@ describe('every formula', () => {
     });
   it('has a name of its own, a source, and a title for each input', () => {
     expect(new Set(formulas.map(({ name }) => name)).size).toBe(formulas.length);
-    for (const { name, source, inputs } of formulas) {
-      expect(name).toMatch(/^[a-z0-9]+(-[a-z0-9]+)*$/);
-      expect(source.length, name).toBeGreaterThan(5);
-      for (const [input, schema] of Object.entries(inputs.shape))
-        expect((schema as { meta(): { title?: string } | undefined }).meta()?.title, `${name} ${input}`).toBeTruthy();
+    for (const formula of formulas) {
+      expect(formula.name).toMatch(/^[a-z0-9]+(-[a-z0-9]+)*$/);
+      expect(formula.source.length, formula.name).toBeGreaterThan(5);
+      for (const [input, { title }] of Object.entries(inputsOf(formula)))
+        expect(title, `${formula.name} ${input}`).not.toBe('');
     }
   });
 });
