@@ -108,6 +108,31 @@ test('a CIM bundle meets the project element by element; what is chosen is taken
   await expect(dialog.getByRole('button', { name: /^Take over/ })).toBeDisabled();
 });
 
+test('the page of the drawing goes out as vectors, picture, print and for drawing programs', async ({
+  page,
+  request,
+}) => {
+  await openDesk(page, await importProject(request));
+  const written = async (item: RegExp) => {
+    const download = page.waitForEvent('download');
+    await menu(page, item);
+    const file = await download;
+    return { name: file.suggestedFilename(), bytes: readFileSync(await file.path()) };
+  };
+  const svg = await written(/^Vectors/);
+  expect(svg.name).toMatch(/\.svg$/);
+  expect(svg.bytes.toString()).toContain('BRA 11 A');
+  const png = await written(/^Picture/);
+  expect(png.bytes.subarray(1, 4).toString()).toBe('PNG');
+  // Width of the picture, in its head: two pixels for a unit of the drawing.
+  const units = Number(/viewBox="[-\d.]+ [-\d.]+ ([\d.]+)/.exec(svg.bytes.toString())![1]);
+  expect(png.bytes.readUInt32BE(16)).toBe(Math.ceil(2 * units));
+  const dxf = await written(/^For drawing programs/);
+  expect(dxf.bytes.toString()).toContain('BRA 11 A');
+  const pdf = await written(/^Print/);
+  expect(pdf.bytes.subarray(0, 5).toString()).toBe('%PDF-');
+});
+
 test('a solved power-flow case is shown, opens as a project of its own, and solves', async ({ page }) => {
   await page.goto('/');
   const text = readFileSync('core/reference/powerFlow/ieee-14-bus.cdf', 'utf8');

@@ -3,13 +3,18 @@ import { inputsOf, type Output, type PublicFormula } from '../core/src/formulary
 import { formulas } from '../core/src/formulary/index';
 
 const withUnit = ({ title, unit }: Output): string => (unit ? `${title} in ${unit}` : title);
-const shown = (value: unknown): string => (typeof value === 'number' ? String(Number(value.toPrecision(8))) : JSON.stringify(value));
+const shown = (value: unknown): string =>
+  typeof value === 'number' ? String(Number(value.toPrecision(8))) : JSON.stringify(value);
 
 const section = (formula: PublicFormula): string => {
   const { name, title, source, mark, outputs, example } = formula;
   const rows = [
-    ...Object.entries(inputsOf(formula)).map(([key, each]) => `| in | \`${key}\` | ${withUnit(each)} | ${shown(example.inputs[key])} |`),
-    ...Object.entries(outputs).map(([key, each]) => `| out | \`${key}\` | ${withUnit(each)} | ${shown(example.outputs[key])} |`),
+    ...Object.entries(inputsOf(formula)).map(
+      ([key, each]) => `| in | \`${key}\` | ${withUnit(each)} | ${shown(example.inputs[key])} |`,
+    ),
+    ...Object.entries(outputs).map(
+      ([key, each]) => `| out | \`${key}\` | ${withUnit(each)} | ${shown(example.outputs[key])} |`,
+    ),
   ];
   return [
     `### ${name}`,
@@ -33,8 +38,12 @@ export function formulasPage(): string {
   return [
     '# Formulas by themselves',
     '',
-    'Every formula here can be called without a project: `mesura formula NAME \'{…}\'`. The numbers come from the functions that the program itself computes with; the examples were computed by a second program. Made by `npm run generate`.',
+    "Every formula here can be called without a project: `mesura formula NAME '{…}'`. The numbers come from the functions that the program itself computes with; the examples were computed by a second program. Made by `npm run generate`.",
     '',
-    ...subjects.flatMap((subject) => [`## ${subject}`, '', ...formulas.filter((each) => each.subject === subject).map(section)]),
+    ...subjects.flatMap((subject) => [
+      `## ${subject}`,
+      '',
+      ...formulas.filter((each) => each.subject === subject).map(section),
+    ]),
   ].join('\n');
 }

@@ -4,12 +4,13 @@ import { checks, conditions } from './checks';
 import { circuits } from './circuits';
 import { demo } from './demo';
 import { earth } from './earth';
+import { exchange } from './exchange';
 import { kernel } from './kernel';
 import { reach } from './reach';
 import { flows, studies, sweeps } from './studies';
 import { trials } from './trials';
 
-const groups: Readonly<Record<string, () => void>> = {
+const groups: Readonly<Record<string, () => void | Promise<void>>> = {
   kernel,
   studies: () => studies([500, 10_000]),
   large: () => studies([100_000]),
@@ -23,6 +24,7 @@ const groups: Readonly<Record<string, () => void>> = {
   arc,
   earth,
   circuits,
+  exchange,
 };
 
-groups[process.argv[2]]();
+await groups[process.argv[2]]();

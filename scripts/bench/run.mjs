@@ -24,6 +24,7 @@ const all = [
   'arc',
   'earth',
   'circuits',
+  'exchange',
   'browser',
 ];
 const args = process.argv.slice(2);

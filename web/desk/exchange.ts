@@ -15,9 +15,11 @@ interface ExchangeState {
   readonly incoming: Incoming | null;
   /** Exporter that is at work. */
   readonly outgoing: string | null;
+  /** Form in which the page looked at is wanted. */
+  readonly drawing: 'svg' | 'png' | 'pdf' | 'dxf' | null;
 }
 
-export const useExchange = create<ExchangeState>()(() => ({ incoming: null, outgoing: null }));
+export const useExchange = create<ExchangeState>()(() => ({ incoming: null, outgoing: null, drawing: null }));
 
 let number = 0;
 
@@ -35,3 +37,5 @@ export function chooseFile(): void {
 }
 
 export const sendOut = (exporter: string): void => useExchange.setState({ outgoing: exporter });
+
+export const drawOut = (drawing: NonNullable<ExchangeState['drawing']>): void => useExchange.setState({ drawing });

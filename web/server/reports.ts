@@ -67,6 +67,13 @@ export const reportSchema = z.discriminatedUnion('study', [
     places: z.array(z.string().max(200)).max(5000).default([]),
   }),
   z.object({
+    study: z.literal('drawing'),
+    ...common,
+    format: z.literal('pdf'),
+    /** Null: the first page. */
+    page: elementIdSchema.nullable(),
+  }),
+  z.object({
     study: z.literal('charts'),
     ...common,
     format: z.literal('pdf'),
@@ -81,6 +88,7 @@ const titles = {
   ratings: 'ratings',
   faults: 'fault currents',
   charts: 'grading charts',
+  drawing: 'drawing',
   linePackage: 'line package',
   search: 'search for faults that go wrong',
   arc: 'arc energy',

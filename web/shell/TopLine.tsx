@@ -24,7 +24,7 @@ import { openSearch } from '../desk/search';
 import { useFindings } from '../desk/findings';
 import { Mark } from '../desk/Mark';
 import { PersonMenu } from '../desk/PersonMenu';
-import { chooseFile } from '../desk/exchange';
+import { chooseFile, drawOut } from '../desk/exchange';
 import { exportAs } from './actions';
 import person from '../desk/person.module.css';
 import classes from './desk.module.css';
@@ -132,6 +132,13 @@ function ExchangeMenu() {
         {knownExporters.map(({ id, title, extension }) => (
           <Menu.Item key={id} onClick={() => exportAs(store, id)} rightSection={extension.toUpperCase()}>
             {title}
+          </Menu.Item>
+        ))}
+        <Menu.Divider />
+        <Menu.Label>This page of the drawing</Menu.Label>
+        {(['svg', 'png', 'pdf', 'dxf'] as const).map((form) => (
+          <Menu.Item key={form} onClick={() => drawOut(form)} rightSection={form.toUpperCase()}>
+            {{ svg: 'Vectors', png: 'Picture', pdf: 'Print', dxf: 'For drawing programs' }[form]}
           </Menu.Item>
         ))}
       </Menu.Dropdown>

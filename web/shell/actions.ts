@@ -3,7 +3,7 @@ import { arrangePage } from '../diagram/hands/arrangePage';
 import { addPage } from '../diagram/around/PageTabs';
 import { knownExporters } from '@mesura/core/formats/known';
 import type { Action } from '../desk/actions';
-import { chooseFile, sendOut } from '../desk/exchange';
+import { chooseFile, drawOut, sendOut } from '../desk/exchange';
 import { goTo, useDesk } from '../desk/deskState';
 import { stages } from '../stages';
 import { openSearch } from '../desk/search';
@@ -70,6 +70,13 @@ export function deskActions(store: ProjectStore): Action[] {
     },
     { id: 'keys', title: 'List of keys', keys: ['?'], group: 'Desk', run: () => set({ keysOpen: true }) },
     { id: 'import', title: 'Import a file into this project', keys: [], group: 'Desk', run: chooseFile },
+    ...(['svg', 'png', 'pdf', 'dxf'] as const).map((form): Action => ({
+      id: `drawing-${form}`,
+      title: `Export: this page of the drawing (${form.toUpperCase()})`,
+      keys: [],
+      group: 'Desk',
+      run: () => drawOut(form),
+    })),
     ...knownExporters.map(({ id, title, extension }): Action => ({
       id: `export-${id}`,
       title: `Export: ${title.toLowerCase()} (${extension.toUpperCase()})`,

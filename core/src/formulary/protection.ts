@@ -2,6 +2,9 @@
 import { z } from 'zod';
 import { divide, magnitude, scale, subtract, type Complex } from '../linear/complex';
 import { quantity } from '../model/fields';
+import { thresholdAt } from '../protection/differential/characteristic';
+import { sideCurrentA } from '../protection/differential/compensation';
+import { stabilised } from '../protection/differential/highImpedance';
 import { residualRatios } from '../protection/distance/loops';
 import { characteristics, inverseTime, resetTime } from '../protection/overcurrent/characteristics';
 import { timeToTrip } from '../protection/thermal/image';
@@ -173,5 +176,87 @@ export const protectionFormulas: readonly PublicFormula[] = [
       ktd: ktd({ tpS, tsS, frequencyHz }, timeS),
       kneeV: kneeByXOverR(2 * Math.PI * frequencyHz * tpS, secondaryFaultA, windingOhm, burdenOhm),
     }),
+  }),
+  formulaOf({
+    name: 'differential-threshold',
+    subject,
+    title: 'Operating current from which on a biased differential element trips',
+    source: 'IEEE C37.91',
+    mark: 'remembered',
+    inputs: {
+      pickup: plain('Pickup over base', { min: 0 }),
+      slope1: plain('First slope', { min: 0, max: 2 }),
+      knee: plain('Knee over base', { min: 0 }),
+      slope2: plain('Second slope', { min: 0, max: 2 }),
+      restraining: plain('Restraining current over base', { min: 0 }),
+    },
+    outputs: { threshold: { title: 'Operating current over base', unit: '' } },
+    example: {
+      inputs: { pickup: 0.3, slope1: 0.25, knee: 4, slope2: 0.6, restraining: 6 },
+      outputs: { threshold: 2.2 },
+    },
+    compute: (given) => ({ threshold: thresholdAt(given, given.restraining) }),
+  }),
+  formulaOf({
+    name: 'differential-base',
+    subject,
+    title: 'Rated current of a side of a transformer, also off its main tapping',
+    source: 'I = Sr / (√3 · Ur)',
+    mark: 'checked',
+    inputs: {
+      ratedMva: quantity('Rated power', 'MVA', { above: 0 }),
+      ratedKv: quantity('Rated voltage', 'kV', { above: 0 }),
+      tapPercent: quantity('Voltage of the tapping above the rated one', '%', { min: -50, max: 50 }),
+    },
+    outputs: { ampere: { title: 'Current', unit: 'A' } },
+    example: { inputs: { ratedMva: 40, ratedKv: 132, tapPercent: 10 }, outputs: { ampere: 159.0496609338 } },
+    compute: ({ ratedMva, ratedKv, tapPercent }) => ({ ampere: sideCurrentA(ratedMva, ratedKv, tapPercent) }),
+  }),
+  formulaOf({
+    name: 'high-impedance',
+    subject,
+    title: 'Stabilising voltage and resistor of a high-impedance scheme, and its sensitivity',
+    source: 'IEEE C37.234',
+    mark: 'remembered',
+    inputs: {
+      throughFaultA: quantity('Largest fault outside', 'A', { above: 0 }),
+      primaryA: quantity('Rated primary current', 'A', { above: 0 }),
+      secondaryA: quantity('Rated secondary current', 'A', { above: 0, max: 10 }),
+      windingOhm: ohm('Rct'),
+      leadOhm: ohm('Leads, one way'),
+      relayA: quantity('Relay current', 'A', { above: 0 }),
+      relayOhm: ohm('Relay'),
+      ctCount: z.int().min(2).max(100).meta({ title: 'Current transformers in parallel' }),
+      magnetisingA: quantity('Magnetising current of each', 'A', { min: 0 }),
+      varistorA: quantity('Varistor', 'A', { min: 0 }),
+      kneeV: quantity('Knee point', 'V', { above: 0 }),
+    },
+    outputs: {
+      stabilisingV: { title: 'Stabilising voltage', unit: 'V' },
+      resistorOhm: { title: 'Resistor', unit: 'Ω' },
+      requiredKneeV: { title: 'Knee point that is asked for', unit: 'V' },
+      operatingA: { title: 'Least fault inside, primary', unit: 'A' },
+      peakV: { title: 'Peak voltage of a fault inside', unit: 'V' },
+    },
+    example: {
+      inputs: {
+        throughFaultA: 20000,
+        primaryA: 1000,
+        secondaryA: 1,
+        windingOhm: 4,
+        leadOhm: 1,
+        relayA: 0.1,
+        relayOhm: 0,
+        ctCount: 6,
+        magnetisingA: 0.01,
+        varistorA: 0,
+        kneeV: 300,
+      },
+      outputs: { stabilisingV: 120, resistorOhm: 1200, requiredKneeV: 240, operatingA: 160, peakV: 7560.9523209712 },
+    },
+    compute: (given) => {
+      const { stabilisingV, resistorOhm, requiredKneeV, operatingA, peakV } = stabilised(given);
+      return { stabilisingV, resistorOhm, requiredKneeV, operatingA, peakV };
+    },
   }),
 ];

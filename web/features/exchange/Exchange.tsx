@@ -16,6 +16,8 @@ import { newId } from '../../project/newId';
 import { useProject, useProjectStore } from '../../project/ProjectContext';
 import type { ExportAnswer, ImportAnswer } from '../../workers/coreService';
 import { useCore, useCoreService } from '../../workers/useCore';
+import { saveReport } from '../../project/reports';
+import { saveDrawing } from './saveDrawing';
 import { EntriesView } from './EntriesView';
 import { Reading, Refused, ReportView } from './ReportView';
 import classes from './exchange.module.css';
@@ -24,6 +26,7 @@ import classes from './exchange.module.css';
 export function Exchange() {
   const { incoming } = useExchange();
   useOutgoing();
+  useDrawing();
   const close = () => useExchange.setState({ incoming: null });
   return (
     <Modal
@@ -158,4 +161,28 @@ function useOutgoing() {
       (error: unknown) => refuse((error as Error).message),
     );
   }, [outgoing, service, name]);
+}
+
+/** The page looked at as a file: what stands on the desk, or as PDF what is stored. */
+function useDrawing() {
+  const { drawing } = useExchange();
+  const store = useProjectStore();
+  const page = useDesk((state) => state.page);
+  useEffect(() => {
+    if (!drawing) return;
+    useExchange.setState({ drawing: null });
+    const { id, name, network } = store.getState();
+    const failed = (message: string) =>
+      notifications.show({ color: 'red', title: `Drawing as ${drawing.toUpperCase()}: not written`, message });
+    if (drawing === 'pdf') {
+      void saveReport(id, { study: 'drawing', format: 'pdf', page }).catch((error: unknown) =>
+        failed((error as Error).message),
+      );
+      return;
+    }
+    saveDrawing(drawing, network, page, name).then(
+      (refused) => refused && failed(refused),
+      (error: unknown) => failed((error as Error).message),
+    );
+  }, [drawing, store, page]);
 }

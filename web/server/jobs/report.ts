@@ -48,6 +48,11 @@ export async function writtenReport({ elements, project, revision, date, request
       bytes: new Uint8Array(await chartsPdf(network, pages, { project, revision, date }, request.drawing)),
     };
   }
+  if (request.study === 'drawing') {
+    const { drawingPdf } = await import('../pdf/drawing');
+    const bytes = await drawingPdf(network, request.page, { project, revision, date });
+    return bytes ? { ok: true, bytes: new Uint8Array(bytes) } : { ok: false, message: 'Nothing stands on this page.' };
+  }
   const engine = new FaultEngine(network);
   if (request.study === 'arcLabels') {
     const table = finished(
