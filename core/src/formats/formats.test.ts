@@ -8,6 +8,7 @@ import { elementId, type ElementId } from '../model/fields';
 import { find, networkOf, ofKind, type Network } from '../model/network';
 import { demoNetwork } from '../test/demo';
 import { plainCell, type Into, type Report, type Sheet, type Source } from './format';
+import { knownExporters } from './known';
 import { bytesOf, opened, sourceOf } from './open';
 import { exporters, importers, knownFormats, reportOn } from './registry';
 import { csv } from './tables/csv';
@@ -49,6 +50,12 @@ const changed = (sheets: readonly Sheet[], kind: string, id: string, head: strin
           rows: sheet.rows.map((row) => (row[0] === id ? row.map((cell, k) => (k === column ? value : cell)) : row)),
         };
   });
+
+describe('what can be written', () => {
+  it('is listed by name as the registry has it', () => {
+    expect(knownExporters).toEqual(exporters.map(({ id, title, extension }) => ({ id, title, extension })));
+  });
+});
 
 describe('opening', () => {
   it('tells workbooks, tables, JSON and nonsense apart by what stands in them', async () => {

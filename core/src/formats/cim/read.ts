@@ -1,9 +1,8 @@
 /** A CIM model as a network: equipment, what the nodes join, couplings of lines, places from its diagram. */
 import { isDrawn, snapToGrid, type Drawn } from '../../drawing/shape/shapes';
-import type { Bus } from '../../model/switching';
 import type { Element } from '../../model/element';
 import type { ElementId } from '../../model/fields';
-import type { ConnectionEnd } from '../../model/switching';
+import type { Bus, ConnectionEnd } from '../../model/switching';
 import { Brought } from '../brought';
 import { FileRefusal, type Source } from '../format';
 import { equipment } from './equipment';

@@ -1,6 +1,7 @@
 /** Transformers of a CIM model: windings in ohms of their own voltage become short-circuit voltages, connections a vector group, and a unit with its machine one block. */
 import { parseVectorGroup, parseVectorGroup3 } from '../../model/vectorgroup';
-import { isolatedNeutral, neutralOf, type Neutral } from '../../model/fields';
+import { newElement } from '../../model/defaults';
+import { isolatedNeutral, neutralOf, type ElementId, type Neutral } from '../../model/fields';
 import type { Tap } from '../../model/branches';
 import type { CimObject } from './graph';
 import { generatorOf } from './machines';
@@ -121,7 +122,7 @@ function twoWindings(object: CimObject, hv: End, lv: End, making: Making): void 
   if (x <= 0) return brought.wrong.add('a transformer without reactance cannot be taken', label);
   const stated = hv.mva ?? lv.mva;
   // On a rating on which it would exceed 100 % no transformer is built.
-  const ratedMva = stated ?? Math.min(100, (0.9 * hv.kv ** 2) / Math.hypot(r, x) / 1);
+  const ratedMva = stated ?? Math.min(100, (0.9 * hv.kv ** 2) / Math.hypot(r, x));
   if (stated === undefined) brought.assumed.add('rated power of transformers', label);
   const group = groupOf(hv, [lv]);
   const fits = group !== null && parseVectorGroup(group) !== null;
@@ -205,20 +206,7 @@ function unit(object: CimObject, hv: End, lv: End, machine: CimObject, given: Un
   if (!generator) return;
   const { ratedMva, ukPercent, uRPercent, vectorGroup, hvNeutral, zero, onLoadTapChanger, pTPercent } = given;
   const operation = operationOf(machine, making, 'RotatingMachine');
-  const usual = {
-    powerFactor: 0.85,
-    xd2Percent: 20,
-    xd1Percent: null,
-    xdPercent: null,
-    td2S: null,
-    td1S: null,
-    taS: null,
-    rotor: 'turbo',
-    excitation: 'series1',
-    x2Percent: null,
-    rOhm: null,
-    regulationPercent: 5,
-  } as const;
+  const usual = newElement('powerStationUnit', 'usual' as ElementId, 'usual').generator;
   const made = brought.add(
     'powerStationUnit',
     object.id,

@@ -1,5 +1,6 @@
 /** An SCL file (IEC 61850-6) as a network: the substation section gives equipment and what joins it, IEDs the relays with their settings. It tells no impedances: those are assumed, and marked. */
-import type { Element } from '../../model/element';
+import { newElement, type PlaceableKind } from '../../model/defaults';
+import type { Element, ElementOf } from '../../model/element';
 import type { ElementId } from '../../model/fields';
 import { find, type Network } from '../../model/network';
 import { currentInput, tripCircuit, type Relay } from '../../model/protection';
@@ -35,18 +36,24 @@ export function* readScl({ files }: Source): Generator<number, Brought> {
   return brought;
 }
 
+/** What a new element has in these fields: named, so that they carry the mark of what is assumed. */
+function usual<K extends PlaceableKind, F extends keyof ElementOf<K>>(kind: K, ...fields: F[]): Pick<ElementOf<K>, F> {
+  const fresh = newElement(kind, 'usual' as ElementId, 'usual');
+  return Object.fromEntries(fields.map((field) => [field, fresh[field]])) as Pick<ElementOf<K>, F>;
+}
+
 /** Equipment of SCL with two terminals in a run. */
 const runs: Readonly<Record<string, (reading: Reading, node: SclNode, id: string, name: string) => Element | null>> = {
   CBR: ({ brought }, _, id, name) => brought.add('switch', id, name, {}, { type: 'breaker' }),
   DIS: ({ brought }, _, id, name) => brought.add('switch', id, name, {}, { type: 'disconnector', openingTimeS: null }),
-  CTR: ({ brought }, node, id, name) => {
-    brought.assumed.add('ratio 400/1 of current transformers', name);
+  CTR: ({ brought }, _, id, name) => {
+    brought.assumed.add('ratio 400/1 and class of current transformers', name);
     return brought.add(
       'currentTransformer',
       id,
       name,
       {},
-      { accuracy: attribute(node, 'desc').slice(0, 40) || '5P20' },
+      usual('currentTransformer', 'primaryA', 'secondaryA', 'accuracy'),
     );
   },
 };
@@ -56,19 +63,31 @@ const ends: Readonly<Record<string, (reading: Reading, id: string, name: string,
   VTR: ({ brought }, id, name, kv) => brought.add('voltageTransformer', id, name, { primaryKv: kv }),
   GEN: ({ brought }, id, name, kv) => {
     brought.assumed.add('data of generators', name);
-    return brought.add('synchronousMachine', id, name, {}, { ratedKv: kv });
+    return brought.add(
+      'synchronousMachine',
+      id,
+      name,
+      {},
+      { ...usual('synchronousMachine', 'ratedMva', 'powerFactor', 'xd2Percent'), ratedKv: kv },
+    );
   },
   MOT: ({ brought }, id, name, kv) => {
     brought.assumed.add('data of motors', name);
-    return brought.add('asynchronousMotor', id, name, {}, { ratedKv: kv });
+    return brought.add(
+      'asynchronousMotor',
+      id,
+      name,
+      {},
+      { ...usual('asynchronousMotor', 'ratedMw', 'powerFactor', 'efficiencyPercent', 'startingRatio'), ratedKv: kv },
+    );
   },
   CAP: ({ brought }, id, name, kv) => {
     brought.assumed.add('power of capacitors and reactors', name);
-    return brought.add('shunt', id, name, { type: 'capacitor' }, { ratedKv: kv });
+    return brought.add('shunt', id, name, { type: 'capacitor' }, { ...usual('shunt', 'ratedMvar'), ratedKv: kv });
   },
   REA: ({ brought }, id, name, kv) => {
     brought.assumed.add('power of capacitors and reactors', name);
-    return brought.add('shunt', id, name, { type: 'reactor' }, { ratedKv: kv });
+    return brought.add('shunt', id, name, { type: 'reactor' }, { ...usual('shunt', 'ratedMvar'), ratedKv: kv });
   },
 };
 
@@ -190,14 +209,32 @@ class Reading {
           id,
           name,
           {},
-          { hvKv: kv[0], lvKv: kv[1], ratedMva: 10, ukPercent: 8, uRPercent: 0.6 },
+          {
+            ...usual('transformer', 'vectorGroup'),
+            hvKv: kv[0],
+            lvKv: kv[1],
+            ratedMva: 10,
+            ukPercent: 8,
+            uRPercent: 0.6,
+          },
         ),
         sorted,
         2,
       );
     else if (kv.length === 3)
       this.tie(
-        this.brought.add('threeWindingTransformer', id, name, {}, { hvKv: kv[0], mvKv: kv[1], lvKv: kv[2] }),
+        this.brought.add(
+          'threeWindingTransformer',
+          id,
+          name,
+          {},
+          {
+            ...usual('threeWindingTransformer', 'vectorGroup', 'hvMv', 'hvLv', 'mvLv'),
+            hvKv: kv[0],
+            mvKv: kv[1],
+            lvKv: kv[2],
+          },
+        ),
         sorted,
         3,
       );
@@ -225,7 +262,13 @@ class Reading {
         continue;
       }
       this.brought.assumed.add('data of lines', name);
-      const line = this.brought.add('line', `line ${name}`, name, {}, { lengthKm: 1 });
+      const line = this.brought.add(
+        'line',
+        `line ${name}`,
+        name,
+        {},
+        usual('line', 'type', 'lengthKm', 'r1OhmPerKm', 'x1OhmPerKm'),
+      );
       const inOrder = list[0].terminal === 'T2' && list[1].terminal === 'T1' ? [list[1], list[0]] : list;
       inOrder.forEach((end, k) => line && this.nodes.get(end.node)?.ends.push({ element: line.id, terminal: k }));
     }

@@ -77,6 +77,13 @@ describe('a station', () => {
       if (ct(demo, here)) expect(ct(again, relay), relay.name).toBe(ct(demo, here));
     }
   });
+  it('marks what it assumes: a ratio that no file told is not taken for one that was', async () => {
+    const again = taken(blank(), await report(text));
+    const [ct] = ofKind(again, 'currentTransformer');
+    expect(ct).toMatchObject({ primaryA: 400, accuracy: '5P20', assumed: ['primaryA', 'secondaryA', 'accuracy'] });
+    for (const line of ofKind(again, 'line')) expect(line.assumed).toContain('x1OhmPerKm');
+    for (const unit of ofKind(again, 'transformer')) expect(unit.assumed).toContain('vectorGroup');
+  });
   it('brings nothing but its identifiers into the project that it came from', async () => {
     const told = await report(text, demo);
     expect(told.entries!.filter(({ what, differences }) => what !== 'changed' || differences.length > 0)).toEqual([]);
