@@ -122,6 +122,7 @@ export default ts.config(
       'web/next-env.d.ts',
       'test-results/**',
       'playwright-report/**',
+      'web/server/programs/test/api.d.ts',
     ],
   },
   js.configs.recommended,

@@ -1,10 +1,12 @@
-/** Writes what is derived from the code: the demo project, the JSON Schema of the project format, the validation report, the list of formulas. `--check` only compares. */
+/** Writes what is derived from the code: the demo project, the JSON Schema of the project format, the validation report, the list of formulas, the client of the interface for programs. `--check` only compares. */
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { z } from 'zod';
 import { projectFileSchema, writeProject } from '../core/src/formats/project/project';
 import { elementSchema } from '../core/src/model/element';
+import openapiTS, { astToString } from 'openapi-typescript';
+import { openApi } from '../web/server/programs/openapi';
 import { demoProject } from './demo';
 import { formulasPage } from './formulas';
 import { validationReport } from './validation';
@@ -18,6 +20,8 @@ const outputs: Record<string, string> = {
   'docs/formats/project.schema.json': `${JSON.stringify(z.toJSONSchema(projectFileSchema, { io: 'input' }), null, 2)}\n`,
   'docs/validation.md': validationReport(),
   'docs/formulas.md': formulasPage(),
+  // The client of the tests: types made from the description that programs get.
+  'web/server/programs/test/api.d.ts': `/** Made by "npm run generate" from the description for programs. */\n${astToString(await openapiTS(openApi() as never))}`,
 };
 
 let stale = 0;

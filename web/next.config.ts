@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import type { NextConfig } from 'next';
 
 const config: NextConfig = {
-  transpilePackages: ['@mesura/core'],
+  transpilePackages: ['@mesura/core', '@mesura/cli'],
   turbopack: { root: join(dirname(fileURLToPath(import.meta.url)), '..') },
   serverExternalPackages: ['@node-rs/argon2', 'jsmodbus', 'mysql2', 'pdfmake', 'piscina'],
   poweredByHeader: false,

@@ -7,6 +7,8 @@ import { usage } from './usage';
 export interface Arguments {
   readonly values: Values;
   readonly positionals: readonly string[];
+  /** Names of the options that were typed. */
+  readonly typed: ReadonlySet<string>;
 }
 
 /** Throws a {@link Refusal} that names the option. */
@@ -15,8 +17,14 @@ export function argumentsOf(args: readonly string[]): Arguments {
   for (const name of known.flatMap((arg) => /^--([^=]*)/.exec(arg)?.[1] ?? []).filter(Boolean))
     if (!(name in optionTypes)) throw new Refusal(2, unknown(name));
   try {
-    const { values, positionals } = parseArgs({ args: known, allowPositionals: true, options: optionTypes });
-    return { values: values as Values, positionals };
+    const { values, positionals, tokens } = parseArgs({
+      args: known,
+      allowPositionals: true,
+      options: optionTypes,
+      tokens: true,
+    });
+    const typed = new Set(tokens.flatMap((token) => (token.kind === 'option' ? token.name : [])));
+    return { values: values as Values, positionals, typed };
   } catch (error) {
     const message = (error as Error).message;
     const option = /--([a-z-]+)/.exec(message)?.[1];

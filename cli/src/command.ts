@@ -3,9 +3,22 @@ import { alternating } from '@mesura/core/model/directPart';
 import { readProject } from '@mesura/core/formats/project/project';
 import { networkOf, type Network } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
+import { FaultEngine } from '@mesura/core/studies/engine';
+import { Studies } from '@mesura/core/studies/studies';
+import type { Subject } from '@mesura/core/sheets/content';
 import { oneOf, Refusal, type Values } from './options';
 
-export type Read = (path: string) => string;
+/** Reads texts. What is open already, and need not be read again, it may know as a project. */
+export interface Read {
+  (path: string): string;
+  readonly project?: (path: string) => OpenProject | undefined;
+}
+
+export interface OpenProject {
+  readonly network: Network;
+  readonly name: string;
+  readonly notes: string;
+}
 
 /** Exit codes: 0 done, 1 bad input or nothing computed, 2 wrong usage, 3 computed, and something does not hold. */
 export interface Outcome {
@@ -27,6 +40,13 @@ export interface Call {
   readonly bytes: ReadBytes;
   /** The terminal program itself, for commands that ask others. */
   readonly ask: (args: readonly string[]) => Outcome;
+  readonly documents?: Documents;
+}
+
+/** What only the server's own writer of documents can do. */
+export interface Documents {
+  /** A sheet as PDF, a draft; null where there is nothing to say about its subject. */
+  readonly sheetPdf: (project: OpenProject, subject: Subject) => Promise<Uint8Array | null>;
 }
 
 export interface Command {
@@ -58,7 +78,9 @@ export const wholeNetworkFor = (call: Call, command: string): Network => network
 export const networkFrom = (path: string, read: Read): Network => projectFrom(path, read).network;
 
 /** A project file read: its network, name and notes. */
-export function projectFrom(path: string, read: Read): { network: Network; name: string; notes: string } {
+export function projectFrom(path: string, read: Read): OpenProject {
+  const open = read.project?.(path);
+  if (open) return open;
   let text: string;
   try {
     text = read(path);
@@ -73,8 +95,17 @@ export function projectFrom(path: string, read: Read): { network: Network; name:
 
 export const plainFormat = ({ format }: Values) => oneOf('--format', format, ['table', 'csv', 'json']);
 
-export function noShow(command: string, { show }: Values): void {
-  if (show?.length) throw new Refusal(2, `${command} knows no --show`);
+/** One for a network, however often it is asked about: a script or a batch asks many times. */
+export const studiesOf = (network: Network): Studies => keptFor(allStudies, network, () => new Studies(network));
+export const engineOf = (network: Network): FaultEngine => keptFor(allEngines, network, () => new FaultEngine(network));
+
+const allStudies = new WeakMap<Network, Studies>();
+const allEngines = new WeakMap<Network, FaultEngine>();
+
+function keptFor<T>(all: WeakMap<Network, T>, network: Network, make: () => T): T {
+  let known = all.get(network);
+  if (!known) all.set(network, (known = make()));
+  return known;
 }
 
 export const notes = (problems: readonly Problem[]): string =>

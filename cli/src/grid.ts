@@ -1,40 +1,31 @@
 /** A command over a grid of values: the project with each combination, the command's own answer for each, put together. */
 import { gridOf, inCase, SettingRefusal, settingsOf, type GridCase } from '@mesura/core/batch/values';
 import { delimited } from '@mesura/core/fields/delimited';
-import { writeProject } from '@mesura/core/formats/project/project';
+import { watchedPart } from '@mesura/core/working/steps';
 import { csv } from '@mesura/core/formats/tables/csv';
 import { projectFrom, type Outcome, type Read } from './command';
-import { Refusal, type Values } from './options';
-
-/** Arguments without the settings, so that the command runs as if it had never heard of them. */
-function withoutSet(args: readonly string[]): string[] {
-  const kept: string[] = [];
-  for (let k = 0; k < args.length; k++)
-    if (args[k] === '--set') k++;
-    else if (!args[k].startsWith('--set=')) kept.push(args[k]);
-  return kept;
-}
+import { Refusal } from './options';
 
 const labelOf = ({ values }: GridCase): string =>
   values.map(({ setting, value }) => `${setting.label}=${value}`).join(' ');
 
-/** Runs it for every case. The worst exit code counts. */
+/** Runs it for every case, each on the project with its values. The worst exit code counts. */
 export function overGrid(
-  args: readonly string[],
-  values: Values,
+  set: readonly string[],
+  format: string,
   path: string,
   read: Read,
-  ask: (args: readonly string[], read: Read) => Outcome,
+  answer: (read: Read) => Outcome,
 ): Outcome {
   const { network, name, notes } = projectFrom(path, read);
-  const cases = inWords(() => gridOf(settingsOf(network, values.set!)));
-  const plainArgs = withoutSet(args);
-  const answers = cases.map((each) => {
-    const elements = inWords(() => inCase(network, each)).elements.values();
-    const text = writeProject({ name, notes, elements });
-    const outcome = ask(plainArgs, (asked) => (asked === path ? text : read(asked)));
-    if (outcome.code === 2) throw new Refusal(2, outcome.errors.trim());
-    return { each, outcome };
+  const cases = inWords(() => gridOf(settingsOf(network, set)));
+  const answers = cases.map((each, k) => {
+    const changed = inWords(() => inCase(network, each));
+    const project = { name, notes, network: changed };
+    const known: Read = Object.assign((asked: string) => read(asked), {
+      project: (asked: string) => (asked === path ? project : read.project?.(asked)),
+    });
+    return { each, outcome: watchedPart(k, cases.length, () => answer(known)) };
   });
   const codes = answers.map(({ outcome }) => outcome.code);
   const code = codes.includes(3) ? 3 : codes.every((each) => each === 1) ? 1 : 0;
@@ -46,7 +37,7 @@ export function overGrid(
         .map((line) => `${labelOf(each)}: ${line}\n`),
     )
     .join('');
-  return { code, output: together(answers, values.format ?? 'table'), errors };
+  return { code, output: together(answers, format), errors };
 }
 
 function inWords<T>(work: () => T): T {

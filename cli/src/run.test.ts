@@ -257,8 +257,8 @@ describe('mesura faults', () => {
     [['faults', 'demo.json', '--phase-x', 'much'], 2, /--phase-x must be a number.*\n +--phase-r, --phase-x OHM/],
     [['faults', 'demo.json', '--breaking'], 2, /--breaking needs a value\n +--breaking S/],
     [['faults', 'demo.json', 'other.json'], 2, /faults takes one project file, not 2/],
-    [['around', 'demo.json', '--show', 'buses'], 2, /around knows no --show/],
-    [['matrix', 'demo.json', '--show', 'buses'], 2, /matrix knows no --show/],
+    [['around', 'demo.json', '--show', 'buses'], 2, /around takes no --show/],
+    [['matrix', 'demo.json', '--show', 'buses'], 2, /matrix takes no --show/],
     [['faults', 'gone.json'], 1, /gone\.json cannot be read: no such file/],
     [['faults', 'demo.json', '--at', 'Atlantis'], 1, /no bus is called "Atlantis"; there are: .*BRA 33/],
   ])('%j fails with %i', (args, code, message) => {

@@ -1,45 +1,54 @@
 /** The terminal program as a function: arguments in, text and exit code out. */
+import { watched } from '@mesura/core/working/steps';
 import { argumentsOf, withHelp } from './arguments';
-import type { Command, Outcome, Read, ReadBytes } from './command';
+import type { Documents, Outcome, Read, ReadBytes } from './command';
 import { commands } from './commands';
 import { Refusal } from './options';
-import { overGrid } from './grid';
-import { withColumns } from './output';
+import { atServer } from './remote';
+import { answered, refused } from './study';
 import { commandLines, usage } from './usage';
+import { optionsOf } from './words';
 
-const fail = (code: 1 | 2, errors: string): Outcome => ({ code, output: '', errors: `${errors}\n` });
-
-function begin(args: readonly string[], read: Read, bytes: ReadBytes): Outcome | Promise<Outcome> {
-  const { values, positionals } = argumentsOf(args);
+function begin(
+  args: readonly string[],
+  read: Read,
+  bytes: ReadBytes,
+  documents?: Documents,
+  tell: (share: number) => void = () => undefined,
+): Outcome | Promise<Outcome> {
+  const { values, positionals, typed } = argumentsOf(args);
   if (values.help) return { code: 0, output: usage, errors: '' };
   const [name, ...paths] = positionals;
   const command = commands.find((each) => each.name === name);
   if (!command) throw new Refusal(2, notACommand(name));
-  const answer = () =>
-    values.set?.length
-      ? overGrid(args, values, gridPath(command, paths), read, run)
-      : command.run({ paths, values, read, bytes, ask: (inner) => run(inner, read) });
-  // Within a grid each case chooses its columns itself.
-  return values.columns === undefined || values.set?.length ? answer() : withColumns(values.columns, answer);
+  const known = optionsOf(name);
+  for (const option of typed)
+    if (option !== 'format' && option !== 'help' && !known.includes(option))
+      throw new Refusal(2, `${name} takes no --${option}${known.length > 0 ? `; it takes ${listed(known)}` : ''}`);
+  if (values.server !== undefined) return atServer(name, values, typed, tell);
+  return answered(command, { paths, values, read, bytes, documents, ask: (inner) => run(inner, read) });
 }
 
-/** The project that values are set in. */
-function gridPath({ name, takes }: Command, paths: readonly string[]): string {
-  if (takes === 'FILE' && name !== 'import' && name !== 'export' && paths.length === 1) return paths[0];
-  throw new Refusal(2, `--set is for studies of one project, not for ${name}`);
-}
+const listed = (options: readonly string[]): string => options.map((option) => `--${option}`).join(', ');
 
-function refused(error: unknown): Outcome {
-  if (error instanceof Refusal) return fail(error.code, error.code === 2 ? withHelp(error.message) : error.message);
+function inWords(error: unknown): Outcome {
+  if (error instanceof Refusal) return refused(error, error.code === 2 ? withHelp(error.message) : error.message);
   throw error;
 }
 
-/** Whatever the program does. `bytes` reads files that are no texts. */
-export async function perform(args: readonly string[], read: Read, bytes: ReadBytes): Promise<Outcome> {
+/** Whatever the program does; `tell` hears how far it is. `bytes` reads files that are no texts; `documents` writes those that the core cannot. */
+export async function perform(
+  args: readonly string[],
+  read: Read,
+  bytes: ReadBytes,
+  documents?: Documents,
+  tell?: (share: number) => void,
+): Promise<Outcome> {
   try {
-    return await begin(args, read, bytes);
+    const work = () => begin(args, read, bytes, documents, tell);
+    return await (tell ? watched(tell, work) : work());
   } catch (error) {
-    return refused(error);
+    return inWords(error);
   }
 }
 
@@ -50,7 +59,7 @@ export function run(args: readonly string[], read: Read): Outcome {
     if (outcome instanceof Promise) throw new Error(`${args[0]} does not answer at once`);
     return outcome;
   } catch (error) {
-    return refused(error);
+    return inWords(error);
   }
 }
 

@@ -4,7 +4,11 @@ import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { demoText } from '@mesura/core/test/demo';
 import { readXlsx } from '@mesura/core/formats/tables/xlsx';
+import type { Documents } from './command';
 import { perform } from './run';
+
+// As the terminal has it.
+const { documents } = (await import('../../web/server/jobs/documents' as string)) as { documents: Documents };
 
 const sheet = (...args: string[]) =>
   perform(
@@ -14,6 +18,7 @@ const sheet = (...args: string[]) =>
       return demoText();
     },
     () => new Uint8Array(),
+    documents,
   );
 
 describe('mesura sheet', () => {
@@ -73,19 +78,22 @@ describe('mesura sheet --server', () => {
     sound,
   });
   const answers: Record<string, unknown> = {
-    '/api/projects': { projects: [{ id: 'p', name: 'Sorrel Island' }] },
-    '/api/projects/p': { elements: [element] },
-    '/api/projects/p/sheets': { sheets: [issued(2), issued(1)] },
-    '/api/projects/p/sheets/12': { id: 12, number: 2, content: {} },
-    '/api/projects/p/sheets/11': { id: 11, number: 1, content: {} },
+    '/api/v1/projects': { projects: [{ id: 'p', name: 'Sorrel Island' }] },
+    '/api/v1/projects/p/elements?kind=relay&after=': { elements: [], next: 'a' },
+    '/api/v1/projects/p/elements?kind=relay&after=a': { elements: [element], next: null },
+    '/api/v1/projects/p/elements?kind=switch&after=': { elements: [], next: null },
+    '/api/v1/projects/p/elements?kind=linePackage&after=': { elements: [], next: null },
+    '/api/v1/projects/p/sheets': { sheets: [issued(2), issued(1)] },
+    '/api/v1/projects/p/sheets/12': { id: 12, number: 2, content: {} },
+    '/api/v1/projects/p/sheets/11': { id: 11, number: 1, content: {} },
   };
   beforeAll(async () => {
     server = createServer((request, response) => {
       const { url = '', method, headers } = request;
       asked.push(`${method} ${url} ${headers.cookie ?? ''}`.trim());
       if (url === '/api/session') return response.setHeader('set-cookie', 'mesura=token; Path=/').end('{}');
-      if (url.endsWith('/pdf')) return response.end('%PDF-issued');
-      if (!(url in answers)) return response.writeHead(404).end('{"error":{"message":"It is not there."}}');
+      if (url.endsWith('?as=pdf')) return response.end('%PDF-issued');
+      if (!(url in answers)) return response.writeHead(404).end('{"detail":"It is not there."}');
       response.setHeader('content-type', 'application/json').end(JSON.stringify(answers[url]));
     });
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
@@ -111,7 +119,7 @@ describe('mesura sheet --server', () => {
     process.env.MESURA_PASSWORD = 'x';
     try {
       await sheet('--server', address);
-      expect(asked).toContain('GET /api/projects mesura=token');
+      expect(asked).toContain('GET /api/v1/projects mesura=token');
     } finally {
       delete process.env.MESURA_USER;
       delete process.env.MESURA_PASSWORD;
@@ -120,9 +128,9 @@ describe('mesura sheet --server', () => {
     expect((await sheet('--server', address, '--project', 'x')).errors).toMatch(
       /--project must be one of Sorrel Island/,
     );
-    answers['/api/projects/p/sheets'] = { sheets: [issued(1, false)] };
+    answers['/api/v1/projects/p/sheets'] = { sheets: [issued(1, false)] };
     expect((await sheet('--server', address)).code).toBe(3);
-    delete answers['/api/projects'];
+    delete answers['/api/v1/projects'];
     expect((await sheet('--server', address)).errors).toMatch(/answers: It is not there/);
   });
 });

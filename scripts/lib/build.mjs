@@ -22,6 +22,7 @@ function digest() {
     }
   };
   walk('core');
+  walk('cli');
   walk('web');
   return hash.update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
 }

@@ -3,7 +3,9 @@ import { NextResponse } from 'next/server';
 import { readBatch, type ReadBatch } from './batch';
 import { ServiceError, toServiceError } from './errors';
 import { note } from './people/audit';
-import { admission, permissions, type Need, type RouteName } from './people/permissions';
+import { Rate } from './front/guard';
+import { admission, isForPrograms, permissions, scopeOf, type Need, type RouteName } from './people/permissions';
+import { problemDocument, problemResponse } from './problem';
 import { nobody, personOf, refusalFor, type Person } from './people/person';
 import { inThread } from './workers';
 
@@ -30,7 +32,8 @@ export function route<P extends Params>(
       return result instanceof Response ? result : NextResponse.json(result ?? { ok: true });
     } catch (error) {
       const { status, code, message, details } = toServiceError(error);
-      const headers = status === 503 ? { 'retry-after': '1' } : undefined;
+      const headers = status === 503 || status === 429 ? { 'retry-after': '1' } : undefined;
+      if (isForPrograms(name)) return problemResponse(problemDocument(status, code, message, details), headers);
       return NextResponse.json({ error: { code, message, ...details } }, { status, headers });
     }
   };
@@ -40,18 +43,33 @@ export function route<P extends Params>(
 async function admitted(name: RouteName, projectId: string | null, request: Request): Promise<Person> {
   const need: Need = permissions[name];
   // Health is asked for when the database is away, too.
-  const person = name === 'GET /api/health' ? nobody : await personOf(request.headers, projectId);
+  const isProgram = isForPrograms(name);
+  const person = name === 'GET /api/health' ? nobody : await personOf(request.headers, projectId, isProgram);
   const answer = admission(need, person);
+  if (isProgram) takeTurn(person);
+  if (answer === 'admitted' && isProgram && person.scopes && !person.scopes.has(scopeOf[name]))
+    throw new ServiceError(403, 'scope', `This token is not made for that: it lacks "${scopeOf[name]}".`);
   if (answer === 'admitted') return person;
   if (answer !== 'signIn') await note(person, { action: 'refused', target: name, detail: projectId ?? '' });
   throw refusalFor(answer);
 }
 
-/** Longest bodies in bytes by what they are. */
-export const longest = { small: 64e3, batch: 16e6, file: 120e6 };
+/** Programs of one person ask at most so often, whatever the number of their addresses. */
+const programRate = new Rate(50, 500);
 
-/** Reads a body as text and stops as soon as it is longer than allowed, however it is sent. */
-export async function textBody(request: Request, limit = longest.small): Promise<string> {
+function takeTurn({ accountId, address }: Person): void {
+  if (programRate.take(accountId ?? address)) return;
+  throw new ServiceError(429, 'rate', 'Too many requests by this person. Try again in a moment.');
+}
+
+/** Longest bodies in bytes by what they are. */
+export const longest = { small: 64e3, study: 1e6, batch: 16e6, file: 120e6 };
+
+export const textBody = async (request: Request, limit = longest.small): Promise<string> =>
+  (await bytesBody(request, limit)).toString('utf8');
+
+/** Reads a body and stops as soon as it is longer than allowed, however it is sent. */
+export async function bytesBody(request: Request, limit: number): Promise<Buffer> {
   const tooLarge = () =>
     new ServiceError(
       413,
@@ -59,7 +77,7 @@ export async function textBody(request: Request, limit = longest.small): Promise
       `This is larger than ${limit >= 1e6 ? `${limit / 1e6} MB` : `${limit / 1e3} kB`}.`,
     );
   if (Number(request.headers.get('content-length') ?? 0) > limit) throw tooLarge();
-  if (!request.body) return '';
+  if (!request.body) return Buffer.alloc(0);
   const reader = request.body.getReader();
   const parts: Uint8Array[] = [];
   let length = 0;
@@ -75,7 +93,7 @@ export async function textBody(request: Request, limit = longest.small): Promise
     }
     parts.push(value);
   }
-  return Buffer.concat(parts).toString('utf8');
+  return Buffer.concat(parts);
 }
 
 export async function jsonBody(request: Request, limit = longest.small): Promise<unknown> {

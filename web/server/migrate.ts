@@ -69,6 +69,8 @@ const rights: Readonly<Record<string, string>> = {
   guesses: 'SELECT, INSERT, UPDATE, DELETE',
   members: 'SELECT, INSERT, UPDATE, DELETE',
   audit_log: 'SELECT, INSERT',
+  api_tokens: 'SELECT, INSERT, UPDATE, DELETE',
+  jobs: 'SELECT, INSERT, UPDATE, DELETE',
   migrations: 'SELECT',
 };
 

@@ -176,6 +176,16 @@ export async function importProject(
   if (!read.ok)
     throw new ServiceError(422, 'project.file', 'This file cannot be read as a project.', { problems: read.problems });
   const { name, notes, rows } = read;
+  return storeRows(name, notes, rows, accountId);
+}
+
+/** A project from rows that are checked; without settings it gets the usual ones. */
+export async function storeRows(
+  name: string,
+  notes: string,
+  rows: readonly Row[],
+  accountId: string | null,
+): Promise<string> {
   const rest = rows.some(({ kind }) => kind === 'projectSettings') ? [] : blankElements().map(rowOf);
   const id = newId();
   await transaction(async (connection) => {

@@ -1,37 +1,47 @@
 /** Threads for the core beside the server, so that a large study holds up nobody's request. */
 import { availableParallelism } from 'node:os';
+import type { MessagePort } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import { ServiceError } from './errors';
 import type { Answer, Job } from './jobs/job';
 
 // Next loads modules more than once (routes, hot reload); the pool must be one.
-const shared = globalThis as typeof globalThis & { mesuraWorkers?: Piscina };
+const shared = globalThis as typeof globalThis & { mesuraWorkers?: Partial<Record<Lane, Piscina>> };
+
+/** What a person waits for goes past what a program has asked for. */
+type Lane = 'people' | 'programs';
 
 /** Longer than any study should take; a thread that hangs is ended. */
-const longestMs = 120_000;
+const longestMs = { people: 120_000, programs: 900_000 };
 const longestQueue = 64;
 
-function workers(): Piscina {
-  if (shared.mesuraWorkers) return shared.mesuraWorkers;
+function workers(lane: Lane): Piscina {
+  const all = (shared.mesuraWorkers ??= {});
+  const known = all[lane];
+  if (known) return known;
   const filename = process.env.MESURA_JOBS;
   if (!filename)
     throw new ServiceError(503, 'workers.none', 'No worker is configured: start the application with "npm start".');
-  shared.mesuraWorkers = new Piscina({
+  return (all[lane] = new Piscina({
     filename,
     minThreads: 0,
     // One processor stays with the server itself.
     maxThreads: Math.max(1, availableParallelism() - 1),
     maxQueue: longestQueue,
     idleTimeout: 60_000,
-  });
-  return shared.mesuraWorkers;
+  }));
 }
 
 /** Does a job in a thread. Errors: `workers.busy` when too many wait, `workers.stopped` when it was left off or took too long. */
-export async function inThread<J extends Job>(job: J, signal?: AbortSignal): Promise<Answer<J>> {
-  const limit = AbortSignal.timeout(longestMs);
+export async function inThread<J extends Job>(
+  job: J,
+  signal?: AbortSignal,
+  { lane = 'people', transfer = [] }: { lane?: Lane; transfer?: readonly MessagePort[] } = {},
+): Promise<Answer<J>> {
+  const limit = AbortSignal.timeout(longestMs[lane]);
   try {
-    return (await workers().run(job, {
+    return (await workers(lane).run(job, {
+      transferList: [...transfer],
       signal: signal ? AbortSignal.any([signal, limit]) : limit,
     })) as Answer<J>;
   } catch (error) {
@@ -44,6 +54,6 @@ export async function inThread<J extends Job>(job: J, signal?: AbortSignal): Pro
 }
 
 export async function closeWorkers(): Promise<void> {
-  await shared.mesuraWorkers?.destroy();
+  await Promise.all(Object.values(shared.mesuraWorkers ?? {}).map((each) => each.destroy()));
   delete shared.mesuraWorkers;
 }

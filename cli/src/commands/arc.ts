@@ -7,17 +7,17 @@ import { arcLines, arcTable, clearedBy, isOver, lineWorking, type ArcLine } from
 import { settingsId } from '@mesura/core/model/element';
 import { nameIn, settingsOf, withElements } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
-import { Studies } from '@mesura/core/studies/studies';
 import { finished } from '@mesura/core/working/steps';
-import { plainFormat, wholeNetworkFor, type Command } from '../command';
+import { plainFormat, wholeNetworkFor, type Command, studiesOf } from '../command';
 import { conditionsAsked, elementNamed, numberOf, oneOf, Refusal } from '../options';
 import { tableOf, workingText, type Column } from '../output';
+import { studySummaries } from '../words';
 
 /** Exit code 3 where an energy is above the limit of the project, or nothing clears an arc. */
 export const arcCommand: Command = {
   name: 'arc',
   takes: 'FILE',
-  summary: 'arc energy, boundaries and clothing at every busbar',
+  summary: studySummaries.arc,
   run(call) {
     const { values } = call;
     const format = plainFormat(values);
@@ -34,7 +34,7 @@ export const arcCommand: Command = {
       },
     };
     const network = withElements(given, [settings]);
-    const studies = new Studies(network);
+    const studies = studiesOf(network);
     const conditions = values.condition || values.case ? conditionsAsked(network, values) : studies.conditions;
     const only = values.at?.map((name) => elementNamed(network, name, ['bus'], 'busbar').id) ?? null;
     const table = finished(

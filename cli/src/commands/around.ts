@@ -11,8 +11,9 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { ofKind, type Network } from '@mesura/core/model/network';
 import { toPhases } from '@mesura/core/sequence/components';
 import { conditionsAsked, faultQueries, numberOf, oneOf, placesOf, Refusal, studyQuery, type Values } from '../options';
-import { done, networkFor, noShow, plainFormat, type Command } from '../command';
+import { done, networkFor, plainFormat, type Command } from '../command';
 import { tableOf, type Column, type Format } from '../output';
+import { studySummaries } from '../words';
 
 interface Extreme {
   readonly ampere: number;
@@ -73,9 +74,8 @@ const jsonRow = ({ place, placeId, branch, id, terminal, most, least }: AroundRo
 export const aroundCommand: Command = {
   name: 'around',
   takes: 'FILE',
-  summary: 'most and least currents in the branches around faults',
+  summary: studySummaries.around,
   run(call) {
-    noShow('around', call.values);
     const format = plainFormat(call.values);
     return done(aroundOutput(networkFor(call, 'around'), call.values, format));
   },

@@ -6,21 +6,21 @@ import { quantityTitles } from '@mesura/core/reports/boards';
 import { csv } from '@mesura/core/formats/tables/csv';
 import { nameIn } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
-import { Studies } from '@mesura/core/studies/studies';
 import { finished } from '@mesura/core/working/steps';
-import { networkFor, plainFormat, type Command, type Outcome } from '../command';
+import { networkFor, plainFormat, type Command, type Outcome, studiesOf } from '../command';
 import { conditionsAsked, oneOf, Refusal } from '../options';
 import { tableOf, type Column } from '../output';
+import { studySummaries } from '../words';
 
 /** Exit code 1 where there is no board, 3 where a rating is too small. */
 export const boardsCommand: Command = {
   name: 'boards',
   takes: 'FILE',
-  summary: 'boards: how they feed each other, ratings of their busbars, bill of material',
+  summary: studySummaries.boards,
   run(call): Outcome {
     const { values } = call;
     const network = networkFor(call, 'boards');
-    const studies = new Studies(network);
+    const studies = studiesOf(network);
     const conditions = values.condition || values.case ? conditionsAsked(network, values) : studies.conditions;
     const all = boardsIn(network);
     const isCalled = ({ name, sections }: (typeof all)[number], asked: string): boolean =>

@@ -1,4 +1,5 @@
 /** `mesura circuits`: low-voltage circuits, what they carry, how soon they are cut off, which cable and device do. */
+import type { Studies } from '@mesura/core/studies/studies';
 import { cellText, deviceText } from '@mesura/core/lowVoltage/cells';
 import { circuitProposals, type Free, type ProposedOption } from '@mesura/core/lowVoltage/propose';
 import { caseOfKey, circuitTable, type CircuitRow } from '@mesura/core/lowVoltage/study';
@@ -8,11 +9,11 @@ import { circuitName } from '@mesura/core/reports/circuits';
 import { workingLines } from '@mesura/core/reports/report';
 import { find, nameIn, type Network } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
-import { Studies } from '@mesura/core/studies/studies';
 import { finished } from '@mesura/core/working/steps';
-import { networkFor, plainFormat, type Call, type Command, type Outcome } from '../command';
+import { networkFor, plainFormat, type Call, type Command, type Outcome, studiesOf } from '../command';
 import { conditionsAsked, elementNamed, oneOf, Refusal } from '../options';
 import { tableOf, type Column } from '../output';
+import { studySummaries } from '../words';
 
 const free = {
   both: { section: true, device: true },
@@ -24,11 +25,11 @@ const free = {
 export const circuitsCommand: Command = {
   name: 'circuits',
   takes: 'FILE',
-  summary: 'low-voltage circuits: what they carry, how soon they are cut off, what would do',
+  summary: studySummaries.circuits,
   run(call): Outcome {
     const { values } = call;
     const network = networkFor(call, 'circuits');
-    const studies = new Studies(network);
+    const studies = studiesOf(network);
     const conditions = values.condition || values.case ? conditionsAsked(network, values) : studies.conditions;
     const boards = values.at?.map((name) => elementNamed(network, name, ['bus'], 'busbar').id);
     const table = finished(circuitTable(studies, conditions));

@@ -13,11 +13,11 @@ import {
 } from '@mesura/core/reach/coverage';
 import { neighboursOf } from '@mesura/core/reach/neighbours';
 import { reachPlan } from '@mesura/core/reach/plan';
-import { Studies } from '@mesura/core/studies/studies';
 import { finished } from '@mesura/core/working/steps';
-import { networkFor, noShow, plainFormat, type Command } from '../command';
+import { networkFor, plainFormat, type Command, studiesOf } from '../command';
 import { conditionsAsked, Refusal } from '../options';
 import { tableOf, type Column } from '../output';
+import { studySummaries } from '../words';
 
 interface Line {
   readonly line: string;
@@ -44,13 +44,12 @@ const numbers = (option: string, list: readonly string[]): number[] =>
 export const coverageCommand: Command = {
   name: 'coverage',
   takes: 'FILE',
-  summary: 'which faults along lines distance relays clear',
+  summary: studySummaries.coverage,
   run(call) {
     const { values } = call;
     const format = plainFormat(values);
-    noShow('coverage', values);
     const network = networkFor(call, 'coverage');
-    const studies = new Studies(network);
+    const studies = studiesOf(network);
     const conditions = values.condition || values.case ? conditionsAsked(network, values) : studies.conditions;
     const [places] = numbers('--places', [values.places ?? '21']);
     const resistances = numbers('--resistance', values.resistance ?? ['0']);

@@ -4,6 +4,7 @@ import { deviceFrom, devicesOf } from '@mesura/core/protection/device';
 import { networkFor, plainFormat, type Command } from '../command';
 import { numberOf, oneOf, Refusal } from '../options';
 import { tableOf, type Column } from '../output';
+import { studySummaries } from '../words';
 
 interface Point {
   readonly currentA: number;
@@ -20,7 +21,7 @@ const columns: Column<Point>[] = [
 export const curveCommand: Command = {
   name: 'curve',
   takes: 'FILE',
-  summary: 'points of the curve of a device',
+  summary: studySummaries.curve,
   /** In primary amperes at the device. Refusals: no device, or one without a curve of that quantity. */
   run(call) {
     const { values } = call;

@@ -9,12 +9,12 @@ import { stabilityAt, type Stability } from '@mesura/core/differential/stability
 import { adequacies } from '@mesura/core/differential/adequacy';
 import { devicesOf } from '@mesura/core/protection/device';
 import { familyOf } from '@mesura/core/protection/registry';
-import { Studies } from '@mesura/core/studies/studies';
 import { finished } from '@mesura/core/working/steps';
 import { SilentTrace } from '@mesura/core/working/trace';
-import { networkFor, noShow, plainFormat, type Command } from '../command';
+import { networkFor, plainFormat, type Command, studiesOf } from '../command';
 import { conditionsAsked, elementNamed, Refusal } from '../options';
 import { tableOf, type Column } from '../output';
+import { studySummaries } from '../words';
 
 interface Row {
   readonly device: string;
@@ -30,13 +30,12 @@ interface Row {
 export const differentialCommand: Command = {
   name: 'differential',
   takes: 'FILE',
-  summary: 'what differential protection sees inside and bears outside',
+  summary: studySummaries.differential,
   run(call) {
     const { values } = call;
     const format = plainFormat(values);
-    noShow('differential', values);
     const network = networkFor(call, 'differential');
-    const studies = new Studies(network);
+    const studies = studiesOf(network);
     const conditions = values.condition || values.case ? conditionsAsked(network, values) : studies.conditions;
     const only = values.device === undefined ? null : elementNamed(network, values.device, ['relay'], 'relay').id;
     const rows = devicesOf(network).flatMap((device) =>

@@ -3,24 +3,24 @@ import { totalCurrent } from '@mesura/core/direct/currents';
 import { directStudy, isBelow, directWorking, longestFaultS, type DirectRow } from '@mesura/core/direct/study';
 import { nameIn } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
-import { Studies } from '@mesura/core/studies/studies';
 import { finished } from '@mesura/core/working/steps';
-import { plainFormat, wholeNetworkFor, type Command } from '../command';
+import { plainFormat, wholeNetworkFor, type Command, studiesOf } from '../command';
 import { conditionsAsked, oneOf, Refusal } from '../options';
 import { tableOf, workingText, type Column } from '../output';
+import { studySummaries } from '../words';
 
 /** Exit code 3 where a load has less than its lowest voltage or falls out, or nothing clears a fault. */
 export const directCommand: Command = {
   name: 'direct',
   takes: 'FILE',
-  summary: 'voltages and short-circuit currents of direct current',
+  summary: studySummaries.direct,
   run(call) {
     const { values } = call;
     const format = plainFormat(values);
     const show = (values.show ?? []).map((word) => oneOf('--show', word, ['working']));
     const network = wholeNetworkFor(call, 'direct');
     const conditions =
-      values.condition || values.case ? conditionsAsked(network, values) : new Studies(network).conditions;
+      values.condition || values.case ? conditionsAsked(network, values) : studiesOf(network).conditions;
     const { rows, flows } = finished(directStudy(network, conditions));
     if (rows.length === 0) throw new Refusal(1, 'the project has no board of direct current');
     const name = (id: Parameters<typeof nameIn>[1]) => nameIn(network, id);

@@ -3,11 +3,11 @@ import { faultKindTitles } from '@mesura/core/faults/kinds';
 import { directions, type DirectedCurrent, type Directions } from '@mesura/core/grading/directions';
 import type { ElementId } from '@mesura/core/model/fields';
 import { conditionOf } from '@mesura/core/model/state';
-import { Studies } from '@mesura/core/studies/studies';
 import { finished } from '@mesura/core/working/steps';
-import { networkFor, noShow, plainFormat, type Command } from '../command';
+import { networkFor, plainFormat, type Command, studiesOf } from '../command';
 import { conditionsAsked, oneOf } from '../options';
 import { tableOf, type Column } from '../output';
+import { studySummaries } from '../words';
 
 const needs = { none: 'none', pickup: 'a higher pickup would do', direction: 'needed' } as const;
 
@@ -27,15 +27,14 @@ const columns: Column<Directions>[] = [
 export const directionsCommand: Command = {
   name: 'directions',
   takes: 'FILE',
-  summary: 'currents ahead and backward, who needs a direction',
+  summary: studySummaries.directions,
   /** All conditions unless some are named. Exit code 3 where a direction is needed and not there. */
   run(call) {
     const { values } = call;
     const format = plainFormat(values);
-    noShow('directions', values);
     const asked = values.faults === undefined ? null : oneOf('--faults', values.faults, ['phase', 'earth']);
     const network = networkFor(call, 'directions');
-    const studies = new Studies(network);
+    const studies = studiesOf(network);
     const conditions = values.condition || values.case ? conditionsAsked(network, values) : studies.conditions;
     const rows = finished(directions(studies, conditions, asked ? [asked] : undefined));
     const missing = rows.filter(({ needs: need, directional }) => need === 'direction' && !directional).length;

@@ -1,4 +1,5 @@
 /** `mesura earth`: what of an earth fault goes into the grid of a station, what returns along shield wires, sheaths and towers, how far potentials rise. */
+import type { Studies } from '@mesura/core/studies/studies';
 import { earthFaultKinds, type EarthFaultKind } from '@mesura/core/earthReturn/fromNetwork';
 import {
   caseOf,
@@ -17,11 +18,11 @@ import { defaultSettings } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { nameIn, networkOf, ofKind, settingsOf, type Network } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
-import { Studies } from '@mesura/core/studies/studies';
 import { finished } from '@mesura/core/working/steps';
-import { networkFor, plainFormat, type Call, type Command, type Outcome } from '../command';
+import { networkFor, plainFormat, type Call, type Command, type Outcome, studiesOf } from '../command';
 import { conditionsAsked, elementNamed, numberOf, oneOf, Refusal } from '../options';
 import { tableOf, type Column } from '../output';
+import { studySummaries } from '../words';
 
 /** With the method and the duration asked for in the place of those of the project. */
 function asked({ values }: Call, network: Network): Network {
@@ -39,11 +40,11 @@ function asked({ values }: Call, network: Network): Network {
 export const earthCommand: Command = {
   name: 'earth',
   takes: 'FILE',
-  summary: 'what of an earth fault goes into the grid of a station',
+  summary: studySummaries.earth,
   run(call): Outcome {
     const { values } = call;
     const network = asked(call, networkFor(call, 'earth'));
-    const studies = new Studies(network);
+    const studies = studiesOf(network);
     const conditions = values.condition || values.case ? conditionsAsked(network, values) : studies.conditions;
     const kind =
       values.kind === undefined || values.kind === '3ph' ? '1ph' : oneOf('--kind', values.kind, earthFaultKinds);

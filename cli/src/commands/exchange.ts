@@ -1,5 +1,5 @@
 /** `mesura import` and `mesura export`: files into a project and out of it. */
-import { FileRefusal, type Entry, type Report } from '@mesura/core/formats/format';
+import { entryGroups, FileRefusal, type Entry, type Report } from '@mesura/core/formats/format';
 import { bytesOf, opened } from '@mesura/core/formats/open';
 import { remarkText } from '@mesura/core/formats/remarks';
 import { writeProject } from '@mesura/core/formats/project/project';
@@ -18,8 +18,6 @@ export const importCommand: Command = {
   summary: 'what a file would bring into a project, or the project with it',
   run: bring,
 };
-
-const groups = ['new', 'changed', 'rewired', 'gone'] as const;
 
 async function bring(call: Call): Promise<Outcome> {
   const path = onePath(call, 'import');
@@ -61,7 +59,7 @@ async function bring(call: Call): Promise<Outcome> {
 /** The changes of the groups named; as the report has it where none is. */
 function chosen(report: Report, take: string | undefined): readonly Change[] {
   if (take === undefined || !report.entries || !report.taking) return report.batch;
-  const wanted = take.split(',').map((each) => oneOf('--take', each.trim(), groups));
+  const wanted = take.split(',').map((each) => oneOf('--take', each.trim(), entryGroups));
   return report.taking(new Set(report.entries.filter(({ what }) => wanted.includes(what)).map(({ key }) => key)));
 }
 

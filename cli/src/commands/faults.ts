@@ -1,12 +1,13 @@
 /** `mesura faults`: fault currents, one place after another or several faults at once. */
-import { FaultEngine, type FaultDetail, type FaultQuery } from '@mesura/core/studies/engine';
+import { watchedPart } from '@mesura/core/working/steps';
+import type { FaultDetail, FaultQuery } from '@mesura/core/studies/engine';
 import type { Disturbance } from '@mesura/core/faults/solution/solve';
 import { needsZeroSequence } from '@mesura/core/faults/kinds';
 import { nameOf } from '@mesura/core/model/element';
 import { faultCaseOf } from '@mesura/core/model/condition';
 import { ofKind, type Network } from '@mesura/core/model/network';
 import type { Problem } from '@mesura/core/model/problem';
-import { networkFor, notes, plainFormat, type Command, type Outcome } from '../command';
+import { networkFor, notes, plainFormat, type Command, type Outcome, engineOf } from '../command';
 import {
   conditionsAsked,
   disturbancesOf,
@@ -32,11 +33,12 @@ import {
   type AskedRow,
   type Format,
 } from '../output';
+import { studySummaries } from '../words';
 
 export const faultsCommand: Command = {
   name: 'faults',
   takes: 'FILE',
-  summary: 'fault currents',
+  summary: studySummaries.faults,
   run(call) {
     const { values } = call;
     const format = plainFormat(values);
@@ -60,7 +62,7 @@ interface Asked {
 
 function faults(network: Network, values: Values, format: Format): Outcome {
   if (ofKind(network, 'bus').length === 0) throw new Refusal(1, 'the project has no bus');
-  const engine = new FaultEngine(network);
+  const engine = engineOf(network);
   const conditions = conditionsAsked(network, values);
   const { method } = studyQuery(network, values, conditions[0]);
   const queries = faultQueries(values);
@@ -70,7 +72,7 @@ function faults(network: Network, values: Values, format: Format): Outcome {
   );
   const problems: Problem[] = [];
   const states = conditions.flatMap((condition) => outagesOf(network, values).map((outage) => ({ condition, outage })));
-  const asked: Asked[] = states.flatMap(({ condition, outage }) => {
+  const askedIn = ({ condition, outage }: (typeof states)[number]): Asked[] => {
     const own = { ...studyQuery(network, values, condition), outage };
     problems.push(...engine.problems(own));
     const name = outage === null ? null : nameOf(network.elements.get(outage)!);
@@ -80,7 +82,8 @@ function faults(network: Network, values: Values, format: Format): Outcome {
         detail: () => engine.detail(own, query, row.place),
       })),
     );
-  });
+  };
+  const asked = states.flatMap((state, k) => watchedPart(k, states.length, () => askedIn(state)));
   const rows = asked.map(({ row }) => row);
   const output =
     format === 'json'
@@ -124,7 +127,7 @@ function detailText({ row, detail }: Asked, show: readonly string[], format: 'ta
 }
 
 function simultaneous(network: Network, values: Values, format: Format): Outcome {
-  const engine = new FaultEngine(network);
+  const engine = engineOf(network);
   const condition = oneCondition(network, values, 'faults with --fault or --break');
   const study = studyQuery(network, values, condition);
   const disturbances = disturbancesOf(network, values);

@@ -16,6 +16,7 @@ import { settingsOf, type Network } from '@mesura/core/model/network';
 import { conditionsAsked, elementNamed, numberOf, oneOf, scaledOf, studyQuery, type Values } from '../options';
 import { networkFor, notes, plainFormat, type Command, type Outcome } from '../command';
 import { tableOf, type Column, type Format } from '../output';
+import { studySummaries } from '../words';
 
 const busColumns: Column<BusVoltage>[] = [
   { head: 'bus', name: 'bus', value: (row) => row.name },
@@ -53,7 +54,7 @@ const lossColumns: Column<BranchFlow>[] = [
 export const flowCommand: Command = {
   name: 'flow',
   takes: 'FILE',
-  summary: 'load flow',
+  summary: studySummaries.flow,
   run(call) {
     const format = plainFormat(call.values);
     const network = networkFor(call, 'flow');

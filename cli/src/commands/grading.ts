@@ -4,11 +4,11 @@ import { marginWords, networkPairs, type NetworkPair } from '@mesura/core/gradin
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { conditionOf } from '@mesura/core/model/state';
-import { Studies } from '@mesura/core/studies/studies';
 import { finished } from '@mesura/core/working/steps';
-import { networkFor, plainFormat, type Command } from '../command';
+import { networkFor, plainFormat, type Command, studiesOf } from '../command';
 import { conditionsAsked, oneOf } from '../options';
 import { tableOf, type Column } from '../output';
+import { studySummaries } from '../words';
 
 interface Row extends NetworkPair {
   readonly conditionName: (id: ElementId) => string;
@@ -40,14 +40,14 @@ const columns: Column<Row>[] = [
 export const gradingCommand: Command = {
   name: 'grading',
   takes: 'FILE',
-  summary: 'pairs of devices, margins, deciding conditions',
+  summary: studySummaries.grading,
   /** All conditions unless some are named. Exit code 3 where a margin is not met. */
   run(call) {
     const { values } = call;
     const format = plainFormat(values);
     const [show] = (values.show ?? ['all']).map((what) => oneOf('--show', what, ['all', 'failed']));
     const network = networkFor(call, 'grading');
-    const studies = new Studies(network);
+    const studies = studiesOf(network);
     const conditions = values.condition || values.case ? conditionsAsked(network, values) : studies.conditions;
     const rows = finished(networkPairs(studies, conditions)).map((pair): Row => ({
       ...pair,

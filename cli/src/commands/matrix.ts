@@ -6,16 +6,16 @@ import { entriesOf, matrixMarket } from '@mesura/core/formats/matrix/matrixMarke
 import { faultCaseOf } from '@mesura/core/model/condition';
 import { networkIn } from '@mesura/core/model/state';
 import { settingsOf, type Network } from '@mesura/core/model/network';
-import { networkFor, noShow, notes, plainFormat, type Command, type Outcome } from '../command';
+import { networkFor, notes, plainFormat, type Command, type Outcome } from '../command';
 import { oneCondition, oneOf, Refusal, studyQuery, type Values } from '../options';
 import type { Format } from '../output';
+import { studySummaries } from '../words';
 
 export const matrixCommand: Command = {
   name: 'matrix',
   takes: 'FILE',
-  summary: 'sequence admittance matrix, Matrix Market form',
+  summary: studySummaries.matrix,
   run(call) {
-    noShow('matrix', call.values);
     const format = plainFormat(call.values);
     return matrix(networkFor(call, 'matrix'), call.values, format);
   },

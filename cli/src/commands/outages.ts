@@ -3,11 +3,11 @@ import { outages, outageVerdict, type Outage } from '@mesura/core/flow/outages';
 import type { ElementId } from '@mesura/core/model/fields';
 import { nameIn } from '@mesura/core/model/network';
 import type { Condition } from '@mesura/core/model/condition';
-import { Studies } from '@mesura/core/studies/studies';
 import { finished } from '@mesura/core/working/steps';
-import { networkFor, notes, plainFormat, type Command } from '../command';
+import { networkFor, notes, plainFormat, type Command, studiesOf } from '../command';
 import { conditionsAsked, oneOf, studyQuery } from '../options';
 import { tableOf, type Column } from '../output';
+import { studySummaries } from '../words';
 
 interface Row {
   readonly outage: Outage;
@@ -44,14 +44,14 @@ const columns: Column<Row>[] = [
 export const outagesCommand: Command = {
   name: 'outages',
   takes: 'FILE',
-  summary: 'every single outage of the load flow',
+  summary: studySummaries.outages,
   /** Exit code 3 where an outage overloads, leaves a band or a bus without supply; 1 where the load flow itself does not converge. */
   run(call) {
     const { values } = call;
     const format = plainFormat(values);
     const [show] = (values.show ?? ['all']).map((what) => oneOf('--show', what, ['all', 'failed']));
     const network = networkFor(call, 'outages');
-    const studies = new Studies(network);
+    const studies = studiesOf(network);
     const asked = conditionsAsked(network, values).map((condition) => {
       const flow = studies.flow(studyQuery(network, values, condition));
       return { condition, flow, outages: flow.converged ? finished(outages(flow)) : null };

@@ -9,11 +9,11 @@ import { fromText, stateText } from '@mesura/core/linePackage/words';
 import { circuitAt } from '@mesura/core/reach/circuits';
 import { reportOf } from '@mesura/core/reports/linePackage';
 import { reportSheets } from '@mesura/core/reports/report';
-import { Studies } from '@mesura/core/studies/studies';
 import { finished } from '@mesura/core/working/steps';
-import { done, networkFor, noShow, type Command } from '../command';
+import { done, networkFor, type Command, studiesOf } from '../command';
 import { oneOf, Refusal, type Values } from '../options';
 import { tableOf, type Column } from '../output';
+import { studySummaries } from '../words';
 
 interface Row {
   readonly element: PackageElement;
@@ -58,13 +58,12 @@ function packageOf(network: Network, values: Values): LinePackage {
 export const packageCommand: Command = {
   name: 'package',
   takes: 'FILE',
-  summary: 'the protection of one line, both margins of every element',
+  summary: studySummaries.package,
   run(call) {
     const { values } = call;
     const format = oneOf('--format', values.format, ['table', 'csv', 'json', 'xlsx']);
-    noShow('package', values);
     const network = networkFor(call, 'package');
-    const studies = new Studies(network);
+    const studies = studiesOf(network);
     const pack = packageOf(network, values);
     const basis = finished(packageBasis(studies, pack));
     if (basis.ends.length === 0) throw new Refusal(1, `${find(network, 'line', pack.line)!.name} ends at no station`);

@@ -1,4 +1,5 @@
 /** `mesura propose`: settings by the rulebook of the project, and what cannot be met; written into a copy of the project where wanted. */
+import type { Studies } from '@mesura/core/studies/studies';
 import { writeProject } from '@mesura/core/formats/project/project';
 import { applyChanges } from '@mesura/core/model/changes';
 import type { ElementId } from '@mesura/core/model/fields';
@@ -11,11 +12,11 @@ import { propose } from '@mesura/core/proposals/propose';
 import { strategies, type Proposal, type ProposedValue } from '@mesura/core/proposals/proposal';
 import { devicesAt, pathOf } from '@mesura/core/proposals/scope';
 import { stationsOf } from '@mesura/core/model/stations';
-import { Studies } from '@mesura/core/studies/studies';
 import { finished } from '@mesura/core/working/steps';
-import { noShow, onePath, plainFormat, projectFrom, type Command } from '../command';
+import { onePath, plainFormat, projectFrom, type Command, studiesOf } from '../command';
 import { conditionsAsked, oneOf, Refusal, type Values } from '../options';
 import { tableOf, type Column } from '../output';
+import { studySummaries } from '../words';
 
 const shown = (value: number | boolean | string) =>
   typeof value === 'boolean' ? (value ? 'in use' : 'out of use') : value;
@@ -36,13 +37,12 @@ const columns: Column<ProposedValue>[] = [
 export const proposeCommand: Command = {
   name: 'propose',
   takes: 'FILE',
-  summary: 'settings by the rulebook, with conflicts',
+  summary: studySummaries.propose,
   run(call) {
     const { values } = call;
     const format = plainFormat(values);
-    noShow('propose', values);
     const { network, name, notes } = projectFrom(onePath(call, 'propose'), call.read);
-    const studies = new Studies(network);
+    const studies = studiesOf(network);
     const conditions = values.condition || values.case ? conditionsAsked(network, values) : studies.conditions;
     const strategy = oneOf('--strategy', values.strategy ?? 'fastest', strategies);
     const devices = scopeOf(network, studies, values);

@@ -14,11 +14,11 @@ import { faultKindTitles } from '@mesura/core/faults/kinds';
 import { nameOf } from '@mesura/core/model/element';
 import type { Network } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
-import { Studies } from '@mesura/core/studies/studies';
 import { finished } from '@mesura/core/working/steps';
-import { networkFor, plainFormat, type Command } from '../command';
+import { networkFor, plainFormat, type Command, studiesOf } from '../command';
 import { conditionsAsked, oneOf } from '../options';
 import { tableOf, type Column } from '../output';
+import { studySummaries } from '../words';
 
 interface Row extends RatingCheck {
   readonly name: string;
@@ -53,14 +53,14 @@ const unknownColumns: Column<UnknownRating>[] = [
 export const ratingsCommand: Command = {
   name: 'ratings',
   takes: 'FILE',
-  summary: 'duties against ratings over conditions',
+  summary: studySummaries.ratings,
   /** Exit code 3 where a rating is not met. */
   run(call) {
     const { values } = call;
     const format = plainFormat(values);
     const network = networkFor(call, 'ratings');
     const asked = values.condition?.length || values.case ? conditionsAsked(network, values) : undefined;
-    const studies = new Studies(network);
+    const studies = studiesOf(network);
     const { checks } = finished(new Checker(ratingRules).run(studies, asked));
     const unknown = unknownRatings(network);
     const short = checks.filter(({ verdict }) => verdict === 'short').length;

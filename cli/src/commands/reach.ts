@@ -4,11 +4,11 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { stationsOf } from '@mesura/core/model/stations';
 import { reachPlan, type ReachRow } from '@mesura/core/reach/plan';
 import type { Decided, Reaches } from '@mesura/core/reach/zones';
-import { Studies } from '@mesura/core/studies/studies';
 import { finished } from '@mesura/core/working/steps';
-import { networkFor, noShow, plainFormat, type Command } from '../command';
+import { networkFor, plainFormat, type Command, studiesOf } from '../command';
 import { Refusal } from '../options';
 import { tableOf, type Column } from '../output';
+import { studySummaries } from '../words';
 
 interface Line {
   readonly row: ReachRow;
@@ -20,13 +20,12 @@ const fine = (value: number | undefined) => (value === undefined ? null : Number
 export const reachCommand: Command = {
   name: 'reach',
   takes: 'FILE',
-  summary: 'distance zones by the rulebook, with what decided',
+  summary: studySummaries.reach,
   run(call) {
     const { values } = call;
     const format = plainFormat(values);
-    noShow('reach', values);
     const network = networkFor(call, 'reach');
-    const studies = new Studies(network);
+    const studies = studiesOf(network);
     const fromKv = Number(values.from ?? '50');
     if (!(fromKv >= 0)) throw new Refusal(2, `--from takes a voltage in kV, not "${values.from}"`);
     const rows = finished(reachPlan(studies, { merged: values.merged === true, fromKv })).filter(

@@ -6,25 +6,24 @@ import { nameOf } from '@mesura/core/model/element';
 import { placeIn } from '@mesura/core/faults/names';
 import type { ElementId } from '@mesura/core/model/fields';
 import { nameIn, ofKind } from '@mesura/core/model/network';
-import { Studies } from '@mesura/core/studies/studies';
 import { failing, search, usualSearch, type Failing, type SearchGroup } from '@mesura/core/trials/search';
 import { foundTitles } from '@mesura/core/trials/words';
 import { finished } from '@mesura/core/working/steps';
-import { networkFor, noShow, plainFormat, type Command } from '../command';
+import { networkFor, plainFormat, type Command, studiesOf } from '../command';
 import { conditionsAsked, numberOf, oneOf, outagesOf, Refusal } from '../options';
 import { tableOf, type Column } from '../output';
+import { studySummaries } from '../words';
 
 /** Exit code 3 where something is found. */
 export const searchCommand: Command = {
   name: 'search',
   takes: 'FILE',
-  summary: 'all faults played and judged, what goes wrong by its cause',
+  summary: studySummaries.search,
   run(call) {
     const { values } = call;
     const format = plainFormat(values);
-    noShow('search', values);
     const network = networkFor(call, 'search');
-    const studies = new Studies(network);
+    const studies = studiesOf(network);
     const conditions = values.condition || values.case ? conditionsAsked(network, values) : studies.conditions;
     const fails = (values.fails ?? []).flatMap((word): readonly Failing[] =>
       word === 'all' ? failing : [oneOf('--fails', word, failing)],

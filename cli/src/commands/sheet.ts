@@ -1,10 +1,7 @@
-/**
- * `mesura sheet`: setting sheets. From a project file as drafts; from a running server also what is issued there, as it was issued. Where people sign in at the server, MESURA_USER and
- * MESURA_PASSWORD say as whom.
- */
+/** `mesura sheet`: drafts of setting sheets. What a running server has issued: see `remote`. */
+import type { Studies } from '@mesura/core/studies/studies';
 import { alternating } from '@mesura/core/model/directPart';
-import { nameOf } from '@mesura/core/model/element';
-import { networkOf, ofKind, settingsOf, type Network } from '@mesura/core/model/network';
+import type { Network } from '@mesura/core/model/network';
 import { devicesOf } from '@mesura/core/protection/device';
 import { bytesOf } from '@mesura/core/formats/open';
 import type { IssuableContent, Subject } from '@mesura/core/sheets/content';
@@ -13,11 +10,11 @@ import { sheetContent } from '@mesura/core/sheets/sheet';
 import { sheetChecks } from '@mesura/core/sheets/statements';
 import { subjectsOf } from '@mesura/core/sheets/subjects';
 import { sheetWorkbook } from '@mesura/core/sheets/workbook';
-import { Studies } from '@mesura/core/studies/studies';
 import { finished } from '@mesura/core/working/steps';
-import { onePath, projectFrom, type Call, type Command, type Outcome } from '../command';
+import { onePath, projectFrom, type Call, type Command, type Outcome, studiesOf } from '../command';
 import { elementNamed, oneOf, Refusal, type Values } from '../options';
 import { tableOf, type Column } from '../output';
+import { studySummaries } from '../words';
 
 const formats = ['table', 'csv', 'json', 'pdf', 'xlsx'] as const;
 
@@ -25,15 +22,15 @@ const formats = ['table', 'csv', 'json', 'pdf', 'xlsx'] as const;
 export const sheetCommand: Command = {
   name: 'sheet',
   takes: 'FILE',
-  summary: 'setting sheets: drafts of a file, issued ones of a running server',
-  run: (call) => (call.values.server ? issuedSheet(call) : draftSheet(call)),
+  summary: studySummaries.sheet,
+  run: draftSheet,
 };
 
 async function draftSheet(call: Call): Promise<Outcome> {
   const { values } = call;
   const format = oneOf('--format', values.format, formats);
   const { network: whole, name } = projectFrom(onePath(call, 'sheet'), call.read);
-  const studies = new Studies(whole);
+  const studies = studiesOf(whole);
   const subject = subjectAsked(whole, values);
   if (!subject) {
     if (format === 'pdf' || format === 'xlsx')
@@ -51,15 +48,9 @@ async function draftSheet(call: Call): Promise<Outcome> {
     return { ...plain, bytes: await bytesOf(sheetWorkbook(content, head), 'xlsx') };
   }
   if (format === 'pdf') {
-    // The writer of documents is the server's own, and loaded only here.
-    const { preparedContents, writtenSheet } = (await import('../../../web/server/jobs/sheets' as string)) as {
-      preparedContents(job: object): ({ content: IssuableContent; drawing: string | null } | null)[];
-      writtenSheet(job: object): Promise<Uint8Array>;
-    };
-    const [made] = preparedContents({ task: 'sheets', elements: [...whole.elements.values()], subjects: [subject] });
-    const issue = { project: name, head: null, history: [], since: [] };
-    const settings = settingsOf(whole);
-    return { ...plain, bytes: await writtenSheet({ task: 'sheetPdf', ...made!, issue, settings }) };
+    if (!call.documents) throw new Refusal(2, 'sheets as PDF are written by the terminal or the server');
+    const bytes = await call.documents.sheetPdf({ network: whole, name, notes: '' }, subject);
+    return { ...plain, bytes: bytes! };
   }
   if (content.subject !== 'device') throw new Refusal(2, `a ${content.subject} has --format json, pdf or xlsx`);
   const columns: Column<(typeof content.values)[number]>[] = [
@@ -119,117 +110,4 @@ function listed(studies: Studies, format: 'table' | 'csv' | 'json'): Outcome {
       ? `${JSON.stringify({ command: 'sheet', sheets: rows }, null, 2)}\n`
       : tableOf(columns, rows, format);
   return { code: rows.some(({ short }) => short > 0) ? 3 : 0, output, errors: '' };
-}
-
-interface RegisterAnswer {
-  readonly sheets: readonly {
-    readonly id: number;
-    readonly relayId: string;
-    readonly number: number;
-    readonly issuedAt: string;
-    readonly issuedBy: string;
-    readonly digest: string;
-    readonly sound: boolean;
-  }[];
-}
-
-/** What is issued at a running server: the register, or one sheet as it was issued. */
-async function issuedSheet({ values }: Call): Promise<Outcome> {
-  const format = oneOf('--format', values.format, formats);
-  const server = await Server.at(values.server!);
-  const { projects } = (await server.json('/projects')) as { projects: { id: string; name: string }[] };
-  const asked = values.project;
-  const project =
-    asked === undefined
-      ? projects.length === 1
-        ? projects[0]
-        : null
-      : projects.find(({ id, name }) => id === asked || name === asked);
-  if (!project)
-    throw new Refusal(
-      1,
-      `--project must be one of ${projects.map(({ name }) => name).join(', ') || 'none: there is none'}`,
-    );
-  const { sheets } = (await server.json(`/projects/${project.id}/sheets`)) as RegisterAnswer;
-  if (values.device === undefined) {
-    if (format === 'pdf' || format === 'xlsx')
-      throw new Refusal(2, `--format ${format} is of one sheet: add --device NAME`);
-    if (format === 'json')
-      return { code: 0, output: `${JSON.stringify({ command: 'sheet', sheets }, null, 2)}\n`, errors: '' };
-    const columns: Column<(typeof sheets)[number]>[] = [
-      { head: 'sheet of', name: 'id', value: ({ relayId }) => relayId },
-      { head: 'revision', name: 'revision', value: ({ number }) => number },
-      { head: 'issued', name: 'issued', value: ({ issuedAt }) => issuedAt.slice(0, 10) },
-      { head: 'by', name: 'by', value: ({ issuedBy }) => issuedBy },
-      { head: 'digest', name: 'digest', value: ({ digest }) => digest.slice(0, 12) },
-      { head: 'seal', name: 'sound', value: ({ sound }) => (sound ? 'fits' : 'does not fit') },
-    ];
-    return { code: sheets.some(({ sound }) => !sound) ? 3 : 0, output: tableOf(columns, sheets, format), errors: '' };
-  }
-  const { elements } = (await server.json(`/projects/${project.id}`)) as { elements: Parameters<typeof networkOf>[0] };
-  const network = networkOf(elements);
-  const wanted =
-    sheets.find(({ relayId }) => relayId === values.device)?.relayId ??
-    [...ofKind(network, 'relay'), ...ofKind(network, 'switch'), ...ofKind(network, 'linePackage')].find(
-      (element) => nameOf(element) === values.device,
-    )?.id;
-  const revision = values.revision === undefined ? null : Number(values.revision);
-  const found = sheets
-    .filter(({ relayId, number }) => relayId === wanted && (revision === null || number === revision))
-    .reduce<RegisterAnswer['sheets'][number] | null>((p, q) => (p && p.number > q.number ? p : q), null);
-  if (!found)
-    throw new Refusal(
-      1,
-      `no ${revision === null ? '' : `revision ${revision} of a `}sheet of "${values.device}" is issued`,
-    );
-  const path = `/projects/${project.id}/sheets/${found.id}`;
-  if (format === 'pdf' || format === 'xlsx')
-    return { code: 0, output: '', errors: '', bytes: await server.bytes(`${path}/${format}`) };
-  return { code: found.sound ? 0 : 3, output: `${JSON.stringify(await server.json(path), null, 2)}\n`, errors: '' };
-}
-
-/** A running server, signed in at where that is asked for. */
-class Server {
-  private cookie = '';
-
-  private constructor(private readonly address: string) {}
-
-  static async at(text: string): Promise<Server> {
-    let url: URL;
-    try {
-      url = new URL(text);
-    } catch {
-      throw new Refusal(2, `--server must be an address such as http://127.0.0.1:3000, not "${text}"`);
-    }
-    if (url.protocol !== 'http:' && url.protocol !== 'https:') throw new Refusal(2, '--server speaks http or https');
-    const server = new Server(url.origin);
-    const { MESURA_USER: name, MESURA_PASSWORD: password } = process.env;
-    if (name && password) {
-      const answer = await server.ask('/session', {
-        method: 'POST',
-        body: JSON.stringify({ name, password }),
-        headers: { 'content-type': 'application/json', origin: url.origin },
-      });
-      server.cookie = (answer.headers.get('set-cookie') ?? '').split(';')[0];
-    }
-    return server;
-  }
-
-  private async ask(path: string, init: RequestInit = {}): Promise<Response> {
-    let answer: Response;
-    try {
-      answer = await fetch(`${this.address}/api${path}`, {
-        ...init,
-        headers: { ...(init.headers as Record<string, string>), ...(this.cookie && { cookie: this.cookie }) },
-      });
-    } catch {
-      throw new Refusal(1, `no server answers at ${this.address}`);
-    }
-    if (answer.ok) return answer;
-    const body = (await answer.json().catch(() => null)) as { error?: { message?: string } } | null;
-    throw new Refusal(1, `${this.address} answers: ${body?.error?.message ?? answer.status}`);
-  }
-
-  json = async (path: string): Promise<unknown> => (await this.ask(path)).json();
-  bytes = async (path: string): Promise<Uint8Array> => new Uint8Array(await (await this.ask(path)).arrayBuffer());
 }

@@ -1,16 +1,17 @@
 /** `mesura trial`: a fault played until nothing more happens, with what ought to have happened. */
+import { watchedPart } from '@mesura/core/working/steps';
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import { nameIn, ofKind, type Network } from '@mesura/core/model/network';
 import { newTrial, newTrialFault, type Trial } from '@mesura/core/model/trial';
-import { Studies } from '@mesura/core/studies/studies';
 import type { Disturbance } from '@mesura/core/faults/solution/solve';
 import type { TrialEvent } from '@mesura/core/trials/event';
 import { runTrial, type TrialResult } from '@mesura/core/trials/trial';
 import { aboutOf, becauseText, eventText, verdictTitles } from '@mesura/core/trials/words';
-import { networkFor, noShow, notes, plainFormat, type Command } from '../command';
+import { networkFor, notes, plainFormat, type Command, studiesOf } from '../command';
 import { conditionsAsked, disturbancesOf, elementNamed, numberOf, Refusal, type Values } from '../options';
 import { tableOf, type Column } from '../output';
+import { studySummaries } from '../words';
 
 const failed = ['relay', 'switch'] as const;
 
@@ -85,16 +86,16 @@ const columns: Column<Row>[] = [
 export const trialCommand: Command = {
   name: 'trial',
   takes: 'FILE',
-  summary: 'a fault played until nothing more happens',
+  summary: studySummaries.trial,
   run(call) {
     const { values } = call;
     const format = plainFormat(values);
-    noShow('trial', values);
     const network = networkFor(call, 'trial');
-    const studies = new Studies(network);
+    const studies = studiesOf(network);
+    const trials = trialsAsked(network, values);
     const results: TrialResult[] = [];
-    for (const trial of trialsAsked(network, values)) {
-      const ran = runTrial(studies, trial);
+    for (const [k, trial] of trials.entries()) {
+      const ran = watchedPart(k, trials.length, () => runTrial(studies, trial));
       if (!ran.ok) throw new Refusal(1, notes(ran.problems).trim() || 'the fault cannot be computed');
       results.push(ran.result);
     }

@@ -8,23 +8,23 @@ import type { Condition } from '@mesura/core/model/condition';
 import { nameOf } from '@mesura/core/model/element';
 import type { Network } from '@mesura/core/model/network';
 import { conditionOf } from '@mesura/core/model/state';
-import { Studies } from '@mesura/core/studies/studies';
-import { networkFrom, wholeNetworkFor, type Command } from '../command';
+import { networkFrom, wholeNetworkFor, type Command, studiesOf } from '../command';
 import { conditionsAsked, oneOf } from '../options';
 import { tableOf, type Column } from '../output';
+import { studySummaries } from '../words';
 
 export const verifyCommand: Command = {
   name: 'verify',
   takes: 'FILE',
-  summary: 'all checks over all conditions',
+  summary: studySummaries.verify,
   run(call) {
     const { values, read } = call;
     const format = oneOf('--format', values.format, ['table', 'csv', 'json', 'junit']);
     const [show] = (values.show ?? ['failed']).map((what) => oneOf('--show', what, ['all', 'failed']));
     const network = wholeNetworkFor(call, 'verify');
     const conditionsIn = (of: Network): readonly Condition[] =>
-      values.condition?.length || values.case ? conditionsAsked(of, values) : new Studies(of).conditions;
-    const runOf = (of: Network) => checked(new Studies(of), conditionsIn(of));
+      values.condition?.length || values.case ? conditionsAsked(of, values) : studiesOf(of).conditions;
+    const runOf = (of: Network) => checked(studiesOf(of), conditionsIn(of));
     const run = runOf(network);
     const changes =
       values.against === undefined ? null : compareChecks(runOf(networkFrom(values.against, read)).checks, run.checks);

@@ -63,13 +63,17 @@ export interface Into {
   readonly mode?: 'merge' | 'beside';
 }
 
+/** Groups of what a file would do to a project. */
+export const entryGroups = ['new', 'changed', 'rewired', 'gone'] as const;
+export type EntryGroup = (typeof entryGroups)[number];
+
 /** What one element would become, where a file meets a project that exists: to be chosen by itself. */
 export interface Entry {
   readonly key: string;
   readonly kind: string;
   readonly name: string;
   /** `rewired`: joined elsewhere than here; `gone`: came from this source before and is not in it any more. */
-  readonly what: 'new' | 'changed' | 'rewired' | 'gone';
+  readonly what: EntryGroup;
   /** Fields by their titles. */
   readonly differences: readonly { readonly field: string; readonly before: string; readonly after: string }[];
   /** Whether it is taken unless somebody decides otherwise. */

@@ -7,6 +7,8 @@ export const auditWords: Readonly<Record<AuditAction, string>> = {
   signInLocked: 'was kept out after too many attempts:',
   signedOut: 'signed out',
   sessionEnded: 'ended a session',
+  tokenMade: 'made a token for programs:',
+  tokenEnded: 'ended the token',
   passwordSet: 'set the password of',
   codesOn: 'put one-time codes on for',
   codesOff: 'took one-time codes off for',

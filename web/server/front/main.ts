@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import type { Duplex } from 'node:stream';
 import next from 'next';
 import { listensAt, modeOf, trustsProxy } from '../people/mode';
+import { problemDocument, problemType } from '../problem';
 import { addressHeader, secureHeader } from '../people/heads';
 import { cameFrom, hostsOf, Rate, refusalOf, securityHeaders, type Refusal } from './guard';
 import { RequestLog } from './log';
@@ -28,9 +29,11 @@ await app.prepare();
 
 let ending = false;
 
-function refuse(response: ServerResponse, { status, code, message, headers }: Refusal): void {
-  response.writeHead(status, { 'content-type': 'application/json', connection: 'close', ...headers });
-  response.end(JSON.stringify({ error: { code, message } }));
+function refuse(response: ServerResponse, url: string, { status, code, message, headers }: Refusal): void {
+  const isForPrograms = url.startsWith('/api/v1/');
+  const type = isForPrograms ? problemType : 'application/json';
+  response.writeHead(status, { 'content-type': type, connection: 'close', ...headers });
+  response.end(JSON.stringify(isForPrograms ? problemDocument(status, code, message) : { error: { code, message } }));
 }
 
 function answer(request: IncomingMessage, response: ServerResponse): void {
@@ -47,9 +50,9 @@ function answer(request: IncomingMessage, response: ServerResponse): void {
     log.write({ id, method, url, status: response.statusCode, milliseconds: performance.now() - since }),
   );
   const refused = refusalOf(request, hosts, ownDesk);
-  if (refused) return refuse(response, refused);
+  if (refused) return refuse(response, url, refused);
   if (url.startsWith('/api/') && !rate.take(address))
-    return refuse(response, {
+    return refuse(response, url, {
       status: 429,
       code: 'rate',
       message: 'Too many requests. Try again in a moment.',
@@ -64,7 +67,7 @@ function answer(request: IncomingMessage, response: ServerResponse): void {
   void handle(request, response).catch((error: unknown) => {
     console.error(`${new Date().toISOString()} ${id} ${(error as Error).name}`);
     if (!response.headersSent)
-      refuse(response, { status: 500, code: 'internal', message: 'Something went wrong in Mesura itself.' });
+      refuse(response, url, { status: 500, code: 'internal', message: 'Something went wrong in Mesura itself.' });
     else response.destroy();
   });
 }

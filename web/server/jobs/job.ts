@@ -2,6 +2,8 @@
 import { readProject } from '@mesura/core/formats/project/project';
 import type { Problem } from '@mesura/core/model/problem';
 import { readBatch, type ReadBatch } from '../batch';
+import { exported, imported, type ExportAnswer, type ExportJob, type ImportAnswer, type ImportJob } from './exchange';
+import { studied, type StudyAnswer, type StudyJob } from './study';
 import { writtenReport, type ReportAnswer, type ReportJob } from './report';
 import {
   preparedContents,
@@ -15,7 +17,7 @@ import {
   type SheetXlsxJob,
 } from './sheets';
 
-export type { ReportJob };
+export type { ExportJob, ImportJob, ReportJob, StudyJob };
 
 /** A large batch read and checked; null when it is no JSON. */
 export interface BatchJob {
@@ -38,7 +40,17 @@ export type ReadFile =
     }
   | { readonly ok: false; readonly problems: readonly Problem[] };
 
-export type Job = SheetsJob | SheetPdfJob | SheetXlsxJob | FolderJob | BatchJob | ProjectJob | ReportJob;
+export type Job =
+  | SheetsJob
+  | SheetPdfJob
+  | SheetXlsxJob
+  | FolderJob
+  | BatchJob
+  | ProjectJob
+  | ReportJob
+  | StudyJob
+  | ImportJob
+  | ExportJob;
 export type Answer<J extends Job> = J extends SheetsJob
   ? (PreparedContent | null)[]
   : J extends SheetPdfJob | SheetXlsxJob | FolderJob
@@ -47,7 +59,13 @@ export type Answer<J extends Job> = J extends SheetsJob
       ? ReadBatch | null
       : J extends ReportJob
         ? ReportAnswer
-        : ReadFile;
+        : J extends StudyJob
+          ? StudyAnswer
+          : J extends ImportJob
+            ? ImportAnswer
+            : J extends ExportJob
+              ? ExportAnswer
+              : ReadFile;
 
 function readFile(text: string): ReadFile {
   const read = readProject(text);
@@ -71,6 +89,12 @@ export default function work(job: Job): Answer<Job> | Promise<Answer<Job>> {
       return readFile(job.text);
     case 'report':
       return writtenReport(job);
+    case 'study':
+      return studied(job);
+    case 'import':
+      return imported(job);
+    case 'export':
+      return exported(job);
     case 'batch': {
       let body: unknown;
       try {

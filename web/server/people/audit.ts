@@ -10,6 +10,8 @@ export const actions = [
   'signInLocked',
   'signedOut',
   'sessionEnded',
+  'tokenMade',
+  'tokenEnded',
   'passwordSet',
   'codesOn',
   'codesOff',

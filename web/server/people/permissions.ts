@@ -29,6 +29,9 @@ export const permissions = {
   'POST /api/account/password': 'signedIn',
   'POST /api/account/codes': 'signedIn',
   'DELETE /api/account/sessions/:session': 'signedIn',
+  'GET /api/account/tokens': 'signedIn',
+  'POST /api/account/tokens': 'signedIn',
+  'DELETE /api/account/tokens/:token': 'signedIn',
   'GET /api/accounts': 'installation',
   'POST /api/accounts': 'installation',
   'PATCH /api/accounts/:account': 'installation',
@@ -76,9 +79,59 @@ export const permissions = {
   'POST /api/projects/:id/sheets/:sheet/relay': editing,
   /** Accepts deviations: not whoever sets relays. */
   'POST /api/projects/:id/readings/:reading': judging,
+
+  'GET /api/v1/openapi.json': 'anyone',
+  'GET /api/v1/elements.schema.json': 'anyone',
+  'GET /api/v1/projects': 'signedIn',
+  'POST /api/v1/projects': 'signedIn',
+  'GET /api/v1/projects/:id': looking,
+  'GET /api/v1/projects/:id/elements': looking,
+  'GET /api/v1/projects/:id/changes': looking,
+  'POST /api/v1/projects/:id/changes': editing,
+  'POST /api/v1/projects/:id/imports': editing,
+  'GET /api/v1/projects/:id/export': looking,
+  'GET /api/v1/projects/:id/sheets': looking,
+  'GET /api/v1/projects/:id/sheets/:sheet': looking,
+  'POST /api/v1/projects/:id/studies/:study': looking,
+  'GET /api/v1/jobs': 'signedIn',
+  'GET /api/v1/jobs/:job': 'signedIn',
+  'DELETE /api/v1/jobs/:job': 'signedIn',
+  'GET /api/v1/jobs/:job/result': 'signedIn',
+  'GET /api/v1/formulas': 'signedIn',
+  'POST /api/v1/formulas/:formula': 'signedIn',
 } as const satisfies Readonly<Record<string, Need>>;
 
 export type RouteName = keyof typeof permissions;
+/** Routes for programs. */
+export type ProgramRoute = Extract<RouteName, `${string} /api/v1/${string}`>;
+export const isForPrograms = (name: RouteName): name is ProgramRoute => name.includes(' /api/v1/');
+
+/** What a token may be used for: to look, to compute, to change projects. */
+export const scopes = ['read', 'study', 'change'] as const;
+export type Scope = (typeof scopes)[number];
+
+/** What a token needs for each of these, beside the role of its owner. */
+export const scopeOf: Readonly<Record<ProgramRoute, Scope>> = {
+  'GET /api/v1/openapi.json': 'read',
+  'GET /api/v1/elements.schema.json': 'read',
+  'GET /api/v1/projects': 'read',
+  'POST /api/v1/projects': 'change',
+  'GET /api/v1/projects/:id': 'read',
+  'GET /api/v1/projects/:id/elements': 'read',
+  'GET /api/v1/projects/:id/changes': 'read',
+  'POST /api/v1/projects/:id/changes': 'change',
+  'POST /api/v1/projects/:id/imports': 'change',
+  'GET /api/v1/projects/:id/export': 'read',
+  'GET /api/v1/projects/:id/sheets': 'read',
+  'GET /api/v1/projects/:id/sheets/:sheet': 'read',
+  'POST /api/v1/projects/:id/studies/:study': 'study',
+  'GET /api/v1/jobs': 'study',
+  'GET /api/v1/jobs/:job': 'study',
+  'DELETE /api/v1/jobs/:job': 'study',
+  'GET /api/v1/jobs/:job/result': 'study',
+  'GET /api/v1/formulas': 'read',
+  'POST /api/v1/formulas/:formula': 'study',
+};
 
 /** What is asked of a person before anything is done. */
 export interface Standing {

@@ -4,12 +4,15 @@ import { ServiceError } from '../errors';
 import type { Doer } from './audit';
 import { addressHeader, secureHeader } from './heads';
 import { modeOf } from './mode';
-import { roles, type Admission, type Role, type Standing } from './permissions';
-import { sessionOf, tokenIn } from './sessions';
+import { bearerIn, ownerOf } from '../programs/tokens';
+import { roles, type Admission, type Role, type Scope, type Standing } from './permissions';
+import { sessionOf, tokenIn, type SignedIn } from './sessions';
 
 export interface Person extends Standing, Doer {
   /** Of the session; empty without one. */
   readonly sessionId: string;
+  /** What the token allows by which a program works; null for people themselves. */
+  readonly scopes: ReadonlySet<Scope> | null;
 }
 
 /** Not signed in, and nowhere at home. */
@@ -23,6 +26,7 @@ export const nobody: Person = {
   accountId: null,
   name: '',
   address: '',
+  scopes: null,
 };
 
 type Heads = Pick<Headers, 'get'>;
@@ -33,7 +37,8 @@ export const mayCarryPasswords = (heads: Heads): boolean =>
   isSecure(heads) || /^(127\.\d+\.\d+\.\d+|localhost|\[::1\])(:\d+)?$/.test(heads.get('host') ?? '');
 export const addressOf = (heads: Heads): string => heads.get(addressHeader) ?? '';
 
-export async function personOf(heads: Heads, projectId: string | null): Promise<Person> {
+/** `byToken`: a token in the request counts, and then nothing else. */
+export async function personOf(heads: Heads, projectId: string | null, byToken = false): Promise<Person> {
   const address = addressOf(heads);
   if (modeOf() === 'ownDesk')
     return {
@@ -45,11 +50,22 @@ export async function personOf(heads: Heads, projectId: string | null): Promise<
       name: 'engineer',
       address,
     };
+  const token = byToken ? bearerIn(heads.get('authorization')) : null;
+  if (token !== null) {
+    const owner = await ownerOf(token, projectId);
+    return owner ? signedInAs(owner, address) : { ...nobody, address };
+  }
   const session = await sessionOf(tokenIn(heads.get('cookie'), isSecure(heads)), projectId);
-  if (!session) return { ...nobody, address };
-  const { fullName, ...rest } = session;
-  return { ...nobody, ...rest, signedIn: true, name: fullName, address };
+  return session ? signedInAs(session, address) : { ...nobody, address };
 }
+
+const signedInAs = ({ fullName, ...rest }: SignedIn, address: string): Person => ({
+  ...nobody,
+  ...rest,
+  signedIn: true,
+  name: fullName,
+  address,
+});
 
 /** The name that stands beside what somebody does: of the account, or what was typed on one's own desk. */
 export const nameFor = ({ signedIn, name }: Pick<Person, 'signedIn' | 'name'>, typed?: string): string =>

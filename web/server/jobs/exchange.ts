@@ -1,0 +1,114 @@
+/** Files of other formats in and out: in the thread. */
+import { FileRefusal, type EntryGroup, type Report } from '@mesura/core/formats/format';
+import { bytesOf, opened } from '@mesura/core/formats/open';
+import { remarkText } from '@mesura/core/formats/remarks';
+import { exporters, knownFormats, reportOn } from '@mesura/core/formats/registry';
+import { applyChanges, type Change } from '@mesura/core/model/changes';
+import { blankElements } from '@mesura/core/model/defaults';
+import type { Element } from '@mesura/core/model/element';
+import type { ElementId } from '@mesura/core/model/fields';
+import { networkOf } from '@mesura/core/model/network';
+
+export interface ImportJob {
+  readonly task: 'import';
+  readonly file: string;
+  readonly bytes: Uint8Array;
+  /** Of the project that it is to go into; null for a new one. */
+  readonly elements: readonly Element[] | null;
+  readonly mode: 'merge' | 'beside';
+  /** Groups of entries that are taken; null: those that are usual. */
+  readonly take: readonly EntryGroup[] | null;
+}
+
+/** What a file would bring, in plain words and figures. */
+export interface ImportReport {
+  readonly format: string;
+  readonly found: Report['found'];
+  readonly entries: NonNullable<Report['entries']>;
+  readonly notes: readonly string[];
+  readonly assumed: readonly string[];
+  readonly left: readonly string[];
+  readonly changes: number;
+}
+
+export type ImportAnswer =
+  | { readonly ok: false; readonly message: string }
+  | {
+      readonly ok: true;
+      readonly report: ImportReport;
+      readonly label: string;
+      readonly batch: readonly Change[];
+      /** Rows of the project as a new one, where it is one. */
+      readonly rows: readonly { readonly id: string; readonly kind: string; readonly data: string }[];
+    };
+
+export async function imported({ file, bytes, elements, mode, take }: ImportJob): Promise<ImportAnswer> {
+  const source = await opened(file, bytes);
+  if (!source.ok) return { ok: false, message: source.message };
+  const network = networkOf(elements ?? blankElements());
+  const stamp = Date.now().toString(36);
+  let made = 0;
+  const newId = (): ElementId => {
+    let id: ElementId;
+    do id = `in-${stamp}-${++made}` as ElementId;
+    while (network.elements.has(id));
+    return id;
+  };
+  const report = await reportOn(source.source, { network, newId, mode });
+  if (!report) return { ok: false, message: `This is none of the formats known: ${knownFormats()}.` };
+  const { entries = [], taking } = report;
+  const batch =
+    take === null || !taking
+      ? report.batch
+      : taking(new Set(entries.filter(({ what }) => take.includes(what)).map(({ key }) => key)));
+  if (batch.length === 0 && entries.length === 0)
+    return { ok: false, message: report.problems[0]?.message ?? 'Nothing of this file can be used.' };
+  const applied = applyChanges(network, batch);
+  if (!applied.ok) return { ok: false, message: applied.problems[0].message };
+  const rows = elements
+    ? []
+    : [...applied.network.elements.values()].map((each) => ({
+        id: each.id,
+        kind: each.kind,
+        data: JSON.stringify(each),
+      }));
+  return {
+    ok: true,
+    label: report.label,
+    batch: elements ? batch : [],
+    rows,
+    report: {
+      format: report.format,
+      found: report.found,
+      entries,
+      notes: report.problems.map(({ message }) => message),
+      assumed: (report.assumed ?? []).map(remarkText),
+      left: (report.left ?? []).map(remarkText),
+      changes: batch.length,
+    },
+  };
+}
+
+export interface ExportJob {
+  readonly task: 'export';
+  readonly as: string;
+  readonly name: string;
+  readonly notes: string;
+  readonly elements: readonly Element[];
+}
+
+export type ExportAnswer =
+  | { readonly ok: false; readonly message: string }
+  | { readonly ok: true; readonly content: Uint8Array; readonly extension: string; readonly left: readonly string[] };
+
+export async function exported({ as, name, notes, elements }: ExportJob): Promise<ExportAnswer> {
+  const exporter = exporters.find(({ id }) => id === as)!;
+  try {
+    const { content, left = [] } = exporter.write(networkOf(elements), name, notes);
+    const { extension } = exporter;
+    return { ok: true, content: await bytesOf(content, extension), extension, left: left.map(remarkText) };
+  } catch (error) {
+    if (error instanceof FileRefusal) return { ok: false, message: error.message };
+    throw error;
+  }
+}
