@@ -24,7 +24,8 @@ function workers(lane: Lane): Piscina {
     throw new ServiceError(503, 'workers.none', 'No worker is configured: start the application with "npm start".');
   return (all[lane] = new Piscina({
     filename,
-    minThreads: 0,
+    // Not nought: when the only thread is ended with its job, those that wait would get none.
+    minThreads: 1,
     // One processor stays with the server itself.
     maxThreads: Math.max(1, availableParallelism() - 1),
     maxQueue: longestQueue,

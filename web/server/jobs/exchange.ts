@@ -61,7 +61,8 @@ export async function imported({ file, bytes, elements, mode, take }: ImportJob)
     take === null || !taking
       ? report.batch
       : taking(new Set(entries.filter(({ what }) => take.includes(what)).map(({ key }) => key)));
-  if (batch.length === 0 && entries.length === 0)
+  // A file that brings nothing new to a project is none the worse for it.
+  if (batch.length === 0 && (elements === null || report.entries === undefined))
     return { ok: false, message: report.problems[0]?.message ?? 'Nothing of this file can be used.' };
   const applied = applyChanges(network, batch);
   if (!applied.ok) return { ok: false, message: applied.problems[0].message };

@@ -179,11 +179,9 @@ describe('projects', () => {
       astrid.POST('/api/v1/projects/{id}/imports', { params: { path: { id }, query }, ...file(cdf) });
     const told = (await again({ name: 'case.cdf' })).data!;
     expect([told.stored, told.report.changes, told.revision]).toEqual([false, 0, 1]);
-    // One voltage in the file changes: the later file of the same source brings that and nothing else.
-    const later = cdf.toString('latin1').replace('Bus 14    LV', 'Bus 14 new LV'.slice(0, 12));
     const other = await astrid.POST('/api/v1/projects/{id}/imports', {
       params: { path: { id }, query: { name: 'case.cdf', store: 'true', mode: 'beside' } },
-      ...file(later),
+      ...file(cdf),
     });
     expect([other.data!.stored, other.data!.revision]).toEqual([true, 2]);
     expect((await astrid.GET('/api/v1/projects/{id}', { params: { path: { id } } })).data!.elements.bus).toBe(28);
@@ -330,13 +328,18 @@ describe('formulas', () => {
   it('are computed from plain numbers', async () => {
     const { data } = await astrid.GET('/api/v1/formulas');
     expect(data!.formulas.length).toBeGreaterThan(30);
-    const { data: example } = await astrid.POST('/api/v1/formulas/{formula}', {
+    const { example } = JSON.parse(run(['formula', 'arc-theoretical', '--format', 'json'], () => '').output) as {
+      example: { inputs: Record<string, unknown> };
+    };
+    const { data: computed } = await astrid.POST('/api/v1/formulas/{formula}', {
       params: { path: { formula: 'arc-theoretical' } },
-      body: JSON.parse(run(['formula', 'arc-theoretical', '--format', 'json'], () => '').output).example.inputs,
+      body: example.inputs,
     });
-    expect(example!.outputs).toEqual(
-      JSON.parse(run(['formula', 'arc-theoretical', '--format', 'json'], () => '').output).example.outputs,
+    const inTerminal = run(
+      ['formula', 'arc-theoretical', JSON.stringify(example.inputs), '--format', 'json'],
+      () => '',
     );
+    expect(computed!.outputs).toEqual((JSON.parse(inTerminal.output) as { outputs: unknown }).outputs);
     expect(
       (
         await astrid.POST('/api/v1/formulas/{formula}', {
