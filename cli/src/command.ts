@@ -28,7 +28,7 @@ export interface Outcome {
   /** In place of a text. */
   readonly bytes?: Uint8Array;
   /** To be written. */
-  readonly files?: readonly { readonly path: string; readonly text: string }[];
+  readonly files?: readonly { readonly path: string; readonly content: string | Uint8Array }[];
 }
 
 /** What a command is given. */
@@ -41,7 +41,19 @@ export interface Call {
   /** The terminal program itself, for commands that ask others. */
   readonly ask: (args: readonly string[]) => Outcome;
   readonly documents?: Documents;
+  /** Another study of an open project: for batches and scripts. */
+  readonly study: Ask;
 }
+
+export type AnswerForm = 'json' | 'csv' | 'table' | 'pdf' | 'xlsx' | 'junit';
+
+/** A study of an open project. Options that are wrong give exit code 2 with words, never an exception. */
+export type Ask = (
+  study: string,
+  options: Readonly<Record<string, unknown>>,
+  form: AnswerForm,
+  project: OpenProject,
+) => Outcome | Promise<Outcome>;
 
 /** What only the server's own writer of documents can do. */
 export interface Documents {

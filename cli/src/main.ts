@@ -30,7 +30,7 @@ const outcome = await perform(
   process.stderr.isTTY ? tell : undefined,
 );
 if (isTold) writeAll(2, '\r\x1b[K');
-for (const { path, text } of outcome.files ?? []) writeFileSync(path, text);
+for (const { path, content } of outcome.files ?? []) writeFileSync(path, content);
 if (outcome.bytes) writeAll(1, outcome.bytes);
 if (outcome.output) writeAll(1, outcome.output);
 if (outcome.errors) writeAll(2, outcome.errors);

@@ -90,6 +90,8 @@ export const optionTypes = {
   assumed: { type: 'boolean' },
   write: { type: 'string' },
   to: { type: 'string' },
+  name: { type: 'string' },
+  run: { type: 'string' },
   show: { type: 'string', multiple: true },
   against: { type: 'string' },
   into: { type: 'string' },

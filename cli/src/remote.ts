@@ -3,11 +3,10 @@
  * people sign in, or MESURA_USER and MESURA_PASSWORD.
  */
 import { nameOf, type Element } from '@mesura/core/model/element';
-import type { Outcome } from './command';
+import type { AnswerForm, Outcome } from './command';
 import { oneOf, Refusal, type Values } from './options';
 import { tableOf, type Column } from './output';
-import type { AnswerForm } from './study';
-import { asOneWord, isStudy, optionWords, studyWords, type StudyName } from './words';
+import { asOneWord, isStudy, studyWords, typedOption, type StudyName } from './words';
 
 const forms = ['table', 'csv', 'json', 'pdf', 'xlsx', 'junit'] as const satisfies readonly AnswerForm[];
 type Tell = (share: number) => void;
@@ -47,7 +46,7 @@ async function study(
   const options = Object.fromEntries(
     [...studyWords[command], 'columns' as const, 'set' as const]
       .filter((name) => typed.has(name))
-      .map((name) => [asOneWord(name), jsonOf(name, values[name])]),
+      .map((name) => [asOneWord(name), typedOption(name, values[name])]),
   );
   for (const name of ['write', 'against'] as const)
     if (typed.has(name)) throw new Refusal(2, `--${name} is of files: it goes without --server`);
@@ -68,17 +67,6 @@ async function study(
   const isText = form !== 'pdf' && form !== 'xlsx';
   const output = isText ? new TextDecoder().decode(bytes) : '';
   return { code: job.code ?? 0, output, errors: job.notes, ...(!isText && { bytes }) };
-}
-
-/** A typed option as JSON: numbers where the study takes numbers. */
-function jsonOf(name: keyof typeof optionWords, value: Values[keyof Values]): unknown {
-  const takes = (each: unknown) => optionWords[name].safeParse(each).success;
-  const asNumber = (text: unknown) => (typeof text === 'string' && text.trim() !== '' ? Number(text) : Number.NaN);
-  if (takes(value)) return value;
-  const numeric = Array.isArray(value) ? value.map(asNumber) : asNumber(value);
-  if (takes(numeric)) return numeric;
-  const shown = Array.isArray(value) ? value.join(', ') : String(value);
-  throw new Refusal(2, `--${name} cannot be "${shown}"`);
 }
 
 interface RegisterAnswer {

@@ -295,7 +295,7 @@ describe('mesura grading and curve', () => {
       /conflict: BRA Q21 relay, 51: tells ahead from behind .*\n {2}would hold with 67 of BRA Q21/,
     );
     expect(files!.map(({ path }) => path)).toEqual(['out.json']);
-    const { elements } = JSON.parse(files![0].text) as {
+    const { elements } = JSON.parse(files![0].content as string) as {
       elements: { id: string; functions?: { timeMultiplier?: number; origins?: object[] }[] }[];
     };
     const [fn] = elements.find(({ id }) => id === 'bra-q21-relay')!.functions!;

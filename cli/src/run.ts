@@ -5,7 +5,7 @@ import type { Documents, Outcome, Read, ReadBytes } from './command';
 import { commands } from './commands';
 import { Refusal } from './options';
 import { atServer } from './remote';
-import { answered, refused } from './study';
+import { answered, askWith, refused } from './study';
 import { commandLines, usage } from './usage';
 import { optionsOf } from './words';
 
@@ -26,7 +26,15 @@ function begin(
     if (option !== 'format' && option !== 'help' && !known.includes(option))
       throw new Refusal(2, `${name} takes no --${option}${known.length > 0 ? `; it takes ${listed(known)}` : ''}`);
   if (values.server !== undefined) return atServer(name, values, typed, tell);
-  return answered(command, { paths, values, read, bytes, documents, ask: (inner) => run(inner, read) });
+  return answered(command, {
+    paths,
+    values,
+    read,
+    bytes,
+    documents,
+    ask: (inner) => run(inner, read),
+    study: askWith(documents),
+  });
 }
 
 const listed = (options: readonly string[]): string => options.map((option) => `--${option}`).join(', ');

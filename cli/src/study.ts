@@ -1,10 +1,10 @@
 /** Studies as functions: an open project and options in, what the terminal would print out. Nothing of files or of the terminal is needed here. */
-import type { Call, Command, Documents, OpenProject, Outcome, Read } from './command';
+import type { AnswerForm, Ask, Call, Command, Documents, OpenProject, Outcome, Read } from './command';
 import { studyCommands } from './commands/studies';
 import { overGrid } from './grid';
 import { optionTypes, Refusal, type Values } from './options';
 import { withColumns } from './output';
-import { asArguments, studyOptions, type StudyName } from './words';
+import { asArguments, isStudy, studyOptions } from './words';
 
 /** Runs a command once, or for every case of a grid of values, with the columns chosen. Throws a {@link Refusal}. */
 export function answered(command: Command, call: Call): Outcome | Promise<Outcome> {
@@ -28,19 +28,17 @@ export const refused = (error: Refusal, message = error.message): Outcome => ({
   errors: `${message}\n`,
 });
 
-/** Form of an answer: of some studies also others, as the terminal has them. */
-export type AnswerForm = 'json' | 'csv' | 'table' | 'pdf' | 'xlsx' | 'junit';
-
 const opened = 'project';
 
 /** A study of an open project. Options that are wrong give exit code 2 with words, never an exception. `documents`: the writer of PDF. */
 export function ask(
-  study: StudyName,
+  study: string,
   options: Readonly<Record<string, unknown>>,
   form: AnswerForm,
   project: OpenProject,
   documents?: Documents,
 ): Outcome | Promise<Outcome> {
+  if (!isStudy(study)) return refused(new Refusal(2, `there is no study "${study}"`));
   const read = studyOptions(study).safeParse(options);
   if (!read.success) {
     const [{ path, message }] = read.error.issues;
@@ -57,7 +55,15 @@ export function ask(
   const none = () => {
     throw new Refusal(2, `${study} needs the terminal for this`);
   };
-  const call: Call = { paths: [opened], values, read: known, bytes: none, ask: none, documents };
+  const call: Call = {
+    paths: [opened],
+    values,
+    read: known,
+    bytes: none,
+    ask: none,
+    documents,
+    study: askWith(documents),
+  };
   const later = (error: unknown): Outcome => {
     if (error instanceof Refusal) return refused(error);
     throw error;
@@ -69,6 +75,12 @@ export function ask(
     return later(error);
   }
 }
+
+/** The same for those who ask in turn. */
+export const askWith =
+  (documents?: Documents): Ask =>
+  (study, options, form, project) =>
+    ask(study, options, form, project, documents);
 
 /** Options as the terminal would have read them, with what holds where nothing is said. */
 function valuesOf(options: Readonly<Record<string, unknown>>): Values {

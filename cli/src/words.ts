@@ -8,7 +8,7 @@ import { peakMethods } from '@mesura/core/faults/iec60909/peak';
 import { earthReturnMethods } from '@mesura/core/earthReturn/impedance';
 import { faultKinds } from '@mesura/core/faults/kinds';
 import { strategies } from '@mesura/core/proposals/proposal';
-import { type optionTypes, type Values } from './options';
+import { Refusal, type optionTypes, type Values } from './options';
 
 export type OptionName = keyof Values & keyof typeof optionTypes;
 
@@ -90,6 +90,8 @@ export const optionWords = {
   compare: option(yes, 'the other edition beside'),
   maintenance: option(yes, 'with the maintenance settings on'),
   to: option(number, 'end of the curve, A'),
+  name: option(text, 'name of what is kept in the project'),
+  run: option(text, 'file with a script'),
   show: option(names, 'what else is shown'),
   against: option(text, 'file with an earlier state of the project'),
 } as const satisfies { [K in OptionName]?: z.ZodType };
@@ -128,6 +130,8 @@ export const studyWords = {
   curve: ['device', 'faults', 'to'],
   verify: [...ofConditions, 'against', 'show'],
   sheet: ['device', 'package', 'at'],
+  batch: ['name', 'against'],
+  script: ['name', 'run', 'write'],
 } as const satisfies Readonly<Record<string, readonly Word[]>>;
 
 /** What each is about. */
@@ -155,6 +159,8 @@ export const studySummaries = {
   curve: 'points of the curve of a device',
   verify: 'all checks over all conditions',
   sheet: 'setting sheets: drafts of a file, issued ones of a running server',
+  batch: 'a list of studies that is kept in the project, answered as one table',
+  script: 'a script that is kept in the project, or one in a file, run against it',
 } as const satisfies Readonly<Record<keyof typeof studyWords, string>>;
 
 export type StudyName = keyof typeof studyWords;
@@ -175,7 +181,7 @@ const ofOthers: Readonly<Record<string, readonly string[]>> = {
 };
 
 /** Files are the terminal's own: nobody else names paths. */
-const ofTheTerminal: ReadonlySet<Word> = new Set(['write', 'against']);
+const ofTheTerminal: ReadonlySet<Word> = new Set(['write', 'against', 'run']);
 
 /** "phase-r" as "phaseR". */
 export const asOneWord = (name: string): string => name.replace(/-(.)/g, (_, letter: string) => letter.toUpperCase());
@@ -189,6 +195,33 @@ export const studyOptions = (study: StudyName) =>
         .map((name) => [asOneWord(name), optionWords[name].optional()]),
     ),
   );
+
+/** An option as it was typed, as JSON: numbers where the study takes numbers. Throws a {@link Refusal}. */
+export function typedOption(name: Word, value: unknown): unknown {
+  const takes = (each: unknown) => optionWords[name].safeParse(each).success;
+  const asNumber = (text: unknown) => (typeof text === 'string' && text.trim() !== '' ? Number(text) : Number.NaN);
+  if (takes(value)) return value;
+  // One where there may be several.
+  if (typeof value === 'string' && takes([value])) return [value];
+  const numeric = Array.isArray(value) ? value.map(asNumber) : asNumber(value);
+  if (takes(numeric)) return numeric;
+  if (takes([numeric])) return [numeric];
+  throw new Refusal(2, `--${name} cannot be "${Array.isArray(value) ? value.join(', ') : String(value)}"`);
+}
+
+/** Options by their one-word names as they were typed, as JSON. Throws a {@link Refusal}. */
+export function typedOptions(study: StudyName, typed: Readonly<Record<string, unknown>>): Record<string, unknown> {
+  const byWord = new Map(
+    [...studyWords[study], 'columns' as const, 'set' as const].map((name) => [asOneWord(name), name]),
+  );
+  return Object.fromEntries(
+    Object.entries(typed).map(([word, value]) => {
+      const name = byWord.get(word);
+      if (!name) throw new Refusal(2, `${study} takes no "${word}"`);
+      return [word, typedOption(name, value)];
+    }),
+  );
+}
 
 /** The same options as the terminal takes them. `options`: as {@link studyOptions} reads them. */
 export function asArguments(options: Readonly<Record<string, unknown>>): string[] {

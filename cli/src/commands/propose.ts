@@ -50,7 +50,7 @@ export const proposeCommand: Command = {
       propose(studies, conditions, { devices, strategy, includeAssumed: values.assumed === true }),
     );
     const files =
-      values.write === undefined ? [] : [{ path: values.write, text: written(network, proposal, name, notes) }];
+      values.write === undefined ? [] : [{ path: values.write, content: written(network, proposal, name, notes) }];
     const changed = proposal.values.filter(({ from, to }) => from !== to);
     const conditionName = (id: ElementId | null) => (id === null ? null : (conditionOf(network, id)?.name ?? id));
     const remarks = [

@@ -7,6 +7,7 @@ import { outagesCommand } from './outages';
 import { ratingsCommand } from './ratings';
 import { directCommand } from './direct';
 import { arcCommand } from './arc';
+import { batchCommand } from './batch';
 import { earthCommand } from './earth';
 import { circuitsCommand } from './circuits';
 import { boardsCommand } from './boards';
@@ -19,6 +20,7 @@ import { coverageCommand } from './coverage';
 import { packageCommand } from './package';
 import { differentialCommand } from './differential';
 import { trialCommand } from './trial';
+import { scriptCommand } from './script';
 import { searchCommand } from './search';
 import { curveCommand } from './curve';
 import { verifyCommand } from './verify';
@@ -48,4 +50,6 @@ export const studyCommands: readonly Command[] = [
   curveCommand,
   verifyCommand,
   sheetCommand,
+  batchCommand,
+  scriptCommand,
 ];

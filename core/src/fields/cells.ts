@@ -39,6 +39,8 @@ export const unlisted: readonly ElementKind[] = [
   'gradingChart',
   'linePackage',
   'earthStudy',
+  'batch',
+  'script',
   'chartPicture',
   'rulebook',
   'condition',

@@ -21,6 +21,8 @@ const samples = (Object.keys(kinds) as ElementKind[])
         'rulebook',
         'linePackage',
         'trial',
+        'batch',
+        'script',
         'earthStudy',
         'page',
       ].includes(kind),

@@ -53,6 +53,8 @@ type Undrawn =
   | 'gradingChart'
   | 'linePackage'
   | 'trial'
+  | 'batch'
+  | 'script'
   | 'earthStudy'
   | 'condition'
   | 'libraryEntry'

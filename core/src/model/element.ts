@@ -16,6 +16,7 @@ import { choice, elementIdSchema, quantity, withDefault, type ElementId, referen
 import { gradingChartSchema, pairRulingSchema } from './chart';
 import { linePackageSchema } from './linePackage';
 import { arcSettingsSchema, usualArcSettings } from './arc';
+import { batchSchema, scriptSchema } from './batch';
 import { trialSchema } from './trial';
 import {
   batterySchema,
@@ -207,6 +208,8 @@ const elementUnion = z.discriminatedUnion('kind', [
   gradingChartSchema,
   linePackageSchema,
   trialSchema,
+  batchSchema,
+  scriptSchema,
   earthStudySchema,
   conditionSchema,
   libraryEntrySchema,
@@ -262,6 +265,8 @@ export const kinds: Readonly<Record<ElementKind, { title: string; terminals: num
   gradingChart: { title: 'Grading chart', terminals: 0 },
   linePackage: { title: 'Line package', terminals: 0 },
   trial: { title: 'Trial', terminals: 0 },
+  batch: { title: 'Batch', terminals: 0 },
+  script: { title: 'Script', terminals: 0 },
   earthStudy: { title: 'Study of current through earth', terminals: 0 },
   condition: { title: 'Condition', terminals: 0 },
   libraryEntry: { title: 'Type', terminals: 0 },

@@ -25,6 +25,8 @@ const undrawn: readonly ElementKind[] = [
   'rulebook',
   'page',
   'trial',
+  'batch',
+  'script',
   'earthStudy',
 ];
 const drawn = (Object.keys(kinds) as ElementKind[]).filter((kind) => !undrawn.includes(kind)) as PlaceableKind[];

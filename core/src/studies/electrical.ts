@@ -7,6 +7,8 @@ const silent: ReadonlySet<ElementKind> = new Set<ElementKind>([
   'gradingChart',
   'linePackage',
   'trial',
+  'batch',
+  'script',
   'earthStudy',
   'condition',
   'libraryEntry',

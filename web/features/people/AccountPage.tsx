@@ -9,6 +9,7 @@ import { api } from '../../project/api';
 import type { Here } from '../../project/who';
 import type { AccountCard, CodesAnswer } from '../../server/people/accounts';
 import type { SessionCard } from '../../server/people/sessions';
+import { Tokens } from './Tokens';
 import classes from './people.module.css';
 
 interface Mine {
@@ -46,6 +47,7 @@ export function AccountPage({ here }: { here: Here }) {
           </p>
           <Password />
           <Codes hasCodes={mine.account.hasCodes} refresh={refresh} />
+          <Tokens />
           <Sessions mine={mine} refresh={refresh} />
         </>
       )}

@@ -1,6 +1,7 @@
 /** Studies asked for by programs: in the thread. */
 import type { MessagePort } from 'node:worker_threads';
-import { ask, type AnswerForm } from '@mesura/cli/study';
+import type { AnswerForm } from '@mesura/cli/command';
+import { ask } from '@mesura/cli/study';
 import type { StudyName } from '@mesura/cli/words';
 import type { Element } from '@mesura/core/model/element';
 import { networkOf } from '@mesura/core/model/network';

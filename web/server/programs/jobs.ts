@@ -6,7 +6,7 @@ import { MessageChannel } from 'node:worker_threads';
 import { gunzip, gzip } from 'node:zlib';
 import { promisify } from 'node:util';
 import type { RowDataPacket } from 'mysql2';
-import type { AnswerForm } from '@mesura/cli/study';
+import type { AnswerForm } from '@mesura/cli/command';
 import type { StudyName } from '@mesura/cli/words';
 import { pool } from '../database';
 import { notFound, ServiceError, toServiceError } from '../errors';

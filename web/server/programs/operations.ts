@@ -5,7 +5,7 @@ import { knownExporters } from '@mesura/core/formats/known';
 import { kinds, type ElementKind } from '@mesura/core/model/element';
 import { formulas } from '@mesura/core/formulary/index';
 import { studyNames, studyOptions, type StudyName } from '@mesura/cli/words';
-import type { AnswerForm } from '@mesura/cli/study';
+import type { AnswerForm } from '@mesura/cli/command';
 import { ServiceError } from '../errors';
 import { jobStates } from './jobs';
 import type { ProgramRoute } from '../people/permissions';

@@ -173,6 +173,8 @@ const silently: ReadonlySet<ElementKind> = new Set<ElementKind>([
   'chartPicture',
   'gradingChart',
   'trial',
+  'batch',
+  'script',
   'earthStudy',
   'linePackage',
 ]);
