@@ -57,8 +57,8 @@ test('every page and every answer carries the security headers, whatever its sta
       const policy = headers['content-security-policy'] ?? '';
       expect(policy, about).toContain("default-src 'self'");
       expect(policy, about).toContain("frame-ancestors 'none'");
-      expect(policy, about).toMatch(/script-src 'self' 'nonce-[A-Za-z0-9+/=]{20,}'(;|$)/);
-      expect(policy, about).not.toMatch(/script-src[^;]*unsafe/);
+      expect(policy, about).toMatch(/script-src 'self' 'nonce-[A-Za-z0-9+/=]{20,}' 'wasm-unsafe-eval'(;|$)/);
+      expect(policy, about).not.toMatch(/script-src[^;]*'unsafe/);
       expect(headers['x-content-type-options'], about).toBe('nosniff');
       expect(headers['referrer-policy'], about).toBe('no-referrer');
       expect(headers['x-frame-options'], about).toBe('DENY');

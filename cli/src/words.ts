@@ -3,12 +3,12 @@
  * take the same options as JSON, with names in one word ("phase-r" is "phaseR").
  */
 import { z } from 'zod';
-import { methods } from '@mesura/core/studies/engine';
+import { methods } from '@mesura/core/faults/answers/query';
 import { peakMethods } from '@mesura/core/faults/iec60909/peak';
 import { earthReturnMethods } from '@mesura/core/earthReturn/impedance';
 import { faultKinds } from '@mesura/core/faults/kinds';
 import { strategies } from '@mesura/core/proposals/proposal';
-import { Refusal, type optionTypes, type Values } from './options';
+import { Refusal, type optionTypes, type Values } from './typed';
 
 export type OptionName = keyof Values & keyof typeof optionTypes;
 
@@ -217,7 +217,7 @@ export function typedOptions(study: StudyName, typed: Readonly<Record<string, un
   return Object.fromEntries(
     Object.entries(typed).map(([word, value]) => {
       const name = byWord.get(word);
-      if (!name) throw new Refusal(2, `${study} takes no "${word}"`);
+      if (!name || ofTheTerminal.has(name)) throw new Refusal(2, `${study} takes no "${word}"`);
       return [word, typedOption(name, value)];
     }),
   );

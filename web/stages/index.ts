@@ -1,6 +1,7 @@
 /** The stages in the order of the work. A new one is a folder with its descriptor and a line here. */
 import { registerStages, type Stage } from '../desk/stage';
 import { arcStage } from './arc/stage';
+import { batchStage } from './batch/stage';
 import { circuitsStage } from './circuits/stage';
 import { boardsStage } from './boards/stage';
 import { conditionsStage } from './conditions/stage';
@@ -41,6 +42,7 @@ export const stages: readonly Stage[] = [
   trialsStage,
   findingsStage,
   sheetsStage,
+  batchStage,
 ];
 
 registerStages(stages);

@@ -1,5 +1,6 @@
 /** `mesura batch`: a batch that is kept in the project, all answers as one table, and what became other since an earlier state. */
-import { compareTables, oneTable, type BatchTable, type TableChanges, type Value } from '@mesura/core/batch/table';
+import { changeRows } from '@mesura/core/batch/changes';
+import { compareTables, oneTable, type BatchTable } from '@mesura/core/batch/table';
 import { bytesOf } from '@mesura/core/formats/open';
 import { csv } from '@mesura/core/formats/tables/csv';
 import type { Batch, BatchRun } from '@mesura/core/model/batch';
@@ -102,17 +103,4 @@ function outcomeOf({ study, options }: BatchRun, project: OpenProject, ask: Ask)
     if (error instanceof Refusal) return wrong(error.message);
     throw error;
   }
-}
-
-/** One row for each cell that became other, one for each row that came or went. */
-export function changeRows({ columns, changes }: TableChanges): Value[][] {
-  const texts = columns.filter((_, k) => changes.every(({ row }) => typeof row[k] !== 'number'));
-  const head = ['what', ...texts, 'column', 'before', 'after', 'percent'];
-  const body = changes.flatMap(({ what, row, cells }) => {
-    const named = texts.map((column) => row[columns.indexOf(column)]);
-    return cells.length === 0
-      ? [[what, ...named, null, null, null, null]]
-      : cells.map(({ column, before, after, percent }) => [what, ...named, column, before, after, percent]);
-  });
-  return [head, ...body];
 }

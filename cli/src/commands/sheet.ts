@@ -26,7 +26,8 @@ export const sheetCommand: Command = {
   run: draftSheet,
 };
 
-async function draftSheet(call: Call): Promise<Outcome> {
+/** At once, but for documents. */
+function draftSheet(call: Call): Outcome | Promise<Outcome> {
   const { values } = call;
   const format = oneOf('--format', values.format, formats);
   const { network: whole, name } = projectFrom(onePath(call, 'sheet'), call.read);
@@ -45,12 +46,12 @@ async function draftSheet(call: Call): Promise<Outcome> {
   if (format === 'json') return { ...plain, output: `${JSON.stringify(content, null, 2)}\n` };
   if (format === 'xlsx') {
     const head = { project: name, revision: 'Draft', reason: '', digest: '', signatures: [] };
-    return { ...plain, bytes: await bytesOf(sheetWorkbook(content, head), 'xlsx') };
+    return bytesOf(sheetWorkbook(content, head), 'xlsx').then((bytes) => ({ ...plain, bytes }));
   }
   if (format === 'pdf') {
     if (!call.documents) throw new Refusal(2, 'sheets as PDF are written by the terminal or the server');
-    const bytes = await call.documents.sheetPdf({ network: whole, name, notes: '' }, subject);
-    return { ...plain, bytes: bytes! };
+    const written = call.documents.sheetPdf({ network: whole, name, notes: '' }, subject);
+    return written.then((bytes) => ({ ...plain, bytes: bytes! }));
   }
   if (content.subject !== 'device') throw new Refusal(2, `a ${content.subject} has --format json, pdf or xlsx`);
   const columns: Column<(typeof content.values)[number]>[] = [

@@ -9,10 +9,7 @@ export const batchRunSchema = z.object({
   study: z.string().regex(/^[a-z]{1,40}$/),
   /** Figures as they are typed. */
   options: z
-    .record(
-      z.string().max(40),
-      z.union([z.string().max(2000), z.boolean(), z.array(z.string().max(400)).max(5000)]),
-    )
+    .record(z.string().max(40), z.union([z.string().max(2000), z.boolean(), z.array(z.string().max(400)).max(5000)]))
     .default({}),
 });
 export type BatchRun = z.infer<typeof batchRunSchema>;

@@ -100,7 +100,7 @@ export async function runScript(
   runtime.setInterruptHandler(shouldInterruptAfterDeadline(Date.now() + limits.seconds * 1000));
   const context = runtime.newContext();
   const outcome = new Output();
-  let failure: ScriptResult['failure'] = null;
+  let failure: ScriptResult['failure'];
   try {
     offer(context, callsOf(host, outcome));
     failure = evaluated(context, prelude, 'prelude', limits) ?? evaluated(context, script.code, 'script', limits);

@@ -135,7 +135,8 @@ export function securityHeaders(nonce: string, secure = false): Readonly<Record<
     'permissions-policy': 'camera=(), geolocation=(), microphone=(), payment=(), usb=()',
     'content-security-policy': [
       "default-src 'self'",
-      `script-src 'self' 'nonce-${nonce}'`,
+      // The interpreter of scripts is compiled to WebAssembly; texts still become no code of the page.
+      `script-src 'self' 'nonce-${nonce}' 'wasm-unsafe-eval'`,
       // The interface sets styles on single elements.
       "style-src 'self' 'unsafe-inline'",
       "img-src 'self' data: blob:",

@@ -1,0 +1,101 @@
+/** What may be typed: options and their forms, and how a refusal looks. */
+/** Wrong usage (exit code 2) or bad input (1), in words. */
+export class Refusal extends Error {
+  constructor(
+    readonly code: 1 | 2,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+export const optionTypes = {
+  method: { type: 'string', default: 'iec60909' },
+  kind: { type: 'string', default: '3ph' },
+  case: { type: 'string' },
+  condition: { type: 'string', multiple: true },
+  at: { type: 'string', multiple: true },
+  along: { type: 'string', multiple: true },
+  end: { type: 'string', multiple: true },
+  odd: { type: 'string', default: 'L1' },
+  'phase-r': { type: 'string', default: '0' },
+  'phase-x': { type: 'string', default: '0' },
+  'earth-r': { type: 'string', default: '0' },
+  'earth-x': { type: 'string', default: '0' },
+  peak: { type: 'string', default: 'equivalentFrequency' },
+  charging: { type: 'string', default: 'auto' },
+  breaking: { type: 'string' },
+  duration: { type: 'string' },
+  parting: { type: 'string', default: '3' },
+  s: { type: 'string', default: '1.1' },
+  prefault: { type: 'string', default: '100' },
+  current: { type: 'string', default: 'E/X' },
+  outage: { type: 'string', multiple: true },
+  open: { type: 'string', multiple: true },
+  close: { type: 'string', multiple: true },
+  out: { type: 'string', multiple: true },
+  earthed: { type: 'string', multiple: true },
+  fault: { type: 'string', multiple: true },
+  break: { type: 'string', multiple: true },
+  branches: { type: 'string', default: '10' },
+  outages: { type: 'string', default: 'on' },
+  control: { type: 'string', default: 'on' },
+  scale: { type: 'string', multiple: true },
+  start: { type: 'string' },
+  reduction: { type: 'string', default: '1' },
+  sequence: { type: 'string', default: 'positive' },
+  device: { type: 'string' },
+  package: { type: 'string' },
+  server: { type: 'string' },
+  project: { type: 'string' },
+  revision: { type: 'string' },
+  faults: { type: 'string' },
+  path: { type: 'string' },
+  station: { type: 'string' },
+  from: { type: 'string' },
+  merged: { type: 'boolean' },
+  line: { type: 'string' },
+  scheme: { type: 'string' },
+  criterion: { type: 'string' },
+  places: { type: 'string' },
+  resistance: { type: 'string', multiple: true },
+  arc: { type: 'boolean' },
+  maintenance: { type: 'boolean' },
+  carson: { type: 'string' },
+  study: { type: 'string' },
+  propose: { type: 'string' },
+  edition: { type: 'string' },
+  longest: { type: 'string' },
+  compare: { type: 'boolean' },
+  trial: { type: 'string' },
+  stuck: { type: 'string', multiple: true },
+  dead: { type: 'string', multiple: true },
+  silent: { type: 'string', multiple: true },
+  gone: { type: 'string' },
+  within: { type: 'string' },
+  fails: { type: 'string', multiple: true },
+  strategy: { type: 'string' },
+  assumed: { type: 'boolean' },
+  write: { type: 'string' },
+  to: { type: 'string' },
+  name: { type: 'string' },
+  run: { type: 'string' },
+  show: { type: 'string', multiple: true },
+  against: { type: 'string' },
+  into: { type: 'string' },
+  take: { type: 'string' },
+  beside: { type: 'boolean' },
+  as: { type: 'string', default: 'tables' },
+  format: { type: 'string', default: 'table' },
+  set: { type: 'string', multiple: true },
+  columns: { type: 'string' },
+  help: { type: 'boolean', short: 'h' },
+} as const;
+
+export type Values = {
+  [K in keyof typeof optionTypes]?: (typeof optionTypes)[K] extends { type: 'boolean' }
+    ? boolean
+    : (typeof optionTypes)[K] extends { multiple: true }
+      ? string[]
+      : string;
+};
