@@ -9,6 +9,7 @@ import openapiTS, { astToString } from 'openapi-typescript';
 import { openApi } from '../web/server/programs/openapi';
 import { demoProject } from './demo';
 import { formulasPage } from './formulas';
+import { scriptsPage } from './scriptsPage';
 import { validationReport } from './validation';
 
 const root = join(dirname(fileURLToPath(import.meta.url)), '..');
@@ -20,6 +21,7 @@ const outputs: Record<string, string> = {
   'docs/formats/project.schema.json': `${JSON.stringify(z.toJSONSchema(projectFileSchema, { io: 'input' }), null, 2)}\n`,
   'docs/validation.md': validationReport(),
   'docs/formulas.md': formulasPage(),
+  'docs/scripts.md': scriptsPage(),
   // The client of the tests: types made from the description that programs get.
   'web/server/programs/test/api.d.ts': `/** Made by "npm run generate" from the description for programs. */\n${astToString(await openapiTS(openApi() as never))}`,
 };

@@ -15,6 +15,11 @@ export const usage = `${commandLines}
 
 FILE is a Mesura project file, or - for standard input. Elements are named by name or identifier.
 
+At a running server, in place of FILE (all studies; drafts of sheets are of files, a server has those issued)
+  --server ADDRESS          http://127.0.0.1:3000
+  --project NAME            by name or identifier, where there are several
+  Where people sign in: a token of one's own in MESURA_TOKEN, or MESURA_USER and MESURA_PASSWORD.
+
 Network (the changes come on top of the condition; verify and ratings know --condition only)
   --condition NAME          a condition of the project, or maximum, minimum; may be repeated (not by matrix)
   --case max|min            the same by the sources alone (default max)
@@ -162,10 +167,17 @@ Verify
 Sheet (a draft; without a name the list of all)
   --device NAME, --package NAME, --at BUS    the sheet of a device, of a line package, the arc label of a busbar
   --format table|csv|json|pdf|xlsx    pdf and xlsx go to standard output
- From a running server, in place of FILE
-  --server ADDRESS          http://127.0.0.1:3000: what is issued there; MESURA_USER and MESURA_PASSWORD where people sign in
-  --project NAME            when there are several
-  --revision NUMBER         of --device (default the latest)
+  --revision NUMBER         of --device, at a server: what was issued (default the latest)
+
+Batch (kept in the project; all answers as one table)
+  --name NAME               of the batch (default the only one)
+  --against FILE            an earlier state of the project: what became other
+  --format table|csv|json|xlsx
+
+Script (TypeScript in a sandbox, see docs/scripts.md; its files are written beside)
+  --name NAME               of a script that is kept in the project
+  --run SCRIPT              or a file
+  --write OUT               the project as the script leaves it
 
 Formula (no project)
   formula                   the list

@@ -1,6 +1,7 @@
 /** A page of the one-line as DXF, for drawing programs: lines and words on layers of their own, a millimetre for a unit of the drawing, heights counted upward. */
 import { DxfWriter, LWPolylineFlags, point2d, point3d, TextHorizontalAlignment } from '@tarikjabiri/dxf';
 import svgpath from 'svgpath';
+import { plainDxfText } from '../../theme/dxfText';
 import type { PrintMark } from './print';
 
 interface Point {
@@ -62,19 +63,13 @@ export function flattened(
   return lines.filter(({ points }) => points.length > 1);
 }
 
-/** What DXF of this age cannot hold in a text is told by its number. */
-const plain = (text: string): string =>
-  text
-    .replace(/[\r\n]+/g, ' ')
-    .replace(/[^\x20-\x7e]/g, (sign) => `\\U+${sign.codePointAt(0)!.toString(16).toUpperCase().padStart(4, '0')}`);
-
 export function dxfOf(marks: readonly PrintMark[]): string {
   const writer = new DxfWriter();
   for (const layer of ['connections', 'busbars', 'symbols', 'frames', 'names']) writer.addLayer(layer, 7, 'CONTINUOUS');
   for (const mark of marks) {
     if (mark.kind === 'text') {
       const at = point3d(mark.x, -mark.y);
-      writer.addText(at, mark.size * 0.72, plain(mark.text), {
+      writer.addText(at, mark.size * 0.72, plainDxfText(mark.text), {
         layerName: 'names',
         rotation: -mark.turn,
         ...(mark.anchor === 'middle' && {

@@ -80,9 +80,11 @@ export function BatchResult({
           ))}
         </details>
       )}
-      <div style={{ overflowX: 'auto' }}>
-        <SortTable label={`Answers of ${batch.name}`} columns={sortable} rows={rows} rowId={({ id }) => id} current />
-      </div>
+      {rows.length > 0 && (
+        <div style={{ overflowX: 'auto' }}>
+          <SortTable label={`Answers of ${batch.name}`} columns={sortable} rows={rows} rowId={({ id }) => id} current />
+        </div>
+      )}
     </section>
   );
 }

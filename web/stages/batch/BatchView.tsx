@@ -66,7 +66,7 @@ function OneBatch({ batch }: { batch: Batch }) {
           remove={() => put(batch.runs.toSpliced(k, 1), `without run ${k + 1}`)}
         />
       ))}
-      <div className={bench.head}>
+      <div className={bench.head} style={{ marginTop: 10 }}>
         {mayChange && (
           <Button
             size="compact-xs"

@@ -142,7 +142,7 @@ export function RunCard({ k, run, outcome, readOnly, change, copy, remove }: Run
             onChange={(texts) => put('set', texts)}
           />
         </div>
-        <div className={bench.head}>
+        <div className={bench.head} style={{ marginBottom: 0 }}>
           {given.map((name) => (
             <Option
               key={`${study} ${name}`}

@@ -6,6 +6,7 @@ import { csv } from '@mesura/core/formats/tables/csv';
 import type { GradingChart } from '@mesura/core/model/chart';
 import { freeName } from '@mesura/core/model/defaults';
 import { ofKind } from '@mesura/core/model/network';
+import { saveDxf } from '../../card/saveDxf';
 import { savePng } from '../../card/savePng';
 import { saveText } from '../../card/saveText';
 import { useDesk } from '../../desk/deskState';
@@ -77,6 +78,14 @@ export function ChartMenu({
         )}
         <Menu.Item onClick={() => saveText(`${chart.name}.svg`, picture(), 'image/svg+xml')}>Save as SVG</Menu.Item>
         <Menu.Item onClick={() => void savePng(`${chart.name}.png`, picture(), chartPaper)}>Save as PNG</Menu.Item>
+        <Menu.Item
+          onClick={() => {
+            const now = drawn();
+            if (now) void saveDxf(chart.name, pictureOf(network, chart, project, now));
+          }}
+        >
+          Save as DXF
+        </Menu.Item>
         <Menu.Item
           onClick={() => {
             const now = drawn();

@@ -9,7 +9,10 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { nameIn, settingsOf } from '@mesura/core/model/network';
 import type { TrialAnswer } from '@mesura/core/trials/answer';
 import { samplesOf } from '@mesura/core/trials/waveform';
+import type { RecordPhase } from '@mesura/core/formats/comtrade/phasors';
 import { saveText } from '../../card/saveText';
+import { OperatingPoints, RecordBeside } from './RecordBeside';
+import { traceOf, type BesideRecord } from './record';
 import { useProject } from '../../project/ProjectContext';
 import { useTrialsState } from './state';
 import plots from '../../plots/plots.module.css';
@@ -20,6 +23,7 @@ const longestShownS = 3;
 
 /** Currents and voltages of one device as they run, and the record for a test set. */
 export function Waves({ answer }: { answer: TrialAnswer }) {
+  const [beside, setBeside] = useState<BesideRecord | null>(null);
   const network = useProject((state) => state.network);
   const atS = useTrialsState((state) => state.atS);
   const { ref, width } = useElementSize();
@@ -73,14 +77,20 @@ export function Waves({ answer }: { answer: TrialAnswer }) {
         <Button size="compact-xs" variant="default" onClick={download}>
           COMTRADE record
         </Button>
-        <span className={bench.muted}>primary values; two files, configuration and data</span>
+        <RecordBeside beside={beside} put={setBeside} />
       </div>
+      {beside && <OperatingPoints trial={shown} frequencyHz={frequencyHz} beside={beside} atS={atS} />}
       {shown.analog.map(({ name: title, phase, unit, values }) => {
-        const most = values.reduce((p, q) => Math.max(p, Math.abs(q)), 0) || 1;
-        const points = Array.from(
-          values,
-          (value, k) => `${x(k).toFixed(1)},${(height / 2 - (value / most) * (height / 2 - 6)).toFixed(1)}`,
-        );
+        const recorded = beside && traceOf(beside, unit === 'A' ? 'current' : 'voltage', phase as RecordPhase);
+        const sizeOf = (list: Float64Array) => list.reduce((p, q) => (Math.abs(q) > p ? Math.abs(q) : p), 0);
+        const most = Math.max(sizeOf(values), recorded ? sizeOf(recorded.values) : 0) || 1;
+        const y = (value: number) => (height / 2 - (value / most) * (height / 2 - 6)).toFixed(1);
+        const points = Array.from(values, (value, k) => `${x(k).toFixed(1)},${y(value)}`);
+        const besidePoints = recorded
+          ? recorded
+              .shown(shown.fromS, shown.fromS + duration)
+              .map(({ atS: t, value }) => `${x((t - shown.fromS) * shown.rateHz).toFixed(1)},${y(value)}`)
+          : [];
         return (
           <svg
             key={`${title} ${phase}`}
@@ -97,6 +107,11 @@ export function Waves({ answer }: { answer: TrialAnswer }) {
             <text x={0} y={height / 2 + 12} fontSize={11} fill="var(--m-muted)">
               {formatNumber(most / 1000, 3)} k{unit}
             </text>
+            {besidePoints.length > 1 && (
+              <polyline points={besidePoints.join(' ')} fill="none" stroke="var(--m-fail)" strokeWidth={0.9}>
+                <title>{`${beside!.name}: ${recorded!.channel}`}</title>
+              </polyline>
+            )}
             <polyline points={points.join(' ')} fill="none" stroke="var(--m-accent)" strokeWidth={1} />
             <line
               x1={x(((atS - shown.fromS) / duration) * (shown.count - 1))}
@@ -121,7 +136,7 @@ export function Waves({ answer }: { answer: TrialAnswer }) {
         </svg>
       ))}
       <p className={bench.muted}>
-        Symmetrical currents of each interval by their angles; without the d.c. part at its beginning.
+        Primary values. Symmetrical currents of each interval by their angles; without the d.c. part at its beginning.
         {answer.endS > longestShownS && ` The first ${longestShownS} s are shown.`}
       </p>
     </div>
