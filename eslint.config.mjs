@@ -42,6 +42,7 @@ const coreOrder = [
   'sheets',
   'formulary',
   'batch',
+  'scripts',
 ];
 
 const coreDirections = coreOrder.map((folder, k) => ({

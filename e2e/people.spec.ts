@@ -278,6 +278,20 @@ test('three people take a sheet from its preparation to the relay and back', asy
   // A session that is ended elsewhere leads to signing in; what was typed meanwhile is kept.
   await astrid.goto('/account');
   await expect(astrid.getByText('this one')).toBeVisible();
+
+  // A token for programs: made, used, ended.
+  const tokens = astrid.getByRole('region', { name: 'Tokens for programs' });
+  await tokens.getByRole('textbox', { name: 'What it is for' }).fill('Nightly check');
+  await tokens.getByRole('button', { name: 'Make a token' }).click();
+  const token = await tokens.getByLabel('Token', { exact: true }).textContent();
+  const asProgram = (path: string) => fetch(`${url}/api/v1${path}`, { headers: { authorization: `Bearer ${token}` } });
+  expect((await asProgram(`/projects/${id}`)).status).toBe(200);
+  expect((await asProgram('/projects')).status).toBe(200);
+  await tokens.getByRole('button', { name: 'End Nightly check' }).click();
+  await expect(tokens.getByRole('table')).toBeHidden();
+  const ended = await asProgram('/projects');
+  expect([ended.status, ended.headers.get('content-type')]).toEqual([401, 'application/problem+json']);
+
   await astrid.getByRole('button', { name: /^Signed in as/ }).click();
   await astrid.getByRole('menuitem', { name: 'Sign out' }).click();
   await astrid.waitForURL(/sign-in/);

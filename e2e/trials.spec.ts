@@ -99,3 +99,45 @@ test('a record of the currents goes to a test set', async ({ page, request }) =>
   await bench(page).getByRole('button', { name: 'COMTRADE record' }).click();
   await expect.poll(() => files.map((name) => name.split('.')[1]).sort()).toEqual(['cfg', 'dat']);
 });
+
+test('a record is laid beside the trial, and both come to the same where it is the trial’s own', async ({
+  page,
+  request,
+}) => {
+  await openDesk(page, await importProject(request), 'trials');
+  await symbol(page, 'FER-BRA 1').click();
+  await bench(page).getByRole('radio', { name: 'Waveforms' }).locator('xpath=..').click();
+  const paths: string[] = [];
+  page.on('download', async (download) => {
+    const path = test.info().outputPath(download.suggestedFilename());
+    await download.saveAs(path);
+    paths.push(path);
+  });
+  await bench(page).getByRole('button', { name: 'COMTRADE record' }).click();
+  await expect.poll(() => paths.length).toBe(2);
+  const give = async (files: string[]) => {
+    const chooser = page.waitForEvent('filechooser');
+    await bench(page).getByRole('button', { name: 'Put a record beside' }).click();
+    await (await chooser).setFiles(files);
+  };
+  await give(paths.filter((path) => path.endsWith('.cfg')));
+  await expect(bench(page).getByRole('alert')).toContainText(
+    'Choose the configuration (.cfg) and the data (.dat) together',
+  );
+  await give(paths);
+  const points = bench(page).getByRole('table', { name: 'Operating points' });
+  await expect(points).toBeVisible();
+  // Some way into the fault: a whole cycle of it lies before.
+  const moment = bench(page).getByRole('slider', { name: 'Time', exact: true });
+  for (let k = 0; k < 60; k++) await moment.press('ArrowRight');
+  for (const of of ['I L1', 'I L2', 'I L3']) {
+    const cells = await points
+      .getByRole('row', { name: new RegExp(`^${of}`) })
+      .getByRole('cell')
+      .allTextContents();
+    const [trial, record] = cells.slice(1).map((text) => Number.parseFloat(text));
+    expect(trial, of).toBeGreaterThan(0);
+    // Both are sampled, at different rates.
+    expect(Math.abs(record / trial - 1), of).toBeLessThan(0.01);
+  }
+});

@@ -29,6 +29,8 @@ export class ScriptSession implements ScriptHost {
     return this.project.name;
   }
 
+  readonly now = (): number => performance.now();
+
   elements(kind: string | null): unknown {
     const all = [...this.project.network.elements.values()];
     return kind === null ? all : all.filter((element) => element.kind === kind);

@@ -6,6 +6,7 @@ import { scriptWords } from './words';
 const asked: string[] = [];
 const host: ScriptHost = {
   name: 'Island',
+  now: () => performance.now(),
   elements: (kind) => [{ id: 'a', kind: kind ?? 'bus', name: 'A' }],
   element: (name) => (name === 'A' ? { id: 'a', kind: 'bus', name: 'A' } : null),
   conditions: () => [{ id: 'maximum', name: 'Maximum sources' }],

@@ -3,12 +3,7 @@
  * are bounded. TypeScript is read as JavaScript with its types left out.
  */
 import variant from '@jitl/quickjs-singlefile-mjs-release-sync';
-import {
-  newQuickJSWASMModuleFromVariant,
-  shouldInterruptAfterDeadline,
-  type QuickJSContext,
-  type QuickJSWASMModule,
-} from 'quickjs-emscripten-core';
+import { newQuickJSWASMModuleFromVariant, type QuickJSContext, type QuickJSWASMModule } from 'quickjs-emscripten-core';
 import { transform } from 'sucrase';
 import { prelude } from './prelude';
 
@@ -47,6 +42,8 @@ export type ScriptFile =
 /** What the script asks of the project. Plain data in and out; an `Error` is told to the script in words. */
 export interface ScriptHost {
   readonly name: string;
+  /** Milliseconds, from whenever. */
+  now(): number;
   elements(kind: string | null): unknown;
   element(nameOrId: string): unknown;
   conditions(): unknown;
@@ -80,6 +77,11 @@ export interface ScriptResult {
 
 const endless = 'It calls itself without end, or is nested too deep.';
 
+function until({ now }: ScriptHost, seconds: number): () => boolean {
+  const end = now() + seconds * 1000;
+  return () => now() > end;
+}
+
 let loaded: Promise<QuickJSWASMModule> | null = null;
 
 /**
@@ -97,7 +99,7 @@ export async function runScript(
   const runtime = quickJs.newRuntime();
   runtime.setMemoryLimit(limits.megabytes * 1e6);
   runtime.setMaxStackSize(128 * 1024);
-  runtime.setInterruptHandler(shouldInterruptAfterDeadline(Date.now() + limits.seconds * 1000));
+  runtime.setInterruptHandler(until(host, limits.seconds));
   const context = runtime.newContext();
   const outcome = new Output();
   let failure: ScriptResult['failure'];

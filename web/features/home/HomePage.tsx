@@ -6,6 +6,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import {
   ActionIcon,
   Alert,
+  Anchor,
   Button,
   Card,
   FileButton,
@@ -183,6 +184,9 @@ export function HomePage({ here }: { here: Here }) {
             : 'You belong to no project yet. Start a new one, import a project file, or ask an administrator of a project to add you.'}
         </Text>
       )}
+      <Text size="sm" c="dimmed" mt="xl">
+        Studies and files are open to programs, too: <Anchor href="/programs">for programs</Anchor>.
+      </Text>
       {opening && (
         <OpenFile file={opening} onClose={() => setOpening(null)} onOpened={(id) => router.push(`/p/${id}`)} />
       )}

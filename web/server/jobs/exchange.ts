@@ -81,7 +81,8 @@ export async function imported({ file, bytes, elements, mode, take }: ImportJob)
     report: {
       format: report.format,
       found: report.found,
-      entries,
+      // Of a project of its own everything is new: tens of thousands of entries would say no more than the counts.
+      entries: elements ? entries : [],
       notes: report.problems.map(({ message }) => message),
       assumed: (report.assumed ?? []).map(remarkText),
       left: (report.left ?? []).map(remarkText),

@@ -118,13 +118,15 @@ export function OperatingPoints({
 }) {
   const ours = operatingPoint(asRecord(trial, frequencyHz), atS - trial.fromS);
   const theirs = operatingPoint(beside.record, atS + beside.startS);
-  const row = (title: string, read: (point: OperatingPoint) => string) => (
-    <tr key={title}>
-      <td>{title}</td>
-      <td className="figure">{ours ? read(ours) : '–'}</td>
-      <td className="figure">{theirs ? read(theirs) : '–'}</td>
-    </tr>
-  );
+  const row = (title: string, read: (point: OperatingPoint) => string) =>
+    // Neither measures it.
+    (!ours || read(ours) === '–') && (!theirs || read(theirs) === '–') ? null : (
+      <tr key={title}>
+        <td>{title}</td>
+        <td className="figure">{ours ? read(ours) : '–'}</td>
+        <td className="figure">{theirs ? read(theirs) : '–'}</td>
+      </tr>
+    );
   const remarks = beside.record.remarks;
   return (
     <>

@@ -563,6 +563,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{id}/studies/batch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Study: a list of studies that is kept in the project, answered as one table */
+        post: operations["studyBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{id}/studies/script": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Study: a script that is kept in the project, or one in a file, run against it */
+        post: operations["studyScript"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs": {
         parameters: {
             query?: never;
@@ -855,7 +889,7 @@ export interface operations {
         parameters: {
             query?: {
                 /** @description of this kind alone */
-                kind?: "bus" | "switch" | "currentTransformer" | "voltageTransformer" | "connection" | "networkFeeder" | "line" | "transformer" | "threeWindingTransformer" | "seriesReactor" | "synchronousMachine" | "powerStationUnit" | "asynchronousMotor" | "staticDrive" | "converterSource" | "doublyFedMachine" | "load" | "shunt" | "earthingTransformer" | "earthingSwitch" | "battery" | "rectifier" | "directMotor" | "directCapacitor" | "directLoad" | "directCable" | "tower" | "lineCoupling" | "relay" | "gradingChart" | "linePackage" | "trial" | "earthStudy" | "condition" | "libraryEntry" | "rulebook" | "textNote" | "panel" | "chartPicture" | "page" | "projectSettings";
+                kind?: "bus" | "switch" | "currentTransformer" | "voltageTransformer" | "connection" | "networkFeeder" | "line" | "transformer" | "threeWindingTransformer" | "seriesReactor" | "synchronousMachine" | "powerStationUnit" | "asynchronousMotor" | "staticDrive" | "converterSource" | "doublyFedMachine" | "load" | "shunt" | "earthingTransformer" | "earthingSwitch" | "battery" | "rectifier" | "directMotor" | "directCapacitor" | "directLoad" | "directCable" | "tower" | "lineCoupling" | "relay" | "gradingChart" | "linePackage" | "trial" | "batch" | "script" | "earthStudy" | "condition" | "libraryEntry" | "rulebook" | "textNote" | "panel" | "chartPicture" | "page" | "projectSettings";
                 /** @description go on after this id */
                 after?: string;
                 limit?: number;
@@ -3552,6 +3586,182 @@ export interface operations {
                         package?: string;
                         /** @description busbars */
                         at?: string[];
+                        /** @description columns of a table, separated by commas */
+                        columns?: string;
+                        /** @description values for this run alone, ELEMENT.FIELD=VALUES; several make a grid of cases */
+                        set?: string[];
+                    };
+                    /**
+                     * @default json
+                     * @enum {string}
+                     */
+                    format?: "json" | "csv" | "table" | "pdf" | "xlsx" | "junit";
+                };
+            };
+        };
+        responses: {
+            /** @description the job has ended */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        id: string;
+                        project: string;
+                        study: string;
+                        format: string;
+                        /** @enum {string} */
+                        state: "waiting" | "running" | "done" | "failed" | "cancelled";
+                        /** @description how much is done */
+                        share: number;
+                        /** @description revision of the project that was computed */
+                        revision: number | null;
+                        /** @description 0 done, 1 nothing computed, 2 options wrong, 3 computed, and something does not hold */
+                        code: number | null;
+                        notes: string;
+                        /** Format: date-time */
+                        createdAt: string;
+                        endedAt: string | null;
+                    };
+                };
+            };
+            /** @description the job is under way */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        id: string;
+                        project: string;
+                        study: string;
+                        format: string;
+                        /** @enum {string} */
+                        state: "waiting" | "running" | "done" | "failed" | "cancelled";
+                        /** @description how much is done */
+                        share: number;
+                        /** @description revision of the project that was computed */
+                        revision: number | null;
+                        /** @description 0 done, 1 nothing computed, 2 options wrong, 3 computed, and something does not hold */
+                        code: number | null;
+                        notes: string;
+                        /** Format: date-time */
+                        createdAt: string;
+                        endedAt: string | null;
+                    };
+                };
+            };
+            default: components["responses"]["problem"];
+        };
+    };
+    studyBatch: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description wait=SECONDS (up to 60): answers with the ended job when it ends within */
+                prefer?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @default {} */
+                    options?: {
+                        /** @description name of what is kept in the project */
+                        name?: string;
+                        /** @description columns of a table, separated by commas */
+                        columns?: string;
+                        /** @description values for this run alone, ELEMENT.FIELD=VALUES; several make a grid of cases */
+                        set?: string[];
+                    };
+                    /**
+                     * @default json
+                     * @enum {string}
+                     */
+                    format?: "json" | "csv" | "table" | "pdf" | "xlsx" | "junit";
+                };
+            };
+        };
+        responses: {
+            /** @description the job has ended */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        id: string;
+                        project: string;
+                        study: string;
+                        format: string;
+                        /** @enum {string} */
+                        state: "waiting" | "running" | "done" | "failed" | "cancelled";
+                        /** @description how much is done */
+                        share: number;
+                        /** @description revision of the project that was computed */
+                        revision: number | null;
+                        /** @description 0 done, 1 nothing computed, 2 options wrong, 3 computed, and something does not hold */
+                        code: number | null;
+                        notes: string;
+                        /** Format: date-time */
+                        createdAt: string;
+                        endedAt: string | null;
+                    };
+                };
+            };
+            /** @description the job is under way */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        id: string;
+                        project: string;
+                        study: string;
+                        format: string;
+                        /** @enum {string} */
+                        state: "waiting" | "running" | "done" | "failed" | "cancelled";
+                        /** @description how much is done */
+                        share: number;
+                        /** @description revision of the project that was computed */
+                        revision: number | null;
+                        /** @description 0 done, 1 nothing computed, 2 options wrong, 3 computed, and something does not hold */
+                        code: number | null;
+                        notes: string;
+                        /** Format: date-time */
+                        createdAt: string;
+                        endedAt: string | null;
+                    };
+                };
+            };
+            default: components["responses"]["problem"];
+        };
+    };
+    studyScript: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description wait=SECONDS (up to 60): answers with the ended job when it ends within */
+                prefer?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @default {} */
+                    options?: {
+                        /** @description name of what is kept in the project */
+                        name?: string;
                         /** @description columns of a table, separated by commas */
                         columns?: string;
                         /** @description values for this run alone, ELEMENT.FIELD=VALUES; several make a grid of cases */
