@@ -4,6 +4,7 @@ import { directFormulas } from './direct';
 import { earthFormulas } from './earth';
 import { faultFormulas } from './faults';
 import type { PublicFormula } from './formula';
+import { lineFormulas } from './lines';
 import { protectionFormulas } from './protection';
 import { ratingFormulas } from './ratings';
 
@@ -11,6 +12,7 @@ export const formulas: readonly PublicFormula[] = [
   ...faultFormulas,
   ...protectionFormulas,
   ...ratingFormulas,
+  ...lineFormulas,
   ...arcFormulas,
   ...earthFormulas,
   ...directFormulas,

@@ -11,9 +11,10 @@ export type EarthReturn = 'series' | 'depth';
 
 const epsilon0 = 8.854187817e-12;
 
+const eulerGamma = 0.5772156649015329;
+
 /** De = 2·e^(½ − γ)/√(ωµ0/ρ) in metres: 658.87·√(ρ/f). */
 export function equivalentDepth(earthResistivityOhmM: number, frequencyHz: number): number {
-  const eulerGamma = 0.5772156649015329;
   return (
     (2 * Math.exp(0.5 - eulerGamma)) / Math.sqrt((2 * Math.PI * frequencyHz * 4e-7 * Math.PI) / earthResistivityOhmM)
   );
@@ -49,11 +50,11 @@ export function carson(k: number, theta: number): { p: number; q: number } {
   const p =
     Math.PI / 8 -
     (k * c(1)) / (3 * root2) +
-    ((k * k) / 16) * (c(2) * (0.672784 + log) + theta * s(2)) +
+    ((k * k) / 16) * (c(2) * (5 / 4 - eulerGamma + log) + theta * s(2)) +
     (k ** 3 * c(3)) / (45 * root2) -
     (Math.PI * k ** 4 * c(4)) / 1536;
   const q =
-    -0.0386078 +
+    (1 / 2 - eulerGamma) / 2 +
     log / 2 +
     (k * c(1)) / (3 * root2) -
     (Math.PI * k * k * c(2)) / 64 +

@@ -675,7 +675,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** One formula, from plain numbers (40 there are) */
+        /** One formula, from plain numbers (47 there are) */
         post: operations["postFormulasFormula"];
         delete?: never;
         options?: never;
