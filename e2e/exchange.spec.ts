@@ -269,3 +269,47 @@ test('a breaker stands below what it could not break alone, with a type above th
     ofKind(await model(page, request, id), 'libraryEntry').flatMap(({ partners }) => partners ?? []),
   ).toMatchObject([{ selectiveKa: 20, backupKa: 50 }]);
 });
+
+test('a list of anybody’s making: its columns are told once, and remembered', async ({ page, request }) => {
+  const id = await importProject(request);
+  await openDesk(page, id);
+  const list = (rows: string[]) => ['Cable;Von;Nach;Laenge (m);R1 in Ω/km', ...rows].join('\n');
+  await give(
+    page,
+    () => menu(page, /^Import a file/),
+    'cables.csv',
+    list(['C 101;BRA 33;SKE 33;2,5;0.1', 'C 102;BRA 33;Harbour;1,2;lots']),
+  );
+  const dialog = page.getByRole('dialog');
+  await expect(dialog.getByText('A list. What are its rows')).toBeVisible();
+  const say = async (head: string, what: string) => {
+    await dialog.getByRole('combobox', { name: `${head} holds` }).fill(what);
+    await page.getByRole('option', { name: what, exact: true }).click();
+  };
+  await dialog.getByRole('combobox', { name: 'Each row is one' }).fill('Line');
+  await page.getByRole('option', { name: 'Line or cable', exact: true }).click();
+  await expect(dialog.getByRole('alert')).toContainText('which column holds the name');
+  await say('Cable', 'Name');
+  await say('Von', 'Busbar at end 1');
+  await say('Nach', 'Busbar at end 2');
+  await say('Laenge (m)', 'Length in km');
+  await dialog.getByRole('button', { name: 'Show what the 2 rows bring' }).click();
+  // What cannot be taken is told with its row and column.
+  await expect(dialog.getByText(/row 3, R1 in Ω\/km: "lots"/)).toBeVisible();
+  await expect(dialog.getByText(/busbar that the list names and the project has not/)).toBeVisible();
+  await dialog.getByRole('button', { name: /^Take over \d+ changes/ }).click();
+  await saved(page);
+  await expect(symbol(page, 'C 101')).toBeVisible();
+  await expect(symbol(page, 'Harbour')).toBeVisible();
+
+  // A later list with the same heads is read without asking twice, and changes what is there by name.
+  await give(page, () => menu(page, /^Import a file/), 'later.csv', list(['C 101;BRA 33;SKE 33;3,5;0.1']));
+  await expect(dialog.getByRole('combobox', { name: 'Laenge (m) holds' })).toHaveValue('Length in km');
+  await dialog.getByRole('button', { name: 'Show what the row brings' }).click();
+  await dialog.getByRole('button', { name: /^Take over 1 change/ }).click();
+  await saved(page);
+  const { elements } = (await (await request.get(`/api/projects/${id}`)).json()) as {
+    elements: { name?: string; lengthKm?: number }[];
+  };
+  expect(elements.find(({ name }) => name === 'C 101')!.lengthKm).toBe(3.5);
+});

@@ -83,7 +83,8 @@ import { faultCaseOf, maximumSources } from '@mesura/core/model/condition';
 import { loadPlaces, loadRanges, type LoadRange } from '@mesura/core/studies/loads';
 import type { Change } from '@mesura/core/model/changes';
 import type { LibraryKind } from '@mesura/core/model/library';
-import { FileRefusal, type Report } from '@mesura/core/formats/format';
+import { listSheets, readColumns, type ColumnMap, type ListSheet } from '@mesura/core/formats/columns/columns';
+import { FileRefusal, type Into, type Report, type Source } from '@mesura/core/formats/format';
 import type { Remark } from '@mesura/core/formats/remarks';
 import { bytesOf, opened } from '@mesura/core/formats/open';
 import { exporters, knownFormats, readingSteps, reported } from '@mesura/core/formats/registry';
@@ -205,7 +206,24 @@ export interface ImportAsked {
   readonly bytes: Uint8Array;
   readonly kind: LibraryKind | null;
   readonly mode: 'merge' | 'beside';
+  /** Of a list of anybody's making: what stands in which column. */
+  readonly columns?: ColumnMap;
 }
+
+/** A list whose columns nobody has told yet: its head and the first rows. */
+export interface ListAsked {
+  readonly name: string;
+  readonly heads: readonly string[];
+  readonly sample: readonly (readonly string[])[];
+  readonly rows: number;
+}
+
+const asked = ({ name, heads, rows }: ListSheet): ListAsked => ({
+  name,
+  heads,
+  sample: rows.slice(0, 3),
+  rows: rows.length,
+});
 
 interface Refused {
   readonly ok: false;
@@ -214,7 +232,8 @@ interface Refused {
 
 /** `canMerge`: whether it matters what is there already. */
 export type ImportAnswer =
-  { readonly ok: true; readonly report: Omit<Report, 'taking'>; readonly canMerge: boolean } | Refused;
+  | { readonly ok: true; readonly report: Omit<Report, 'taking'>; readonly canMerge: boolean }
+  | (Refused & { readonly lists?: readonly ListAsked[] });
 
 export type ExportAnswer =
   | { readonly ok: true; readonly bytes: Uint8Array; readonly extension: string; readonly left: readonly Remark[] }
@@ -854,7 +873,7 @@ export class CoreService {
 
   /** What a file would bring into the project, in slices; in words why nothing of it can be used. */
   async importReport(
-    { name, bytes, kind, mode }: ImportAsked,
+    { name, bytes, kind, mode, columns }: ImportAsked,
     page: ElementId | null,
     /** What identifiers of new elements begin with; nothing in the project begins so. */
     prefix: string,
@@ -867,11 +886,38 @@ export class CoreService {
     let made = 0;
     const newId = () => `${prefix}-${++made}` as ElementId;
     const into = { network, newId, mode, ...(page ? { page } : {}), ...(kind ? { kind } : {}) };
+    if (columns) return this.listReport(file.source, columns, into, ticket, onProgress);
     const { value: reading } = await this.inSlices(ticket, onProgress, readingSteps(file.source, into));
-    if (!reading) return { ok: false, message: `${name} is none of these: ${knownFormats()}` };
+    if (!reading) {
+      const lists = listSheets(file.source);
+      return {
+        ok: false,
+        message: `${name} is none of these: ${knownFormats()}`,
+        ...(lists.length > 0 && { lists: lists.map(asked) }),
+      };
+    }
     const { taking = null, ...report } = await reported(reading, into);
     this.takingOver = taking;
     return { ok: true, report, canMerge: 'brought' in reading };
+  }
+
+  /** A list of anybody's making, its columns as a person said. */
+  private async listReport(
+    source: Source,
+    columns: ColumnMap,
+    into: Into,
+    ticket: number,
+    onProgress: (share: number) => void,
+  ): Promise<ImportAnswer> {
+    try {
+      const { value: brought } = await this.inSlices(ticket, onProgress, readColumns(source, columns, this.network));
+      const { taking = null, ...report } = await reported({ brought }, into);
+      this.takingOver = taking;
+      return { ok: true, report, canMerge: true };
+    } catch (error) {
+      if (error instanceof FileRefusal) return { ok: false, message: error.message };
+      throw error;
+    }
   }
 
   /** The batch that takes the chosen entries of the last report, and nothing else. */

@@ -6,6 +6,7 @@ import { modals } from '@mantine/modals';
 import { notifications } from '@mantine/notifications';
 import { knownExporters } from '@mesura/core/formats/known';
 import { remarkText } from '@mesura/core/formats/remarks';
+import type { ColumnMap } from '@mesura/core/formats/columns/columns';
 import type { Report } from '@mesura/core/formats/format';
 import type { Change } from '@mesura/core/model/changes';
 import { saveText } from '../../card/saveText';
@@ -18,6 +19,7 @@ import type { ExportAnswer, ImportAnswer } from '../../workers/coreService';
 import { useCore, useCoreService } from '../../workers/useCore';
 import { saveReport } from '../../project/reports';
 import { saveDrawing } from './saveDrawing';
+import { ColumnsView } from './ColumnsView';
 import { EntriesView } from './EntriesView';
 import { Reading, Refused, ReportView } from './ReportView';
 import classes from './exchange.module.css';
@@ -47,14 +49,23 @@ function Contents({ incoming, close }: { incoming: Incoming; close: () => void }
   const page = useDesk((state) => state.page);
   const [prefix] = useState(() => newId());
   const [mode, setMode] = useState<Mode>('merge');
+  /** What stands in which column, where a person has to say it. */
+  const [columns, setColumns] = useState<ColumnMap | null>(null);
   // Asked anew when somebody changes the project meanwhile: the report is always about what is there.
   const { value, failed, isCurrent, progress } = useCore(
-    `import ${incoming.number} ${page ?? ''} ${mode}`,
+    `import ${incoming.number} ${page ?? ''} ${mode} ${JSON.stringify(columns)}`,
     (service, ticket, onProgress) =>
-      service.importReport({ ...incoming, mode }, page, prefix, ticket, onProgress) as Promise<ImportAnswer>,
+      service.importReport(
+        { ...incoming, mode, ...(columns && { columns }) },
+        page,
+        prefix,
+        ticket,
+        onProgress,
+      ) as Promise<ImportAnswer>,
   );
   if (failed) return <Refused message={`The file could not be read: ${failed}`} />;
   if (!value) return <Reading progress={progress} onCancel={close} />;
+  if (!value.ok && value.lists) return <ColumnsView lists={value.lists} take={setColumns} close={close} />;
   if (!value.ok) return <Refused message={value.message} />;
   return (
     <>
