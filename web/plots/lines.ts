@@ -1,4 +1,5 @@
 /** Lines over an axis, as a script asks for them. */
+import type { ScriptPlot } from '@mesura/core/scripts/sandbox';
 import { deviceStyles } from '../theme/tokens';
 import { ticks as roundTicks } from 'd3';
 import {
@@ -16,15 +17,6 @@ import {
   type Scene,
 } from './scene';
 import { logExtent, type Extent } from './ticks';
-
-export interface LinesPlot {
-  readonly title: string;
-  readonly x: string;
-  readonly y: string;
-  readonly logX: boolean;
-  readonly logY: boolean;
-  readonly series: readonly { readonly name: string; readonly points: readonly (readonly [number, number])[] }[];
-}
 
 /** To full ticks; one value alone gets room on both sides. */
 function linearExtent(values: readonly number[]): Extent {
@@ -44,7 +36,7 @@ function axisOf(values: readonly number[], isLog: boolean, range: readonly [numb
 }
 
 /** Values that an axis cannot show (nought on a logarithmic one, no number) are left out. */
-export function linesScene({ title, x: across, y: up, logX, logY, series }: LinesPlot, paper: Paper): Scene {
+export function linesScene({ title, x: across, y: up, logX, logY, series }: ScriptPlot, paper: Paper): Scene {
   const isShown = (value: number, isLog: boolean) => Number.isFinite(value) && (!isLog || value > 0);
   const lines = series.map(({ name, points }) => ({
     name,
