@@ -59,6 +59,11 @@ describe('what became other', () => {
       { what: 'gone', row: ['f', 'B', 1], cells: [] },
     ]);
   });
+  it('takes what rounding leaves for the same, and a millionth for a change', () => {
+    const of = (value: number): BatchTable => ({ columns: ['run', 'a'], rows: [['x', value]] });
+    expect(compareTables(of(1000), of(1000 * (1 + 1e-11))).same).toBe(1);
+    expect(compareTables(of(1000), of(1000.001)).changes).toHaveLength(1);
+  });
   it('takes a new column as one', () => {
     const before: BatchTable = { columns: ['run', 'a'], rows: [['x', 1]] };
     const after: BatchTable = { columns: ['run', 'b', 'a'], rows: [['x', 2, 1]] };

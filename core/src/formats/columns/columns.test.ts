@@ -95,6 +95,21 @@ describe('a list of anybody’s making', () => {
     ).toEqual([]);
   });
 
+  it('leaves within a field what the list does not say', async () => {
+    const network = demoNetwork();
+    const transformer = ofKind(network, 'transformer').find(({ lvNeutral }) => lvNeutral.earthing === 'resistor')!;
+    const { lvNeutral } = transformer;
+    const list = [
+      ['name', 'lvNeutral.rOhm'],
+      [transformer.name, lvNeutral.rOhm * 2],
+    ];
+    const after = taken(network, await brought(list, { kind: 'transformer' }, network));
+    expect((after.elements.get(transformer.id) as typeof transformer).lvNeutral).toEqual({
+      ...lvNeutral,
+      rOhm: lvNeutral.rOhm * 2,
+    });
+  });
+
   it('names the row and the column of what cannot be taken, and takes the rest', async () => {
     const network = demoNetwork();
     const report = await brought(
