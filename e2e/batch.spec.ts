@@ -111,9 +111,13 @@ test('a script is written, run, told its mistake, cancelled; what it changed is 
   await bench(page).getByRole('button', { name: 'Run', exact: true }).click();
   await bench(page).getByRole('button', { name: 'Cancel' }).click();
   await expect(bench(page).getByRole('button', { name: 'Run', exact: true })).toBeVisible();
-  // The desk goes on.
+  // The desk goes on, and a script runs on while somebody works elsewhere.
+  await write("for (let k = 0; k < 4; k++) project.study('verify');\nprint('meanwhile');");
+  await bench(page).getByRole('button', { name: 'Run', exact: true }).click();
   await toStage(page, 'Faults');
   await expect(page.getByRole('row', { name: /^FER 132 / })).toBeVisible();
+  await toStage(page, 'Batch');
+  await expect(said.getByText('meanwhile')).toBeVisible({ timeout: 60_000 });
   // Kept in the project: it is there again after a reload.
   await saved(page);
   await page.reload();

@@ -933,6 +933,10 @@ describe('values for a run alone', () => {
 describe('mesura completion', () => {
   it('knows every command and option', () => {
     const { output } = run(['completion', 'bash'], demo);
+    // Each command with its own options.
+    const ofFlow = /^ *flow\) options="([^"]*)"/m.exec(output)![1].split(' ');
+    expect(ofFlow).toEqual(expect.arrayContaining(['--scale', '--condition', '--format']));
+    expect(ofFlow).not.toContain('--strategy');
     for (const { name } of commands) expect(output).toMatch(new RegExp(`[" ]${name}[" ]`));
     for (const option of Object.keys(optionTypes)) expect(output).toContain(`--${option}`);
     for (const shell of ['zsh', 'fish']) expect(run(['completion', shell], demo).output).toContain('verify');

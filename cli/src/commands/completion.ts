@@ -1,6 +1,7 @@
 /** `mesura completion`: what a shell needs to complete commands, options and their words. */
 import { done, type Call, type Command } from '../command';
 import { oneOf, optionTypes, Refusal } from '../options';
+import { optionsOf } from '../words';
 
 const shells = ['bash', 'zsh', 'fish'] as const;
 
@@ -12,21 +13,33 @@ export const completionFor = (all: () => readonly Pick<Command, 'name' | 'summar
   run({ paths }: Call) {
     if (paths.length !== 1) throw new Refusal(2, 'completion takes one shell: bash, zsh or fish');
     const shell = oneOf('completion', paths[0], shells);
-    const commands = all();
-    const options = Object.keys(optionTypes).map((name) => `--${name}`);
-    return done({ bash, zsh, fish }[shell](commands, options));
+    return done({ bash, zsh, fish }[shell](all()));
   },
 });
 
 type Told = readonly Pick<Command, 'name' | 'summary'>[];
 
-const bash = (commands: Told, options: readonly string[]): string => `# eval "$(mesura completion bash)"
+/** What a command takes, in the order of the options. */
+const optionsFor = (command: string): string[] => {
+  const taken = optionsOf(command);
+  return Object.keys(optionTypes).filter((name) => taken.includes(name) || name === 'format' || name === 'help');
+};
+const dashed = (command: string): string =>
+  optionsFor(command)
+    .map((name) => `--${name}`)
+    .join(' ');
+
+const bash = (commands: Told): string => `# eval "$(mesura completion bash)"
 _mesura() {
   local word="\${COMP_WORDS[COMP_CWORD]}"
   if [ "$COMP_CWORD" -eq 1 ]; then
     COMPREPLY=($(compgen -W "${commands.map(({ name }) => name).join(' ')}" -- "$word"))
   elif [[ "$word" == --* ]]; then
-    COMPREPLY=($(compgen -W "${options.join(' ')}" -- "$word"))
+    local options
+    case "\${COMP_WORDS[1]}" in
+${commands.map(({ name }) => `      ${name}) options="${dashed(name)}" ;;`).join('\n')}
+    esac
+    COMPREPLY=($(compgen -W "$options" -- "$word"))
   else
     COMPREPLY=($(compgen -f -- "$word"))
   fi
@@ -36,14 +49,16 @@ complete -o filenames -F _mesura mesura
 
 const quoted = (text: string): string => text.replaceAll("'", "'\\''");
 
-const zsh = (commands: Told, options: readonly string[]): string => `#compdef mesura
+const zsh = (commands: Told): string => `#compdef mesura
 # eval "$(mesura completion zsh)"
 _mesura() {
   if (( CURRENT == 2 )); then
     local -a commands=(${commands.map(({ name, summary }) => `'${name}:${quoted(summary.replaceAll(':', ','))}'`).join(' ')})
     _describe command commands
   elif [[ "$PREFIX" == --* ]]; then
-    compadd -- ${options.join(' ')}
+    case "$words[2]" in
+${commands.map(({ name }) => `      ${name}) compadd -- ${dashed(name)} ;;`).join('\n')}
+    esac
   else
     _files
   fi
@@ -51,12 +66,14 @@ _mesura() {
 compdef _mesura mesura
 `;
 
-const fish = (commands: Told, options: readonly string[]): string =>
+const fish = (commands: Told): string =>
   [
     '# mesura completion fish | source',
     ...commands.map(
       ({ name, summary }) => `complete -c mesura -n __fish_use_subcommand -a ${name} -d '${quoted(summary)}'`,
     ),
-    ...options.map((option) => `complete -c mesura -n 'not __fish_use_subcommand' -l ${option.slice(2)}`),
+    ...commands.flatMap(({ name }) =>
+      optionsFor(name).map((option) => `complete -c mesura -n '__fish_seen_subcommand_from ${name}' -l ${option}`),
+    ),
     '',
   ].join('\n');

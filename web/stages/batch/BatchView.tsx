@@ -5,13 +5,13 @@ import { newBatch, type Batch, type BatchRun } from '@mesura/core/model/batch';
 import { ofKind } from '@mesura/core/model/network';
 import { report } from '../../desk/report';
 import { newId } from '../../project/newId';
-import { useProject } from '../../project/ProjectContext';
+import { useProject, useProjectStore } from '../../project/ProjectContext';
 import { may } from '../../project/who';
 import { BatchResult } from './BatchResult';
 import { KeptList } from './KeptList';
 import { RunCard } from './RunCard';
 import { keepRun, setBatch, useBatchState } from './state';
-import { usePrograms } from './usePrograms';
+import { cancelRun, runInThread, useRunning } from './running';
 import bench from '../../card/bench.module.css';
 
 /** A list of studies with their conditions, places and values; all answers as one table. */
@@ -43,13 +43,14 @@ export function BatchView() {
 
 function OneBatch({ batch }: { batch: Batch }) {
   const commit = useProject((state) => state.commit);
-  const programs = usePrograms();
+  const store = useProjectStore();
+  const running = useRunning(batch.id);
   const kept = useBatchState((state) => state.runs[batch.id]);
   const mayChange = may('engineer');
   const put = (runs: readonly BatchRun[], what: string) =>
     report(commit([{ op: 'update', element: { ...batch, runs: [...runs] } }], `Batch ${batch.name}: ${what}`));
   const run = async () => {
-    const answer = await programs.run((service, project, tell) => service.batch(project, batch, tell));
+    const answer = await runInThread(batch.id, store, (service, project, tell) => service.batch(project, batch, tell));
     if (answer) keepRun(batch.id, answer);
   };
   return (
@@ -76,22 +77,22 @@ function OneBatch({ batch }: { batch: Batch }) {
             Add a run
           </Button>
         )}
-        {programs.progress === null ? (
+        {running.progress === null ? (
           <Button size="compact-sm" disabled={batch.runs.length === 0} onClick={() => void run()}>
             Run all
           </Button>
         ) : (
           <>
-            <Progress value={100 * programs.progress} w={160} aria-label="Computing the batch" />
-            <Button size="compact-xs" variant="default" onClick={programs.cancel}>
+            <Progress value={100 * running.progress} w={160} aria-label="Computing the batch" />
+            <Button size="compact-xs" variant="default" onClick={() => cancelRun(batch.id)}>
               Cancel
             </Button>
           </>
         )}
       </div>
-      {programs.failure && (
+      {running.failure && (
         <Alert color="red" role="alert">
-          {programs.failure}
+          {running.failure}
         </Alert>
       )}
       {kept && <BatchResult batch={batch} kept={kept} />}

@@ -145,7 +145,7 @@ export function RunCard({ k, run, outcome, readOnly, change, copy, remove }: Run
         <div className={bench.head} style={{ marginBottom: 0 }}>
           {given.map((name) => (
             <Option
-              key={`${study} ${name}`}
+              key={`${study} ${name} ${JSON.stringify(run.options[asOneWord(name)])}`}
               name={name}
               value={run.options[asOneWord(name)]}
               readOnly={readOnly}

@@ -18,12 +18,12 @@ import { linesScene } from '../../plots/lines';
 import { Marks } from '../../plots/Marks';
 import type { Paper } from '../../plots/scene';
 import { newId } from '../../project/newId';
-import { useProject } from '../../project/ProjectContext';
+import { useProject, useProjectStore } from '../../project/ProjectContext';
 import { may } from '../../project/who';
 import type { ScriptAnswer } from '../../workers/programs.worker';
 import { KeptList } from './KeptList';
 import { setBatch, useBatchState } from './state';
-import { usePrograms } from './usePrograms';
+import { cancelRun, runInThread, useRunning } from './running';
 import bench from '../../card/bench.module.css';
 import plots from '../../plots/plots.module.css';
 
@@ -85,7 +85,8 @@ export function ScriptView() {
 
 function OneScript({ script }: { script: Script }) {
   const commit = useProject((state) => state.commit);
-  const programs = usePrograms();
+  const store = useProjectStore();
+  const running = useRunning(script.id);
   const [text, setText] = useState(script.text);
   const [stored, setStored] = useState(script.text);
   const kept = useBatchState((state) => state.scriptAnswer);
@@ -107,7 +108,7 @@ function OneScript({ script }: { script: Script }) {
   }, [isChanged]);
   const run = async () => {
     if (mayChange && !keep()) return;
-    const found = await programs.run((service, project, tell) => service.script(project, text, tell));
+    const found = await runInThread(script.id, store, (service, project, tell) => service.script(project, text, tell));
     if (found) setBatch({ scriptAnswer: { script: script.id, answer: found } });
   };
   return (
@@ -121,14 +122,14 @@ function OneScript({ script }: { script: Script }) {
         onLeave={() => mayChange && void keep()}
       />
       <div className={bench.head} style={{ marginTop: 8 }}>
-        {programs.progress === null ? (
+        {running.progress === null ? (
           <Button size="compact-sm" onClick={() => void run()}>
             Run
           </Button>
         ) : (
           <>
-            <Progress value={100 * programs.progress} w={160} aria-label="Running the script" />
-            <Button size="compact-xs" variant="default" onClick={programs.cancel}>
+            <Progress value={100 * running.progress} w={160} aria-label="Running the script" />
+            <Button size="compact-xs" variant="default" onClick={() => cancelRun(script.id)}>
               Cancel
             </Button>
           </>
@@ -142,9 +143,9 @@ function OneScript({ script }: { script: Script }) {
           {isChanged ? 'changed, not kept yet' : 'Ctrl Enter runs, Ctrl Space completes'}
         </span>
       </div>
-      {programs.failure && (
+      {running.failure && (
         <Alert color="red" role="alert">
-          {programs.failure}
+          {running.failure}
         </Alert>
       )}
       {answer && <Outcome script={script} answer={answer} />}

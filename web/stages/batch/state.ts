@@ -2,6 +2,7 @@
 import { create } from 'zustand';
 import type { BatchAnswer } from '@mesura/cli/commands/batch';
 import type { ElementId } from '@mesura/core/model/fields';
+import { cancelAll } from './running';
 import type { ScriptAnswer } from '../../workers/programs.worker';
 
 export const batchViews = ['batches', 'scripts'] as const;
@@ -35,6 +36,7 @@ const longestKept = 1_000_000;
 
 export function enterBatch(projectId: string): void {
   project = projectId;
+  cancelAll();
   setBatch(fresh);
 }
 
