@@ -90,7 +90,7 @@ describe('mesura batch', () => {
     const runs = [
       { study: 'faults', options: { at: ['nowhere'] } },
       { study: 'nonsense', options: {} },
-      { study: 'batch', options: {} },
+      { study: 'batch', options: { name: 'Weekly' } },
       { study: 'faults', options: { trial: 'x' } },
       { study: 'faults', options: { phaseR: 'much' } },
       { study: 'flow', options: {} },
@@ -108,6 +108,30 @@ describe('mesura batch', () => {
     ])
       expect(errors).toMatch(why);
     expect(answer.table.rows.length).toBeGreaterThan(10);
+  });
+
+  it('runs scripts of the project, and puts their tables among the rest', async () => {
+    const script = {
+      kind: 'script',
+      id: 'levels',
+      name: 'Levels',
+      note: '',
+      text: "table(project.table('faults', { at: ['BRA 11 A'] }).map(({ place, ik_A }) => ({ place, kA: ik_A / 1000 })))",
+    };
+    const runs = [
+      { study: 'faults', options: { at: ['BRA 11 A'] } },
+      { study: 'script', options: { name: 'levels' } },
+      { study: 'script', options: { name: 'nobody' } },
+    ];
+    const text = withBatch(runs, ({ elements }) => elements.push(script));
+    const { runs: outcomes, table } = JSON.parse(
+      (await asked(text, ['batch', 'demo.json', '--format', 'json'])).output,
+    ) as Answer;
+    expect(outcomes.map(({ code }) => code)).toEqual([0, 0, 1]);
+    const at = (column: string) => table.columns.indexOf(column);
+    const [faults, levels] = table.rows;
+    expect(levels[at('place')]).toBe('BRA 11 A');
+    expect(levels[at('kA')]).toBeCloseTo(Number(faults[at('ik_A')]) / 1000, 9);
   });
 
   it('tells what became other since an earlier state, in every form', async () => {

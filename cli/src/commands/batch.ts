@@ -96,7 +96,8 @@ export const runLabel = (k: number, { study }: BatchRun): string => `${k + 1} ${
 
 function outcomeOf({ study, options }: BatchRun, project: OpenProject, ask: Ask): Outcome | Promise<Outcome> {
   const wrong = (message: string): Outcome => ({ code: 2, output: '', errors: `${message}\n` });
-  if (!isStudy(study) || study === 'batch' || study === 'script') return wrong(`"${study}" is no study of a batch`);
+  // A script gives its tables; a batch within a batch would have no end.
+  if (!isStudy(study) || study === 'batch') return wrong(`"${study}" is no study of a batch`);
   try {
     return ask(study, typedOptions(study, options), 'csv', project);
   } catch (error) {

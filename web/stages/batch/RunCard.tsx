@@ -34,12 +34,14 @@ interface RunCardProps {
 }
 
 const studies = studyNames
-  .filter((name) => name !== 'batch' && name !== 'script')
+  .filter((name) => name !== 'batch')
   .map((name) => ({ value: name, label: `${name}: ${studySummaries[name]}` }));
 
 /** Words with a field of their own. */
 const shownApart = new Set(['condition', 'at', 'set', 'write', 'against', 'run']);
-const others = (study: StudyName) => [...studyWords[study], 'columns' as const].filter((name) => !shownApart.has(name));
+const others = (study: StudyName) =>
+  // Of a script one says which, and nothing else.
+  study === 'script' ? [] : [...studyWords[study], 'columns' as const].filter((name) => !shownApart.has(name));
 
 const listIn = (value: unknown): string[] =>
   Array.isArray(value) ? value.map(String) : value === undefined ? [] : [String(value)];
@@ -129,18 +131,32 @@ export function RunCard({ k, run, outcome, readOnly, change, copy, remove }: Run
               onChange={(ids) => put('at', ids)}
             />
           )}
-          <TagsInput
-            size="xs"
-            style={{ flex: 1, minWidth: 220 }}
-            // A comma belongs to the values.
-            splitChars={['\n', ';']}
-            aria-label="Values"
-            title="ELEMENT.FIELD=VALUES, such as BRA T1.ukPercent=8,10 or 8..12:0.5; several make a grid of cases"
-            placeholder={run.options.set ? undefined : 'Values: BRA T1.ukPercent=8,10'}
-            readOnly={readOnly}
-            value={listIn(run.options.set)}
-            onChange={(texts) => put('set', texts)}
-          />
+          {study === 'script' && (
+            <Select
+              size="xs"
+              style={{ flex: 1, minWidth: 200 }}
+              aria-label="Which script"
+              placeholder="Script"
+              readOnly={readOnly}
+              data={ofKind(network, 'script').map(({ id, name }) => ({ value: id as string, label: name }))}
+              value={listIn(run.options.name)[0] ?? null}
+              onChange={(id) => put('name', id ?? undefined)}
+            />
+          )}
+          {study !== 'script' && (
+            <TagsInput
+              size="xs"
+              style={{ flex: 1, minWidth: 220 }}
+              // A comma belongs to the values.
+              splitChars={['\n', ';']}
+              aria-label="Values"
+              title="ELEMENT.FIELD=VALUES, such as BRA T1.ukPercent=8,10 or 8..12:0.5; several make a grid of cases"
+              placeholder={run.options.set ? undefined : 'Values: BRA T1.ukPercent=8,10'}
+              readOnly={readOnly}
+              value={listIn(run.options.set)}
+              onChange={(texts) => put('set', texts)}
+            />
+          )}
         </div>
         <div className={bench.head} style={{ marginBottom: 0 }}>
           {given.map((name) => (
