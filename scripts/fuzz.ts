@@ -26,7 +26,7 @@ async function main(): Promise<void> {
       const started = performance.now();
       let end: string;
       try {
-        const result = await tried('file', hostile(own[k % own.length], k));
+        const result = await tried('file', hostile(own[k % own.length], k), format);
         end = result.end;
         if (end === 'does not fit' || (end === 'refused' && result.message === '')) {
           wrong++;

@@ -14,7 +14,7 @@ describe('whatever a file is', () => {
     const ends = new Map<string, number>();
     for (const [j, seed] of all.entries())
       for (let k = 0; k < runs(24); k++) {
-        const result = await tried('file', hostile(seed, 1000 * j + k));
+        const result = await tried('file', hostile(seed, 1000 * j + k), seed.format);
         expect(result.end, `${seed.format} ${1000 * j + k}: ${result.message}`).not.toBe('does not fit');
         if (result.end === 'refused') expect(result.message).not.toBe('');
         ends.set(result.end, (ends.get(result.end) ?? 0) + 1);

@@ -2,7 +2,12 @@
 import { bytesOf, opened, sourceOf } from '../formats/open';
 import { cimOf } from '../formats/cim/write';
 import { caseOf } from '../formats/powerFlow/write';
-import { exporters, finished, readingSteps, reported } from '../formats/registry';
+import { guessed, listSheets, readColumns } from '../formats/columns/columns';
+import { operatingPoint } from '../formats/comtrade/phasors';
+import { readComtrade } from '../formats/comtrade/read';
+import { comtrade } from '../formats/comtrade/write';
+import { FileRefusal, type Source } from '../formats/format';
+import { exporters, finished, readingSteps, reported, type Reading } from '../formats/registry';
 import { sclOf } from '../formats/scl/write';
 import { applyChanges } from '../model/changes';
 import { blankElements } from '../model/defaults';
@@ -43,8 +48,12 @@ function small(): Network {
 
 export async function seeds(): Promise<readonly Seed[]> {
   const network = small();
+  // One bay with its relay: a whole station would be tried a hundred times more slowly.
   const demo = networkOf(
-    [...wholeDemo().elements.values()].filter((element) => element.kind !== 'relay' || element.name.startsWith('BRA')),
+    [...wholeDemo().elements.values()].filter(
+      (element) =>
+        'name' in element && /^(BRA Q32|BRA 11 A|BRA Q30)/.test(element.name) && element.kind !== 'linePackage',
+    ),
   );
   const cim = cimOf(network, 'Small').content as unknown as { files: { text: string }[] };
   const books = exporters.filter(({ extension }) => extension === 'xlsx');
@@ -63,8 +72,44 @@ export async function seeds(): Promise<readonly Seed[]> {
         bytes: await bytesOf(write(wholeDemo(), '', '').content, 'xlsx'),
       })),
     )),
+    {
+      format: 'list',
+      text: 'Name;From;To;Length in km;R1 in Ω/km\nC 1;A;B;2,5;0.1\nC 2;B;Harbour;1,2;0.2\nL;A;B;3;0.1\n',
+    },
+    { format: 'comtrade', text: record() },
     { format: 'tables', text: 'Identifier,Name,Length in km\nL,Line 1,7\nT,Transformer,\n' },
   ];
+}
+
+/** Configuration and data in one text, parted by a line that neither has. */
+const parting = '\n<<<data>>>\n';
+function record(): string {
+  const values = Array.from({ length: 40 }, (_, k) => 1000 * Math.sin(k / 3));
+  const channels = ['A', 'B', 'C'].map((phase) => ({ name: `I${phase}`, phase, unit: 'A', values }));
+  const states = [{ name: 'Trip', values: values.map((value) => (value > 0 ? 1 : 0)) }];
+  const { cfg, dat } = comtrade({
+    station: 'S',
+    device: 'D',
+    frequencyHz: 50,
+    rateHz: 1000,
+    triggerSample: 5,
+    channels,
+    states,
+  });
+  return `${cfg}${parting}${dat}`;
+}
+
+function triedRecord(content: string): Tried {
+  const [cfg, dat = ''] = content.split(parting);
+  try {
+    const read = readComtrade(cfg, new TextEncoder().encode(dat));
+    // Whatever was read can be looked at.
+    operatingPoint(read, 0.03);
+    return { end: 'taken', message: '' };
+  } catch (error) {
+    if (error instanceof FileRefusal) return { end: 'refused', message: error.message };
+    throw error;
+  }
 }
 
 export interface Tried {
@@ -74,7 +119,8 @@ export interface Tried {
 }
 
 /** Whether a batch that the importer offers can be applied is for the caller to judge; throws whatever the program throws. */
-export async function tried(name: string, content: string | Uint8Array): Promise<Tried> {
+export async function tried(name: string, content: string | Uint8Array, format = ''): Promise<Tried> {
+  if (format === 'comtrade') return triedRecord(content as string);
   const network = networkOf(
     [...blankElements(), ...small().elements.values()].filter(
       ({ id }, k, all) => all.findIndex((each) => each.id === id) === k,
@@ -85,7 +131,13 @@ export async function tried(name: string, content: string | Uint8Array): Promise
   if (!file.ok) return { end: 'refused', message: file.message };
   let made = 0;
   const into = { network, newId: (): ElementId => elementId(`new-${++made}`) };
-  const reading = finished(readingSteps(file.source, into));
+  let reading: Reading | null;
+  try {
+    reading = format === 'list' ? asList(file.source, network) : finished(readingSteps(file.source, into));
+  } catch (error) {
+    if (error instanceof FileRefusal) return { end: 'refused', message: error.message };
+    throw error;
+  }
   if (!reading) return { end: 'unknown', message: '' };
   const report = await reported(reading, into);
   const message = report.problems[0]?.message ?? '';
@@ -93,6 +145,14 @@ export async function tried(name: string, content: string | Uint8Array): Promise
     return { end: report.problems.some(({ severity }) => severity === 'error') ? 'refused' : 'nothing', message };
   const applied = applyChanges(network, report.batch);
   return applied.ok ? { end: 'taken', message } : { end: 'does not fit', message: applied.problems[0].message };
+}
+
+/** With its columns as their heads say; null where it is no list any more. */
+function asList(source: Source, network: Network): Reading | null {
+  const [sheet] = listSheets(source);
+  if (!sheet) return null;
+  const columns = guessed('line', sheet.heads);
+  return { brought: finished(readColumns(source, { sheet: 0, kind: 'line', columns }, network)) };
 }
 
 /** The file number `k` of a seed. */
