@@ -48,7 +48,7 @@ async function study(
       .filter((name) => typed.has(name))
       .map((name) => [asOneWord(name), typedOption(name, values[name])]),
   );
-  for (const name of ['write', 'against'] as const)
+  for (const name of ['write', 'against', 'run'] as const)
     if (typed.has(name)) throw new Refusal(2, `--${name} is of files: it goes without --server`);
   const wait = { headers: { prefer: 'wait=10' } };
   const body = JSON.stringify({ options, format: form });

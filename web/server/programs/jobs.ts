@@ -184,15 +184,16 @@ async function compute(id: string, { project, study, options, form }: Asked, sto
     );
     const job = { task: 'study', study, options, form, name, elements, port: port2 } as const;
     const { code, output, notes } = await inThread(job, stop.signal, { lane: 'programs', transfer: [port2] });
-    const isAnswer = output.length > 0;
-    const answer = isAnswer ? await packed(output) : null;
+    // A script may well say nothing.
+    const isDone = output.length > 0 || code === 0 || code === 3;
+    const answer = isDone ? await packed(output) : null;
     if (answer && answer.length > jobLimits.answerBytes)
       throw new ServiceError(
         413,
         'answer.large',
         'The answer is too large to be kept: ask for fewer places, or columns.',
       );
-    await ended(id, isAnswer ? 'done' : 'failed', code, notes, answer);
+    await ended(id, isDone ? 'done' : 'failed', code, notes, answer);
   } catch (error) {
     if (!stop.signal.aborted)
       await ended(id, 'failed', null, toServiceError(error).message, null).catch(() => undefined);

@@ -225,6 +225,28 @@ describe('studies', () => {
     expect((data as { cases: unknown[] }).cases).toHaveLength(2);
   });
 
+  it('run what is kept in the project, also where it says nothing', async () => {
+    const { data: head } = await astrid.GET('/api/v1/projects/{id}', { params: at() });
+    const element = { kind: 'script', id: 'quiet', name: 'Quiet', note: '', text: 'project.elements("bus");' };
+    await astrid.POST('/api/v1/projects/{id}/changes', {
+      params: at(),
+      body: {
+        batchId: 'script-1',
+        baseRevision: head!.revision,
+        label: 'A script',
+        origin: 'edit',
+        changes: [{ op: 'add', element }],
+      },
+    });
+    const { data: job } = await astrid.POST('/api/v1/projects/{id}/studies/script', {
+      params: { ...at(), header: wait },
+      body: { options: { name: 'Quiet' }, format: 'table' },
+    });
+    expect(job).toMatchObject({ state: 'done', code: 0 });
+    const mine = { params: { path: { job: job!.id } }, parseAs: 'text' as const };
+    expect((await astrid.GET('/api/v1/jobs/{job}/result', mine)).data).toBe('');
+  });
+
   it('write documents', async () => {
     const { data: job } = await astrid.POST('/api/v1/projects/{id}/studies/sheet', {
       params: { ...at(), header: wait },
