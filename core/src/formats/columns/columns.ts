@@ -167,7 +167,7 @@ class Reader {
     private readonly columns: readonly (string | null)[],
     private readonly network: Network,
   ) {
-    this.brought = new Brought(`List of ${kinds[kind].title.toLowerCase()}`, columnsSource, file);
+    this.brought = new Brought(`rows, each a ${kinds[kind].title.toLowerCase()}`, columnsSource, file);
     this.here = new Map(
       ofKind(network, kind).map((element) => [nameOf(element as Element).toLowerCase(), element as Element]),
     );
