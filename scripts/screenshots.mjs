@@ -199,6 +199,6 @@ async function walk(page, url) {
   await page.getByRole('button', { name: 'From an example' }).click();
   await page.getByRole('menuitem', { name: 'Fault resistance' }).click();
   await page.getByRole('button', { name: 'Run', exact: true }).click();
-  await page.getByRole('region', { name: 'What the script says' }).getByRole('img').scrollIntoViewIfNeeded();
+  await page.getByRole('img', { name: 'Earth fault at BRA 11 A' }).scrollIntoViewIfNeeded();
   await shot('batch');
 }
