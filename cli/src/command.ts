@@ -80,7 +80,6 @@ export function onePath({ paths }: Call, command: string): string {
   throw new Refusal(2, `${command} takes one project file, not ${paths.length}: mesura ${command} FILE [options]`);
 }
 
-/** The network of the project file named. */
 /** What alternating current flows in. */
 export const networkFor = (call: Call, command: string): Network => alternating(wholeNetworkFor(call, command));
 

@@ -42,8 +42,8 @@ export function route<P extends Params>(
 /** Who asks, once it is clear that they may. What is refused to somebody who is signed in stands in the audit log. */
 async function admitted(name: RouteName, projectId: string | null, request: Request): Promise<Person> {
   const need: Need = permissions[name];
-  // Health is asked for when the database is away, too.
   const isProgram = isForPrograms(name);
+  // Health is asked for when the database is away, too.
   const person = name === 'GET /api/health' ? nobody : await personOf(request.headers, projectId, isProgram);
   const answer = admission(need, person);
   if (isProgram) takeTurn(person);

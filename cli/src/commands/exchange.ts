@@ -1,12 +1,12 @@
 /** `mesura import` and `mesura export`: files into a project and out of it. */
-import { entryGroups, FileRefusal, type Entry, type Report } from '@mesura/core/formats/format';
+import { entryGroups, FileRefusal, type EntryGroup, type Entry, type Report } from '@mesura/core/formats/format';
 import { bytesOf, opened } from '@mesura/core/formats/open';
 import { remarkText } from '@mesura/core/formats/remarks';
 import { writeProject } from '@mesura/core/formats/project/project';
 import { exporters, knownFormats, reportOn } from '@mesura/core/formats/registry';
-import { applyChanges, type Change } from '@mesura/core/model/changes';
+import { batchOf, freeIds } from '@mesura/core/formats/taking';
+import { applyChanges } from '@mesura/core/model/changes';
 import { blankElements } from '@mesura/core/model/defaults';
-import type { ElementId } from '@mesura/core/model/fields';
 import { networkOf } from '@mesura/core/model/network';
 import { done, onePath, projectFrom, type Call, type Command, type Outcome } from '../command';
 import { oneOf, Refusal } from '../options';
@@ -28,16 +28,10 @@ async function bring(call: Call): Promise<Outcome> {
     : { network: networkOf(blankElements()), name: '', notes: '' };
   const file = await opened(path, bytesFrom(call, path));
   if (!file.ok) throw new Refusal(1, file.message);
-  let made = 0;
-  const newId = (): ElementId => {
-    let id: ElementId;
-    do id = `in-${++made}` as ElementId;
-    while (network.elements.has(id));
-    return id;
-  };
+  const newId = freeIds(network, 'in');
   const report = await reportOn(file.source, { network, newId, mode: beside ? 'beside' : 'merge' });
   if (!report) throw new Refusal(1, `${path} is none of these: ${knownFormats()}`);
-  const batch = chosen(report, take);
+  const batch = batchOf(report, groupsIn(take));
   const code = batch.length === 0 && report.entries === undefined ? 1 : 0;
   if (form === 'json') {
     const answer = { command: 'import', ...report, batch };
@@ -56,12 +50,8 @@ async function bring(call: Call): Promise<Outcome> {
   };
 }
 
-/** The changes of the groups named; as the report has it where none is. */
-function chosen(report: Report, take: string | undefined): readonly Change[] {
-  if (take === undefined || !report.entries || !report.taking) return report.batch;
-  const wanted = take.split(',').map((each) => oneOf('--take', each.trim(), entryGroups));
-  return report.taking(new Set(report.entries.filter(({ what }) => wanted.includes(what)).map(({ key }) => key)));
-}
+const groupsIn = (take: string | undefined): EntryGroup[] | null =>
+  take === undefined ? null : take.split(',').map((each) => oneOf('--take', each.trim(), entryGroups));
 
 const remarksOf = ({ problems, assumed = [], left = [] }: Report): string =>
   [

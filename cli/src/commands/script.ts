@@ -31,7 +31,7 @@ async function run(call: Call): Promise<Outcome> {
   const notes = [
     result.failure && `${result.failure.line === null ? '' : `line ${result.failure.line}: `}${result.failure.message}`,
     ...(changes.length > 0 && values.write === undefined
-      ? [`${changes.length} changes are not kept: add --write OUT`]
+      ? [`${changes.length === 1 ? '1 change is' : `${changes.length} changes are`} not kept: add --write OUT`]
       : []),
   ].flatMap((note) => (note ? [`${note}\n`] : []));
   const written = values.write === undefined ? [] : [{ path: values.write, content: projectText(session.after) }];

@@ -3,10 +3,10 @@ import { FileRefusal, type EntryGroup, type Report } from '@mesura/core/formats/
 import { bytesOf, opened } from '@mesura/core/formats/open';
 import { remarkText } from '@mesura/core/formats/remarks';
 import { exporters, knownFormats, reportOn } from '@mesura/core/formats/registry';
+import { batchOf, freeIds } from '@mesura/core/formats/taking';
 import { applyChanges, type Change } from '@mesura/core/model/changes';
 import { blankElements } from '@mesura/core/model/defaults';
 import type { Element } from '@mesura/core/model/element';
-import type { ElementId } from '@mesura/core/model/fields';
 import { networkOf } from '@mesura/core/model/network';
 
 export interface ImportJob {
@@ -46,21 +46,10 @@ export async function imported({ file, bytes, elements, mode, take }: ImportJob)
   const source = await opened(file, bytes);
   if (!source.ok) return { ok: false, message: source.message };
   const network = networkOf(elements ?? blankElements());
-  const stamp = Date.now().toString(36);
-  let made = 0;
-  const newId = (): ElementId => {
-    let id: ElementId;
-    do id = `in-${stamp}-${++made}` as ElementId;
-    while (network.elements.has(id));
-    return id;
-  };
+  const newId = freeIds(network, `in-${Date.now().toString(36)}`);
   const report = await reportOn(source.source, { network, newId, mode });
   if (!report) return { ok: false, message: `This is none of the formats known: ${knownFormats()}.` };
-  const { entries = [], taking } = report;
-  const batch =
-    take === null || !taking
-      ? report.batch
-      : taking(new Set(entries.filter(({ what }) => take.includes(what)).map(({ key }) => key)));
+  const batch = batchOf(report, take);
   // A file that brings nothing new to a project is none the worse for it.
   if (batch.length === 0 && (elements === null || report.entries === undefined))
     return { ok: false, message: report.problems[0]?.message ?? 'Nothing of this file can be used.' };
@@ -82,7 +71,7 @@ export async function imported({ file, bytes, elements, mode, take }: ImportJob)
       format: report.format,
       found: report.found,
       // Of a project of its own everything is new: tens of thousands of entries would say no more than the counts.
-      entries: elements ? entries : [],
+      entries: elements ? (report.entries ?? []) : [],
       notes: report.problems.map(({ message }) => message),
       assumed: (report.assumed ?? []).map(remarkText),
       left: (report.left ?? []).map(remarkText),
