@@ -37,6 +37,51 @@ describe('lines that a script asks for', () => {
       }),
     );
   });
+  it('have an axis whatever their values: a hair apart, next to nought, at the end of what numbers reach', () => {
+    for (const [low, high] of [
+      [5e-324, 1e-323],
+      [0, 5e-324],
+      [100_000, 100_000.000_000_000_01],
+      [1e20, 1e20],
+      [-1e300, 1e300],
+      [-7, -7],
+    ]) {
+      const [line] = lines(
+        linesScene(
+          plot([
+            [low, low],
+            [high, high],
+          ]),
+          paper,
+        ).marks,
+      );
+      if (line.kind !== 'line') throw new Error('no line');
+      for (const { x, y } of line.points) {
+        expect(x).toBeGreaterThanOrEqual(frame.left);
+        expect(x).toBeLessThanOrEqual(frame.right);
+        expect(y).toBeGreaterThanOrEqual(frame.top);
+        expect(y).toBeLessThanOrEqual(frame.bottom);
+      }
+    }
+    const both = { logX: true, logY: true };
+    const [line] = lines(
+      linesScene(
+        plot(
+          [
+            [5e-324, 1],
+            [1e-289, 1e-289],
+            [1e300, 1e300],
+          ],
+          both,
+        ),
+        paper,
+      ).marks,
+    );
+    if (line.kind !== 'line') throw new Error('no line');
+    expect(line.points).toHaveLength(2);
+    expect(line.points.every(({ x, y }) => Number.isFinite(x) && Number.isFinite(y))).toBe(true);
+    expect(lines(linesScene(plot([[1, 1e308]]), paper).marks)[0]).toMatchObject({ points: [] });
+  });
   it('leave out what an axis cannot show', () => {
     const scene = linesScene(
       plot(

@@ -18,11 +18,23 @@ import {
 } from './scene';
 import { logExtent, type Extent } from './ticks';
 
-/** To full ticks; one value alone gets room on both sides. */
+/** Beyond it a span of an axis may not be a number any more. */
+const largest = 1e300;
+/** Nearer to each other, as a share of their size or beside nought, values are one on an axis. */
+const finest = 1e-9;
+const smallest = 1e-290;
+
+/** To full ticks; what is one value on an axis gets room on both sides. */
 function linearExtent(values: readonly number[]): Extent {
-  const low = Math.min(...values);
-  const high = Math.max(...values);
-  if (!(high > low)) return Number.isFinite(low) ? { from: low - 1, to: low + 1 } : { from: 0, to: 1 };
+  // Not spread into arguments: a script may give hundreds of thousands.
+  const low = values.reduce((least, value) => Math.min(least, value), Infinity);
+  const high = values.reduce((most, value) => Math.max(most, value), -Infinity);
+  if (values.length === 0) return { from: 0, to: 1 };
+  const size = Math.max(Math.abs(low), Math.abs(high));
+  if (high - low <= Math.max(finest * size, smallest)) {
+    const room = Math.max(1, size / 1000);
+    return { from: low - room, to: high + room };
+  }
   const some = roundTicks(low, high, 5);
   const step = some.length > 1 ? some[1] - some[0] : high - low;
   return { from: step * Math.floor(low / step + 1e-9), to: step * Math.ceil(high / step - 1e-9) };
@@ -37,7 +49,7 @@ function axisOf(values: readonly number[], isLog: boolean, range: readonly [numb
 
 /** Values that an axis cannot show (nought on a logarithmic one, no number) are left out. */
 export function linesScene({ title, x: across, y: up, logX, logY, series }: ScriptPlot, paper: Paper): Scene {
-  const isShown = (value: number, isLog: boolean) => Number.isFinite(value) && (!isLog || value > 0);
+  const isShown = (value: number, isLog: boolean) => Math.abs(value) <= largest && (!isLog || value > smallest);
   const lines = series.map(({ name, points }) => ({
     name,
     points: points.filter(([p, q]) => isShown(p, logX) && isShown(q, logY)),

@@ -28,6 +28,7 @@ import { chooseFile, drawOut } from '../desk/exchange';
 import { exportAs } from './actions';
 import person from '../desk/person.module.css';
 import classes from './desk.module.css';
+import { Percent } from '../workers/Done';
 
 export function TopLine() {
   const store = useProjectStore();
@@ -190,7 +191,7 @@ function CalculationState() {
     ? 'calculation failed'
     : value && isCurrent
       ? `current · ${value.milliseconds < 10 ? value.milliseconds.toFixed(1) : Math.round(value.milliseconds)} ms`
-      : `calculating…${progress ? ` ${Math.round(progress * 100)} %` : ''}`;
+      : 'calculating…';
   return (
     <span
       className={`figure ${classes.state}`}
@@ -199,6 +200,7 @@ function CalculationState() {
       title={failed ?? undefined}
     >
       {text}
+      <Percent of={isCurrent ? null : progress} before=" " />
     </span>
   );
 }

@@ -34,12 +34,28 @@ describe('answers', () => {
     expect(asked).toHaveLength(1);
     expect(answers.shown('q')).toEqual({ value: 'one', version: 1, failed: null, progress: null });
     answers.ask('q', 2, run);
-    expect(answers.shown('q')).toMatchObject({ value: 'one', version: 1, progress: 0 });
+    expect(answers.shown('q')).toMatchObject({ value: 'one', version: 1, progress: { now: 0 } });
     asked[1].request.onProgress(0.4);
-    expect(answers.shown('q')).toMatchObject({ value: 'one', progress: 0.4 });
+    expect(answers.shown('q')).toMatchObject({ value: 'one', progress: { now: 0.4 } });
     asked[1].give('two');
     await settled();
     expect(answers.shown('q')).toMatchObject({ value: 'two', version: 2, progress: null });
+  });
+
+  it('stand still while their share moves: who shows the answer only is not told', () => {
+    const { answers, asked, run } = desk();
+    let told = 0;
+    answers.subscribe('q', () => told++);
+    answers.ask('q', 1, run);
+    const shown = answers.shown('q');
+    const seen: number[] = [];
+    const leave = shown.progress!.subscribe(() => seen.push(shown.progress!.now));
+    const before = told;
+    asked[0].request.onProgress(0.1);
+    asked[0].request.onProgress(0.2);
+    leave();
+    asked[0].request.onProgress(0.3);
+    expect([answers.shown('q') === shown, told - before, seen]).toEqual([true, 0, [0.1, 0.2]]);
   });
 
   it('of an older model come too late: left off, and not shown when they arrive all the same', async () => {

@@ -8,8 +8,28 @@ export interface Kept<T> {
   /** Of the model that the value belongs to; −1 before there is one. */
   readonly version: number;
   readonly failed: string | null;
-  /** Share of a long answer that is done; null when none is under way. */
-  readonly progress: number | null;
+  /** How far a run is; null when none is under way. */
+  readonly progress: Share | null;
+}
+
+/** Share of a long answer that is done, told apart from the answer: it moves many times a second, and only what shows it is drawn anew. */
+export class Share {
+  private share = 0;
+  private readonly listeners = new Set<() => void>();
+
+  get now(): number {
+    return this.share;
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  move(share: number): void {
+    this.share = share;
+    for (const listener of this.listeners) listener();
+  }
 }
 
 export const nothingKept: Kept<never> = { value: null, version: -1, failed: null, progress: null };
@@ -24,7 +44,7 @@ interface Entry {
   version: number;
   value: unknown;
   failed: string | null;
-  running: { version: number; ticket: number; progress: number } | null;
+  running: { version: number; ticket: number; progress: Share } | null;
   listeners: Set<() => void>;
   shown: Kept<unknown>;
 }
@@ -47,13 +67,11 @@ export class Answers {
     const entry = this.entry(key);
     if (entry.running?.version === version || (!entry.running && entry.version === version)) return;
     if (entry.running) this.cancel(entry.running.ticket);
-    const running = { version, ticket: ++this.tickets, progress: 0 };
+    const running = { version, ticket: ++this.tickets, progress: new Share() };
     entry.running = running;
     const isMine = () => entry.running === running;
     const onProgress = (share: number) => {
-      if (!isMine()) return;
-      running.progress = share;
-      this.show(entry);
+      if (isMine()) running.progress.move(share);
     };
     run({ ticket: running.ticket, onProgress }).then(
       (value) => isMine() && this.settle(entry, { version, value, failed: null, running: null }),

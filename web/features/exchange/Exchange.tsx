@@ -23,6 +23,8 @@ import { ColumnsView } from './ColumnsView';
 import { EntriesView } from './EntriesView';
 import { Reading, Refused, ReportView } from './ReportView';
 import classes from './exchange.module.css';
+import type { Share } from '../../workers/answers';
+import { useShare } from '../../workers/Done';
 
 /** Files in and out: what a file would bring is shown before it is taken over, as one step to undo. */
 export function Exchange() {
@@ -64,7 +66,7 @@ function Contents({ incoming, close }: { incoming: Incoming; close: () => void }
       ) as Promise<ImportAnswer>,
   );
   if (failed) return <Refused message={`The file could not be read: ${failed}`} />;
-  if (!value) return <Reading progress={progress} onCancel={close} />;
+  if (!value) return <ReadingFile of={progress} onCancel={close} />;
   if (!value.ok && value.lists) return <ColumnsView lists={value.lists} take={setColumns} close={close} />;
   if (!value.ok) return <Refused message={value.message} />;
   return (
@@ -85,6 +87,10 @@ function Contents({ incoming, close }: { incoming: Incoming; close: () => void }
       <Chosen key={`${mode} ${value.report.batch.length}`} report={value.report} isCurrent={isCurrent} close={close} />
     </>
   );
+}
+
+function ReadingFile({ of, onCancel }: { of: Share | null; onCancel: () => void }) {
+  return <Reading progress={useShare(of)} onCancel={onCancel} />;
 }
 
 /** The report, what of it is chosen, and the step that takes it over. */

@@ -1,7 +1,7 @@
 'use client';
 
 import { useDeferredValue, useMemo } from 'react';
-import { Checkbox, Progress, Select, TextInput } from '@mantine/core';
+import { Checkbox, Select, TextInput } from '@mantine/core';
 import { methodTitles } from '@mesura/core/arc/judge';
 import { inMaintenance } from '@mesura/core/protection/device';
 import { arcLines, clearedBy, isOver, type ArcLine } from '@mesura/core/arc/table';
@@ -23,6 +23,7 @@ import { LabelSettings } from './LabelSettings';
 import { setArc, useArcState, type ArcFilter } from './state';
 import { useArc } from './useArc';
 import bench from '../../card/bench.module.css';
+import { Done } from '../../workers/Done';
 
 const filterTitles: Readonly<Record<ArcFilter, string>> = {
   all: 'all places',
@@ -79,7 +80,7 @@ export function ArcBench() {
             {lines.filter(passes.limited).length} not cleared in time
           </span>
         )}
-        {progress !== null && <Progress value={100 * progress} w={90} size="sm" aria-label="Playing arcs" />}
+        <Done of={progress} label="Playing arcs" />
         <span className={bench.spacer} />
         <LabelButton rows={rows} />
         <ReportButtons request={{ study: 'arc' }} />

@@ -1,7 +1,7 @@
 'use client';
 
 import { useMemo } from 'react';
-import { Button, Progress, Select } from '@mantine/core';
+import { Button, Select } from '@mantine/core';
 import { IconDownload } from '@tabler/icons-react';
 import { billOf, billRows } from '@mesura/core/switchboards/bill';
 import { boardLinks, boardsIn, type Board } from '@mesura/core/switchboards/board';
@@ -18,6 +18,7 @@ import { useCore } from '../../workers/useCore';
 import { BoardFront } from './BoardFront';
 import { setBoards, useBoardsState } from './state';
 import bench from '../../card/bench.module.css';
+import { Done } from '../../workers/Done';
 
 const chips = {
   holds: { state: 'pass', text: 'holds' },
@@ -56,7 +57,7 @@ export function BoardsBench() {
           data={boards.map(({ id, name, nominalKv }) => ({ value: id, label: `${name}, ${nominalKv} kV` }))}
           onChange={(next) => setBoards({ board: next as ElementId | null, component: null })}
         />
-        {progress !== null && <Progress value={100 * progress} w={90} size="sm" aria-label="Looking at busbars" />}
+        <Done of={progress} label="Looking at busbars" />
         <span className={bench.spacer} />
         <Button
           size="compact-xs"

@@ -1,7 +1,7 @@
 'use client';
 
 import { useMemo, useState } from 'react';
-import { Button, Menu, Progress, Select } from '@mantine/core';
+import { Button, Menu, Select } from '@mantine/core';
 import { IconClipboardText, IconPlus, IconWand } from '@tabler/icons-react';
 import { circuitDrawn } from '@mesura/core/lowVoltage/loadList';
 import { installationOf } from '@mesura/core/lowVoltage/demand';
@@ -24,6 +24,7 @@ import { Schedule } from './Schedule';
 import { circuitFilters, setCircuits, useCircuitsState, type CircuitFilter } from './state';
 import { useBoardRows, useCircuits } from './useCircuits';
 import bench from '../../card/bench.module.css';
+import { Done } from '../../workers/Done';
 
 const filterTitles: Readonly<Record<CircuitFilter, string>> = {
   all: 'all circuits',
@@ -111,7 +112,7 @@ export function CircuitsBench() {
           })}
           onChange={(next) => setCircuits({ board: next as ElementId, chosen: null, asked: null, view: 'schedule' })}
         />
-        {progress !== null && <Progress value={100 * progress} w={90} size="sm" aria-label="Judging circuits" />}
+        <Done of={progress} label="Judging circuits" />
         <span className={bench.spacer} />
         {board && <CircuitLabels board={board} />}
         <ReportButtons request={{ study: 'circuits', board }} label="Schedule" />

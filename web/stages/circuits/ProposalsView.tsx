@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import { Button, Checkbox, Progress } from '@mantine/core';
+import { Button, Checkbox } from '@mantine/core';
 import type { ProposedOption } from '@mesura/core/lowVoltage/propose';
 import { cellText } from '@mesura/core/lowVoltage/cells';
 import { formatNumber } from '@mesura/core/fields/quantity';
@@ -14,6 +14,7 @@ import { named, optionText, reasonsOf } from './OptionCards';
 import { setCircuits, useCircuitsState } from './state';
 import { useProposals, type ScheduleRow } from './useCircuits';
 import bench from '../../card/bench.module.css';
+import { Done } from '../../workers/Done';
 
 interface Line {
   readonly schedule: ScheduleRow;
@@ -70,9 +71,7 @@ export function ProposalsView({ rows }: { rows: readonly ScheduleRow[] }) {
           checked={free.device}
           onChange={(event) => setCircuits({ free: { ...free, device: event.currentTarget.checked } })}
         />
-        {progress !== null && (
-          <Progress value={100 * progress} w={90} size="sm" aria-label="Trying sections and devices" />
-        )}
+        <Done of={progress} label="Trying sections and devices" />
         <span className={bench.spacer} />
         <Button size="compact-xs" variant="default" onClick={() => setCircuits({ view: 'schedule', asked: null })}>
           Leave as it is

@@ -1,6 +1,6 @@
 'use client';
 
-import { Progress, SegmentedControl, Select } from '@mantine/core';
+import { SegmentedControl, Select } from '@mantine/core';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import type { ElementId } from '@mesura/core/model/fields';
 import { nameIn } from '@mesura/core/model/network';
@@ -15,6 +15,7 @@ import { PlaneView } from './PlaneView';
 import { TransformersView } from './TransformersView';
 import { setDifferential, useDifferentialState, type DifferentialView } from './state';
 import bench from '../../card/bench.module.css';
+import { Done } from '../../workers/Done';
 
 const titles: Readonly<Record<DifferentialView, string>> = {
   functions: 'Functions',
@@ -56,7 +57,7 @@ export function DifferentialBench() {
             onChange={(key) => setDifferential({ chosen: key, tried: null })}
           />
         )}
-        {progress !== null && <Progress value={100 * progress} w={90} size="sm" aria-label="Playing faults" />}
+        <Done of={progress} label="Playing faults" />
       </div>
       {view === 'transformers' ? (
         <TransformersView />

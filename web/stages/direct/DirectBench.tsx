@@ -1,7 +1,7 @@
 'use client';
 
 import { useMemo } from 'react';
-import { Progress, SegmentedControl } from '@mantine/core';
+import { SegmentedControl } from '@mantine/core';
 import { isBelow, longestFaultS, type DirectAnswer, type DirectFlow, type DirectRow } from '@mesura/core/direct/study';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import type { ElementId } from '@mesura/core/model/fields';
@@ -15,6 +15,7 @@ import { DirectCard } from './DirectCard';
 import { setDirect, useDirectState } from './state';
 import { useDirect } from './useDirect';
 import bench from '../../card/bench.module.css';
+import { Done } from '../../workers/Done';
 
 /** Every board and load of direct current: voltage in service, short-circuit currents, what clears them. */
 export function DirectBench() {
@@ -36,9 +37,7 @@ export function DirectBench() {
             loads fall out
           </span>
         )}
-        {progress !== null && (
-          <Progress value={100 * progress} w={90} size="sm" aria-label="Computing direct current" />
-        )}
+        <Done of={progress} label="Computing direct current" />
         <span className={bench.spacer} />
         <SegmentedControl
           size="xs"

@@ -1,6 +1,6 @@
 'use client';
 
-import { Progress, Select } from '@mantine/core';
+import { Select } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { returnsAnything, type EarthFaultKind } from '@mesura/core/earthReturn/fromNetwork';
 import { mostAlong, type AlongAnswer, type AlongRow } from '@mesura/core/earthReturn/study';
@@ -20,6 +20,7 @@ import { lookInto, setEarth, useEarthState } from './state';
 import { useShownUnit } from './units';
 import bench from '../../card/bench.module.css';
 import plots from '../../plots/plots.module.css';
+import { Done } from '../../workers/Done';
 
 const columnsIn = ({ unit, factor }: ShownUnit): SortColumn<AlongRow>[] => [
   { id: 'tower', head: 'Tower', value: ({ tower }) => tower, cell: ({ tower }) => String(tower) },
@@ -103,7 +104,7 @@ export function AlongView() {
           data={conditions.map(({ id, name }) => ({ value: id, label: name }))}
           onChange={(next) => setEarth({ condition: next as ElementId })}
         />
-        {progress !== null && <Progress value={100 * progress} w={80} size="sm" aria-label="Moving the fault" />}
+        <Done of={progress} w={80} label="Moving the fault" />
       </div>
       {failed && <p className={bench.problem}>{failed}</p>}
       {!value ? (

@@ -1,7 +1,7 @@
 'use client';
 
 import { useMemo } from 'react';
-import { Progress, SegmentedControl, Select } from '@mantine/core';
+import { SegmentedControl, Select } from '@mantine/core';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import type { EarthRow } from '@mesura/core/earthReturn/study';
 import { nameIn, type Network } from '@mesura/core/model/network';
@@ -20,6 +20,7 @@ import { lookInto, setEarth, useEarthState, type EarthView } from './state';
 import { StudiesView } from './StudiesView';
 import { useEarth, useWorst } from './useEarth';
 import bench from '../../card/bench.module.css';
+import { Done } from '../../workers/Done';
 
 const viewTitles: Readonly<Record<EarthView, string>> = {
   stations: 'Stations',
@@ -44,9 +45,7 @@ export function EarthBench() {
             {rows.length} places, {toShow} where touch voltages are to be shown
           </span>
         )}
-        {progress !== null && (
-          <Progress value={100 * progress} w={90} size="sm" aria-label="Computing currents through earth" />
-        )}
+        <Done of={progress} label="Computing currents through earth" />
         <span className={bench.spacer} />
         <ReportButtons request={{ study: 'earthReturn', kind }} />
       </div>

@@ -1,7 +1,7 @@
 'use client';
 
 import { useMemo, useState } from 'react';
-import { Progress, Select } from '@mantine/core';
+import { Select } from '@mantine/core';
 import { maximumSources, minimumSources } from '@mesura/core/model/condition';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { BusDifference } from '@mesura/core/studies/compare';
@@ -12,6 +12,7 @@ import { setFaults, useFaultsState, type Against } from './state';
 import { kilo, signedPercent, useCauses, useComparison } from './useComparison';
 import bench from '../../card/bench.module.css';
 import classes from './faults.module.css';
+import { Done } from '../../workers/Done';
 
 /** What to compare with at first: the other of the two conditions that always exist. */
 export const firstAgainst = (condition: ElementId): Against => ({
@@ -43,7 +44,7 @@ export function ComparePanel() {
       <div className={bench.head} style={{ marginTop: 4 }}>
         <span className={bench.muted}>{name} (now) against</span>
         <AgainstSelect />
-        {progress !== null && <Progress value={100 * progress} w={120} size="sm" aria-label="Comparing" />}
+        <Done of={progress} w={120} label="Comparing" />
       </div>
       {failed && <p className={bench.muted}>The comparison failed: {failed}</p>}
       <div className={`${isCurrent ? '' : bench.stale} ${chosen ? classes.short : ''}`}>
@@ -155,7 +156,7 @@ function CausesCard({ name }: { name: string }) {
     <article className={bench.card} aria-label={`Causes at ${name}`} style={{ marginTop: 8 }}>
       <div className={bench.cardBody}>
         <h3 className={bench.title}>What caused it: {name}</h3>
-        {progress !== null && <Progress value={100 * progress} size="sm" aria-label="Looking for causes" />}
+        <Done of={progress} label="Looking for causes" />
         {failed && <p className={bench.muted}>The causes cannot be told: {failed}</p>}
         {value === null && isCurrent && (
           <p className={bench.muted}>There is no fault current here on one of the two sides.</p>

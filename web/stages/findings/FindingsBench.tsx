@@ -1,7 +1,7 @@
 'use client';
 
 import { useDeferredValue, useEffect, useMemo, useRef } from 'react';
-import { Button, Progress, SegmentedControl, Select, TextInput } from '@mantine/core';
+import { Button, SegmentedControl, Select, TextInput } from '@mantine/core';
 import type { Check } from '@mesura/core/checks/check';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import { useRowWindow } from '../../card/useRowWindow';
@@ -14,6 +14,7 @@ import { CheckCard } from '../../card/CheckCard';
 import { rowsFor, type CheckRow } from './rows';
 import { setFindings, useFindingsState, type Shown } from './state';
 import bench from '../../card/bench.module.css';
+import { Done } from '../../workers/Done';
 
 const tones = { holds: 'pass', short: 'fail', doubtful: 'warn', notApplicable: 'warn' } as const;
 
@@ -46,7 +47,7 @@ export function FindingsBench() {
             {value && ` · ${Math.round(value.milliseconds)} ms`}
           </span>
         )}
-        {progress !== null && <Progress value={100 * progress} w={100} size="sm" aria-label="Checking" />}
+        <Done of={progress} w={100} label="Checking" />
         <span className={bench.spacer} />
         <Button
           size="compact-xs"

@@ -13,6 +13,7 @@ import { Chip } from '../../desk/Chip';
 import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
 import bench from '../../card/bench.module.css';
+import { Percent } from '../../workers/Done';
 
 const needs: Readonly<Record<DirectionNeed, string>> = {
   none: 'none needed',
@@ -29,7 +30,8 @@ export function Directions() {
   if (!found.value)
     return (
       <p className={bench.muted}>
-        Faults around every device{found.progress === null ? '' : `, ${Math.round(found.progress * 100)} %`} …
+        Faults around every device
+        <Percent of={found.progress} before=", " /> …
       </p>
     );
   const conditionName = (id: ElementId) => conditionOf(network, id)?.name ?? '?';

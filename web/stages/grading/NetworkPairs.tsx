@@ -19,6 +19,7 @@ import { useCore } from '../../workers/useCore';
 import { openChart, setGrading } from './state';
 import bench from '../../card/bench.module.css';
 import classes from './grading.module.css';
+import { Percent } from '../../workers/Done';
 
 const shownKinds = ['all', 'failed', 'left out'] as const;
 type Shown = (typeof shownKinds)[number];
@@ -62,7 +63,8 @@ export function NetworkPairs() {
   if (!pairs.value)
     return (
       <p className={bench.muted}>
-        Looking for pairs{pairs.progress === null ? '' : `, ${Math.round(pairs.progress * 100)} %`} …
+        Looking for pairs
+        <Percent of={pairs.progress} before=", " /> …
       </p>
     );
   return (

@@ -1,6 +1,5 @@
 'use client';
 
-import { Progress } from '@mantine/core';
 import { outageVerdict, outageVerdicts, type Outage } from '@mesura/core/flow/outages';
 import { formatNumber } from '@mesura/core/fields/quantity';
 import { nameOf } from '@mesura/core/model/element';
@@ -13,6 +12,7 @@ import { useProject } from '../../project/ProjectContext';
 import { useCore } from '../../workers/useCore';
 import { setLoad, useLoadState } from './state';
 import bench from '../../card/bench.module.css';
+import { Done } from '../../workers/Done';
 
 const nameIn = (network: Network, id: ElementId): string => {
   const element = network.elements.get(id);
@@ -72,7 +72,7 @@ export function OutageView() {
     <>
       <p className={bench.muted} role="status" style={{ margin: '0 0 6px' }}>
         {answer.progress !== null ? (
-          <Progress value={100 * answer.progress} w={160} size="sm" aria-label="Outages" />
+          <Done of={answer.progress} w={160} label="Outages" />
         ) : answer.value ? (
           `${rows.length} outages: ${count('OK')} OK, ${count('overload')} with overload, ${count('voltage')} with voltage out of its band, ${count('supply lost')} leave something without supply. Taps stay; reactive limits are heeded.`
         ) : (

@@ -1,7 +1,7 @@
 'use client';
 
 import { useDeferredValue, useMemo } from 'react';
-import { Button, Checkbox, Progress, SegmentedControl, TextInput } from '@mantine/core';
+import { Button, Checkbox, SegmentedControl, TextInput } from '@mantine/core';
 import {
   isRatingCheck,
   ratingsOf,
@@ -19,6 +19,7 @@ import { useProject } from '../../project/ProjectContext';
 import { ratingColumns, unknownColumns } from './columns';
 import { setRatings, useRatingsState, type RatingsView } from './state';
 import bench from '../../card/bench.module.css';
+import { Done } from '../../workers/Done';
 
 /** Every device and conductor against its duty, the worst condition named. */
 export function RatingsBench() {
@@ -56,7 +57,7 @@ export function RatingsBench() {
             {count('holds')} OK, {count('doubtful')} marginal, {count('short')} not met
           </span>
         )}
-        {progress !== null && <Progress value={100 * progress} w={90} size="sm" aria-label="Checking" />}
+        <Done of={progress} label="Checking" />
         <span className={bench.spacer} />
         <ReportButtons request={{ study: 'ratings' }} />
       </div>

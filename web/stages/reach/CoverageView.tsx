@@ -1,6 +1,6 @@
 'use client';
 
-import { Checkbox, Progress } from '@mantine/core';
+import { Checkbox } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { faultKinds, shortKindTitles } from '@mesura/core/faults/kinds';
 import { formatNumber } from '@mesura/core/fields/quantity';
@@ -17,6 +17,7 @@ import { ResistanceFields } from './FaultFields';
 import { setReach, useReachState } from './state';
 import { keyOfRow } from './ways';
 import bench from '../../card/bench.module.css';
+import { Done } from '../../workers/Done';
 
 const titles: Readonly<Record<Coverage, string>> = {
   both: 'at once by all relays',
@@ -88,7 +89,7 @@ export function CoverageView({ row, rows }: { row: ReachRow; rows: readonly Reac
           {!allLines &&
             `; relays at ${relays.length} of ${row.circuit.ends.length} ends: ${relays.map(({ relay }) => relay!.device.name).join(', ')}`}
         </span>
-        {progress !== null && <Progress value={100 * progress} w={90} size="sm" aria-label="Playing faults" />}
+        <Done of={progress} label="Playing faults" />
       </div>
       {!value || !counts ? (
         <p className={bench.muted} role="status">

@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import { Progress, SegmentedControl } from '@mantine/core';
+import { SegmentedControl } from '@mantine/core';
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { ReachRow } from '@mesura/core/reach/plan';
@@ -15,6 +15,7 @@ import { ConditionField, KindField, ResistanceFields } from './FaultFields';
 import { useReachState } from './state';
 import { wayOf } from './ways';
 import bench from '../../card/bench.module.css';
+import { Done } from '../../workers/Done';
 
 /** Time over distance, both directions: by the impedances of the lines alone, or by faults moved along them. Lines selected on the drawing are the route. */
 export function RouteView({ row, rows }: { row: ReachRow; rows: readonly ReachRow[] }) {
@@ -63,9 +64,7 @@ export function RouteView({ row, rows }: { row: ReachRow; rows: readonly ReachRo
             <KindField />
             <ResistanceFields />
             <ConditionField value={state} onChange={setState} />
-            {sweep.progress !== null && (
-              <Progress value={100 * sweep.progress} w={80} size="sm" aria-label="Moving the fault" />
-            )}
+            <Done of={sweep.progress} w={80} label="Moving the fault" />
           </>
         )}
       </div>

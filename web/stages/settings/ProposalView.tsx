@@ -1,7 +1,7 @@
 'use client';
 
 import { useMemo, useState } from 'react';
-import { Button, Checkbox, Progress, Select } from '@mantine/core';
+import { Button, Checkbox, Select } from '@mantine/core';
 import { formatNumber, plainNumber } from '@mesura/core/fields/quantity';
 import type { ElementId } from '@mesura/core/model/fields';
 import { find } from '@mesura/core/model/network';
@@ -25,6 +25,7 @@ import { scopes, setSettings, useSettingsState, type Asked, type Scope } from '.
 import { today } from '../../desk/today';
 import bench from '../../card/bench.module.css';
 import classes from './settings.module.css';
+import { Done } from '../../workers/Done';
 
 const strategyTitles: Readonly<Record<Strategy, string>> = {
   fastest: 'Clears fastest',
@@ -222,8 +223,7 @@ function Proposed({ asked }: { asked: Asked }) {
   if (!proposal)
     return (
       <p className={bench.muted} role="status">
-        Proposing{' '}
-        {progress === null ? '' : <Progress value={100 * progress} w={140} size="sm" aria-label="Proposing" />}
+        Proposing {progress === null ? '' : <Done of={progress} w={140} label="Proposing" />}
       </p>
     );
   const looked = changed.find((each) => keyOf(each) === row) ?? null;
@@ -235,7 +235,7 @@ function Proposed({ asked }: { asked: Asked }) {
           {changed.length} values of {measures.devicesTouched} devices, {conflicts.length} conflicts,{' '}
           {measures.pairs - measures.pairsShort} of {measures.pairs} margins met ({proposal.book})
         </span>
-        {progress !== null && <Progress value={100 * progress} w={90} size="sm" aria-label="Proposing" />}
+        <Done of={progress} label="Proposing" />
       </div>
       <div className={bench.head}>
         <Button size="compact-xs" variant="subtle" onClick={() => setSettings({ comparing: !comparing })}>

@@ -21,6 +21,7 @@ import type { Asked } from './SignDialog';
 import { prepare, step } from './steps';
 import { Chip } from '../../desk/Chip';
 import bench from '../../card/bench.module.css';
+import { Percent } from '../../workers/Done';
 
 type View = 'now' | 'prepared' | 'issued' | 'relay';
 
@@ -116,9 +117,13 @@ export function SheetCard({ row, ask }: { row: RegisterRow; ask: (asked: Asked) 
             ) : (
               <p className={bench.muted}>
                 {now.failed ??
-                  (now.isCurrent
-                    ? 'There is nothing to say about it: it is gone, or nothing feeds it.'
-                    : `Computing … ${now.progress === null ? '' : `${Math.round(100 * now.progress)} %`}`)}
+                  (now.isCurrent ? (
+                    'There is nothing to say about it: it is gone, or nothing feeds it.'
+                  ) : (
+                    <>
+                      Computing … <Percent of={now.progress} />
+                    </>
+                  ))}
               </p>
             )}
           </>

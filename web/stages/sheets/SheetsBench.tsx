@@ -19,6 +19,7 @@ import { setSheets, showSheet, stateFilters, useSheetsState, type StateFilter } 
 import { TitleBlockDialog } from './TitleBlockDialog';
 import { useSigning } from './useSigning';
 import bench from '../../card/bench.module.css';
+import { Percent } from '../../workers/Done';
 
 const kindTitles: Readonly<Record<SubjectKind, string>> = {
   device: 'Devices',
@@ -167,15 +168,19 @@ export function SheetsBench() {
         </table>
         {shown.length === 0 && (
           <p className={bench.muted}>
-            {kind === 'arcLabel' && !arcs.value
-              ? `Arcs are being computed … ${arcs.progress === null ? '' : `${Math.round(100 * arcs.progress)} %`}`
-              : rows.length > 0
-                ? 'Nothing fits these filters.'
-                : kind === 'device'
-                  ? 'There is no relay yet. Place one in the Network stage beside a current transformer.'
-                  : kind === 'linePackage'
-                    ? 'There is no line package yet. Make one in the Reach stage.'
-                    : 'Nothing feeds an arc anywhere.'}
+            {kind === 'arcLabel' && !arcs.value ? (
+              <>
+                Arcs are being computed … <Percent of={arcs.progress} />
+              </>
+            ) : rows.length > 0 ? (
+              'Nothing fits these filters.'
+            ) : kind === 'device' ? (
+              'There is no relay yet. Place one in the Network stage beside a current transformer.'
+            ) : kind === 'linePackage' ? (
+              'There is no line package yet. Make one in the Reach stage.'
+            ) : (
+              'Nothing feeds an arc anywhere.'
+            )}
           </p>
         )}
       </div>

@@ -1,6 +1,6 @@
 'use client';
 
-import { Button, Checkbox, MultiSelect, NumberInput, Progress } from '@mantine/core';
+import { Button, Checkbox, MultiSelect, NumberInput } from '@mantine/core';
 import { faultKinds, shortKindTitles, type FaultKind } from '@mesura/core/faults/kinds';
 import { placeIn } from '@mesura/core/faults/names';
 import type { ElementId } from '@mesura/core/model/fields';
@@ -24,6 +24,7 @@ import { useProject } from '../../project/ProjectContext';
 import { draftId, openTrial, setTrials, useTrialsState, type SearchAsked } from './state';
 import { useSearch } from './useTrial';
 import bench from '../../card/bench.module.css';
+import { Done } from '../../workers/Done';
 
 const failingTitles: Readonly<Record<Failing, string>> = {
   breaker: 'each breaker fails',
@@ -96,7 +97,7 @@ export function SearchView() {
         />
         {searching && progress !== null ? (
           <>
-            <Progress value={100 * progress} w={120} size="sm" aria-label="Playing faults" />
+            <Done of={progress} w={120} label="Playing faults" />
             <Button size="compact-xs" variant="default" onClick={() => setTrials({ searching: false })}>
               Stop
             </Button>

@@ -14,11 +14,50 @@ const nodeId = `{${rdf}}nodeID`;
 /** More objects than these are no network that this program opens. */
 const mostObjects = 6_000_000;
 
+/** More than these a hostile file states of one object. */
+const few = 64;
+
+/** What is stated of one object: a handful, and hundreds of thousands of objects, for which a map each takes several times the memory. */
+export class Stated {
+  private readonly pairs: string[] = [];
+  private more: Map<string, string> | null = null;
+
+  get size(): number {
+    return this.pairs.length / 2 + (this.more?.size ?? 0);
+  }
+
+  get(name: string): string | undefined {
+    const at = this.at(name);
+    return at < 0 ? this.more?.get(name) : this.pairs[at + 1];
+  }
+
+  has(name: string): boolean {
+    return this.get(name) !== undefined;
+  }
+
+  set(name: string, value: string): void {
+    const at = this.at(name);
+    if (at >= 0) this.pairs[at + 1] = value;
+    else if (this.pairs.length < 2 * few) this.pairs.push(name, value);
+    else (this.more ??= new Map()).set(name, value);
+  }
+
+  *keys(): Generator<string> {
+    for (let k = 0; k < this.pairs.length; k += 2) yield this.pairs[k];
+    if (this.more) yield* this.more.keys();
+  }
+
+  private at(name: string): number {
+    for (let k = 0; k < this.pairs.length; k += 2) if (this.pairs[k] === name) return k;
+    return -1;
+  }
+}
+
 export class CimObject {
   /** Attributes, numbers and texts as they stand. */
-  readonly values = new Map<string, string>();
+  readonly values = new Stated();
   /** Identifiers of other objects, or names of enumerated values. */
-  readonly links = new Map<string, string>();
+  readonly links = new Stated();
 
   constructor(
     readonly id: string,
@@ -59,6 +98,11 @@ export class CimGraph {
   get types(): ReadonlyMap<string, readonly CimObject[]> {
     this.ofType();
     return this.byType!;
+  }
+
+  /** An identifier as it is kept already, where it is. */
+  known(id: string): string {
+    return this.objects.get(id)?.id ?? id;
   }
 
   /** The object that a link leads to; undefined when there is none. */
@@ -169,7 +213,7 @@ function readerInto(graph: CimGraph, file: string): XmlReader {
         text = '';
         const to = attributes.get(resource);
         if (to === undefined || !object) return;
-        object.links.set(property, isObject(to) ? plainId(to) : kept(to.replace(/^.*#/, '')));
+        object.links.set(property, isObject(to) ? graph.known(plainId(to)) : kept(to.replace(/^.*#/, '')));
         property = null;
       }
     },

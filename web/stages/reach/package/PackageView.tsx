@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import { Button, Progress, SegmentedControl, Select, Tooltip } from '@mantine/core';
+import { Button, SegmentedControl, Select, Tooltip } from '@mantine/core';
 import { IconTrash } from '@tabler/icons-react';
 import { nameOf } from '@mesura/core/model/element';
 import type { ElementId } from '@mesura/core/model/fields';
@@ -29,6 +29,7 @@ import { ElementsPart } from './ElementsPart';
 import { LoadPart } from './LoadPart';
 import { StatementsPart } from './StatementsPart';
 import bench from '../../../card/bench.module.css';
+import { Done } from '../../../workers/Done';
 
 const parts = { elements: 'Elements', load: 'Loadability', statements: 'Statements' } as const;
 type Part = keyof typeof parts;
@@ -102,7 +103,7 @@ function OfPackage({ pack, row }: { pack: LinePackage; row: ReachRow }) {
       />
       {short > 0 && <Chip state="fail">{short} not met</Chip>}
       {moved > 0 && <Chip state="warn">{moved} open again</Chip>}
-      {progress !== null && <Progress value={100 * progress} w={90} size="sm" aria-label="Running faults" />}
+      <Done of={progress} label="Running faults" />
     </>
   );
   return (
