@@ -13,6 +13,7 @@ import { lastSteps } from './log';
 import { modelAt } from './models';
 import { roles } from './people/permissions';
 import { setRoles } from './people/roles';
+import { rowOf, rowsOfBlock, unpackedRows, type Row, type RowBlock } from './rows';
 import { inSlices } from './slices';
 import { inThread } from './workers';
 
@@ -81,28 +82,17 @@ export async function insertProject(
   notes: string,
   elements: Iterable<Element>,
 ): Promise<void> {
-  await insertRows(connection, id, name, notes, await inSlices([...elements], rowOf));
+  await insertProjectRow(connection, id, name, notes);
+  await insertRows(connection, id, await inSlices([...elements], rowOf));
 }
 
-interface Row {
-  readonly id: string;
-  readonly kind: string;
-  readonly data: string;
-}
+const insertProjectRow = (connection: PoolConnection, id: string, name: string, notes: string) =>
+  connection.query('INSERT INTO projects (id, name, notes, revision) VALUES (?, ?, ?, 1)', [id, name, notes]);
 
-const rowOf = (element: Element): Row => ({ id: element.id, kind: element.kind, data: JSON.stringify(element) });
-
-async function insertRows(
-  connection: PoolConnection,
-  id: string,
-  name: string,
-  notes: string,
-  rows: readonly Row[],
-): Promise<void> {
-  await connection.query('INSERT INTO projects (id, name, notes, revision) VALUES (?, ?, ?, 1)', [id, name, notes]);
-  for (let k = 0; k < rows.length; k += 500)
+async function insertRows(connection: PoolConnection, id: string, rows: readonly Row[]): Promise<void> {
+  for (let k = 0; k < rows.length; k += rowsOfBlock)
     await connection.query('INSERT INTO elements (project_id, id, kind, data, revision) VALUES ?', [
-      rows.slice(k, k + 500).map((row) => [id, row.id, row.kind, row.data, 1]),
+      rows.slice(k, k + rowsOfBlock).map((row) => [id, row.id, row.kind, row.data, 1]),
     ]);
 }
 
@@ -175,21 +165,23 @@ export async function importProject(
   const read = await inThread({ task: 'project', text }, signal);
   if (!read.ok)
     throw new ServiceError(422, 'project.file', 'This file cannot be read as a project.', { problems: read.problems });
-  const { name, notes, rows } = read;
-  return storeRows(name, notes, rows, accountId);
+  const { name, notes, rows, hasSettings } = read;
+  return storeRows(name, notes, rows, hasSettings, accountId);
 }
 
-/** A project from rows that are checked; without settings it gets the usual ones. */
+/** A project from rows that are checked; without settings it gets the usual ones. Each block is read when its turn comes. */
 export async function storeRows(
   name: string,
   notes: string,
-  rows: readonly Row[],
+  rows: readonly RowBlock[],
+  hasSettings: boolean,
   accountId: string | null,
 ): Promise<string> {
-  const rest = rows.some(({ kind }) => kind === 'projectSettings') ? [] : blankElements().map(rowOf);
   const id = newId();
   await transaction(async (connection) => {
-    await insertRows(connection, id, name, notes, [...rest, ...rows]);
+    await insertProjectRow(connection, id, name, notes);
+    if (!hasSettings) await insertRows(connection, id, blankElements().map(rowOf));
+    for (const block of rows) await insertRows(connection, id, unpackedRows(block));
     await beginMembership(connection, id, accountId);
   });
   return id;

@@ -28,7 +28,7 @@ const hasEnd = (bytes: Uint8Array): boolean => {
 /** The files in a bundle; folders are left out. Throws in words what is cut off, broken, locked or too large. */
 export function unbundled(bytes: Uint8Array, limits: BundleLimits = usualLimits): BundledFile[] {
   if (!hasEnd(bytes)) throw new Error('it is cut off');
-  const files: { name: string; parts: Uint8Array[]; ended: boolean }[] = [];
+  const files: { name: string; content: Growing; ended: boolean }[] = [];
   let total = 0;
   let refusal: Error | null = null;
   const refuse = (message: string): never => {
@@ -38,13 +38,13 @@ export function unbundled(bytes: Uint8Array, limits: BundleLimits = usualLimits)
   const unzip = new Unzip((file) => {
     if (file.name.endsWith('/')) return;
     if (files.length >= limits.files) refuse(`it holds more than ${limits.files} files`);
-    const found = { name: file.name, parts: [] as Uint8Array[], ended: false };
+    const found = { name: file.name, content: new Growing(), ended: false };
     files.push(found);
     file.ondata = (error, part, final) => {
       if (error) refuse(`${file.name} in it is broken`);
       total += part.length;
       if (total > limits.bytes) refuse(`unpacked it is larger than ${limits.bytes >> 20} MB`);
-      found.parts.push(part);
+      found.content.add(part);
       if (final) found.ended = true;
     };
     file.start();
@@ -54,16 +54,26 @@ export function unbundled(bytes: Uint8Array, limits: BundleLimits = usualLimits)
     unzip.push(bytes.subarray(at, at + piece), at + piece >= bytes.length);
   const broken = files.find(({ ended }) => !ended);
   if (broken) throw new Error(`${broken.name} in it is cut off`);
-  return files.map(({ name, parts }) => ({ name, bytes: joined(parts) }));
+  return files.map(({ name, content }) => ({ name, bytes: content.bytes }));
 }
 
-function joined(parts: readonly Uint8Array[]): Uint8Array {
-  if (parts.length === 1) return parts[0];
-  const all = new Uint8Array(parts.reduce((sum, { length }) => sum + length, 0));
-  let at = 0;
-  for (const part of parts) {
-    all.set(part, at);
-    at += part.length;
+/** One block that doubles as it fills: pieces kept and put together in the end would take three times the file. */
+class Growing {
+  private block = new Uint8Array(0);
+  private length = 0;
+
+  add(part: Uint8Array): void {
+    const wanted = this.length + part.length;
+    if (wanted > this.block.length) {
+      const larger = new Uint8Array(Math.max(wanted, 2 * this.block.length, piece));
+      larger.set(this.block.subarray(0, this.length));
+      this.block = larger;
+    }
+    this.block.set(part, this.length);
+    this.length = wanted;
   }
-  return all;
+
+  get bytes(): Uint8Array {
+    return this.block.subarray(0, this.length);
+  }
 }

@@ -1,13 +1,15 @@
 /** Files of other formats in and out: in the thread. */
-import { FileRefusal, type EntryGroup, type Report } from '@mesura/core/formats/format';
+import { FileRefusal, type EntryGroup, type Into, type Report } from '@mesura/core/formats/format';
 import { bytesOf, opened } from '@mesura/core/formats/open';
 import { remarkText } from '@mesura/core/formats/remarks';
-import { exporters, knownFormats, reportOn } from '@mesura/core/formats/registry';
+import { exporters, knownFormats, readingSteps, reported, type Reading } from '@mesura/core/formats/registry';
 import { batchOf, freeIds } from '@mesura/core/formats/taking';
 import { applyChanges, type Change } from '@mesura/core/model/changes';
 import { blankElements } from '@mesura/core/model/defaults';
 import type { Element } from '@mesura/core/model/element';
 import { networkOf } from '@mesura/core/model/network';
+import { packedRows, type RowBlock } from '../rows';
+import { collectGarbage, frugally } from './garbage';
 
 export interface ImportJob {
   readonly task: 'import';
@@ -39,29 +41,39 @@ export type ImportAnswer =
       readonly label: string;
       readonly batch: readonly Change[];
       /** Rows of the project as a new one, where it is one. */
-      readonly rows: readonly { readonly id: string; readonly kind: string; readonly data: string }[];
+      readonly rows: readonly RowBlock[];
     };
 
-export async function imported({ file, bytes, elements, mode, take }: ImportJob): Promise<ImportAnswer> {
+/** Packed or not, a file of more bytes becomes hundreds of megabytes on the way. */
+const largeFile = 2 << 20;
+
+/** In a function of its own, so that the text is gone when the network is there. */
+async function readingOf(
+  file: string,
+  bytes: Uint8Array,
+  into: Into,
+): Promise<{ readonly reading: Reading } | { readonly message: string }> {
   const source = await opened(file, bytes);
-  if (!source.ok) return { ok: false, message: source.message };
+  if (!source.ok) return { message: source.message };
+  if (bytes.length > largeFile) collectGarbage();
+  const reading = frugally(readingSteps(source.source, into));
+  return reading ? { reading } : { message: `This is none of the formats known: ${knownFormats()}.` };
+}
+
+export async function imported({ file, bytes, elements, mode, take }: ImportJob): Promise<ImportAnswer> {
   const network = networkOf(elements ?? blankElements());
-  const newId = freeIds(network, `in-${Date.now().toString(36)}`);
-  const report = await reportOn(source.source, { network, newId, mode });
-  if (!report) return { ok: false, message: `This is none of the formats known: ${knownFormats()}.` };
+  const into = { network, newId: freeIds(network, `in-${Date.now().toString(36)}`), mode };
+  const read = await readingOf(file, bytes, into);
+  if ('message' in read) return { ok: false, message: read.message };
+  if (bytes.length > largeFile) collectGarbage();
+  const report = await reported(read.reading, into);
   const batch = batchOf(report, take);
   // A file that brings nothing new to a project is none the worse for it.
   if (batch.length === 0 && (elements === null || report.entries === undefined))
     return { ok: false, message: report.problems[0]?.message ?? 'Nothing of this file can be used.' };
   const applied = applyChanges(network, batch);
   if (!applied.ok) return { ok: false, message: applied.problems[0].message };
-  const rows = elements
-    ? []
-    : [...applied.network.elements.values()].map((each) => ({
-        id: each.id,
-        kind: each.kind,
-        data: JSON.stringify(each),
-      }));
+  const rows = elements ? [] : packedRows(applied.network.elements.values());
   return {
     ok: true,
     label: report.label,

@@ -1,6 +1,7 @@
 /** Work that a thread beside the server does: runs in a bundle of its own, see scripts/lib/build.mjs. Plain data in and out. */
 import { readProject } from '@mesura/core/formats/project/project';
 import type { Problem } from '@mesura/core/model/problem';
+import { packedRows, type RowBlock } from '../rows';
 import { readBatch, type ReadBatch } from '../batch';
 import { exported, imported, type ExportAnswer, type ExportJob, type ImportAnswer, type ImportJob } from './exchange';
 import { studied, type StudyAnswer, type StudyJob } from './study';
@@ -36,7 +37,8 @@ export type ReadFile =
       readonly ok: true;
       readonly name: string;
       readonly notes: string;
-      readonly rows: readonly { readonly id: string; readonly kind: string; readonly data: string }[];
+      readonly rows: readonly RowBlock[];
+      readonly hasSettings: boolean;
     }
   | { readonly ok: false; readonly problems: readonly Problem[] };
 
@@ -71,8 +73,8 @@ function readFile(text: string): ReadFile {
   const read = readProject(text);
   if (!read.ok) return { ok: false, problems: read.problems.slice(0, 20) };
   const { name, notes, elements } = read.project;
-  const rows = elements.map((element) => ({ id: element.id, kind: element.kind, data: JSON.stringify(element) }));
-  return { ok: true, name, notes, rows };
+  const hasSettings = elements.some(({ kind }) => kind === 'projectSettings');
+  return { ok: true, name, notes, rows: packedRows(elements), hasSettings };
 }
 
 export default function work(job: Job): Answer<Job> | Promise<Answer<Job>> {

@@ -21,7 +21,8 @@ export async function projectFromFile(file: string, bytes: Uint8Array, accountId
   const job = { task: 'import', file, bytes, elements: null, mode: 'merge', take: null } as const;
   const { rows, label, report } = usable(await inThread(job, signal, { lane: 'programs' }));
   const name = label.replace(/^Import /, '').slice(0, 120) || 'Imported';
-  return { id: await storeRows(name, '', rows, accountId), report };
+  // It is laid into a blank project, which has its settings.
+  return { id: await storeRows(name, '', rows, true, accountId), report };
 }
 
 /** What a file would bring into a project; stored where asked, as one step. Errors: `file.refused`, and those of changes. */
