@@ -54,11 +54,16 @@ export function* readXml(text: string, reader: XmlReader): Generator<number, voi
   parser.close();
 }
 
-function attributesOf(tag: SaxesTagNS): ReadonlyMap<string, string> {
-  const found = new Map<string, string>();
-  for (const { local, uri, value, prefix } of Object.values(tag.attributes))
-    if (prefix !== 'xmlns' && local !== 'xmlns') found.set(uri && prefix ? `{${uri}}${local}` : local, value);
-  return found;
+const none: ReadonlyMap<string, string> = new Map();
+
+function attributesOf({ attributes }: SaxesTagNS): ReadonlyMap<string, string> {
+  let found: Map<string, string> | null = null;
+  for (const key in attributes) {
+    const { local, uri, value, prefix } = attributes[key];
+    if (prefix === 'xmlns' || local === 'xmlns') continue;
+    (found ??= new Map()).set(uri && prefix ? `{${uri}}${local}` : local, value);
+  }
+  return found ?? none;
 }
 
 /** Text as it may stand in an element or an attribute. What XML 1.0 has no sign for is left out. */
