@@ -12,7 +12,10 @@ import { setRoles } from './roles';
 import { beginSession } from './sessions';
 
 const api = join(import.meta.dirname, '../../app/api');
-const files = readdirSync(api, { recursive: true, encoding: 'utf8' }).filter((file) => file.endsWith('route.ts'));
+// What answers below every other address says nothing but that it is not there.
+const files = readdirSync(api, { recursive: true, encoding: 'utf8' }).filter(
+  (file) => file.endsWith('route.ts') && !file.includes('[...rest]'),
+);
 const pathOf = (file: string) =>
   `/api/${file.replace(/\/?route\.ts$/, '')}`.replace(/\/$/, '').replaceAll(/\[(\w+)\]/g, ':$1');
 

@@ -383,5 +383,11 @@ describe('the description', () => {
     for (const study of studyNames) expect(paths[`/api/v1/projects/{id}/studies/${study}`].post).toBeDefined();
     expect(JSON.stringify(paths)).not.toMatch(/"write"|"against"/);
   });
+  it('answers for what it does not tell with a problem, not with a page', async () => {
+    const { GET } = await import('../../app/api/v1/[...rest]/route');
+    const answer = GET(new Request('http://localhost/api/v1/projets'));
+    expect([answer.status, answer.headers.get('content-type')]).toEqual([404, 'application/problem+json']);
+    expect(await answer.json()).toMatchObject({ code: 'missing', detail: expect.stringContaining('/api/v1/projets') });
+  });
   it('was held against the answers of these tests', () => expect(checkedAnswers).toBeGreaterThan(60));
 });
