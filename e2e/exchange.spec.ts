@@ -228,6 +228,21 @@ test('the current along a line: keys and clicks move the fault', async ({ page, 
   await page.keyboard.press('PageUp');
   await expect(plot).toHaveAttribute('aria-valuenow', '61');
   await expect(plot.locator('path[data-curve="Ik″"]')).toHaveAttribute('d', /^M[\d.]+ [\d.]+L/);
+
+  // What is looked at goes into a document, and is printed with the project's title block.
+  const forms = { SVG: '<svg', PNG: '\u0089PNG', PDF: '%PDF-', DXF: 'SECTION' };
+  for (const [form, begin] of Object.entries(forms)) {
+    const download = page.waitForEvent('download');
+    await page.getByRole('button', { name: 'Picture' }).click();
+    await page.getByRole('menuitem', { name: form, exact: true }).click();
+    const file = await download;
+    expect(file.suggestedFilename()).toMatch(new RegExp(`Fault currents along FER-PEN\\.${form.toLowerCase()}$`));
+    expect(
+      readFileSync(await file.path())
+        .toString('latin1')
+        .slice(0, 200),
+    ).toContain(begin);
+  }
 });
 
 test('a breaker stands below what it could not break alone, with a type above that its type is listed with', async ({

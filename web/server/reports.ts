@@ -6,6 +6,7 @@ import { labelLanguages, labelLayoutNames } from '@mesura/core/arc/labels';
 import { failing } from '@mesura/core/trials/search';
 import { nameOf } from '@mesura/core/model/element';
 import { elementIdSchema } from '@mesura/core/model/fields';
+import { sceneSchema } from '../plots/sceneSchema';
 import { ServiceError } from './errors';
 import type { ReportJob } from './jobs/job';
 import { openProject } from './projects';
@@ -74,6 +75,13 @@ export const reportSchema = z.discriminatedUnion('study', [
     page: elementIdSchema.nullable(),
   }),
   z.object({
+    study: z.literal('plot'),
+    ...common,
+    format: z.literal('pdf'),
+    title: z.string().trim().min(1).max(200),
+    scene: sceneSchema,
+  }),
+  z.object({
     study: z.literal('charts'),
     ...common,
     format: z.literal('pdf'),
@@ -97,6 +105,7 @@ const titles = {
   circuits: 'circuits',
   circuitLabels: 'circuit labels',
   boards: 'boards',
+  plot: 'plot',
 } as const;
 
 /** The file of a report on the stored project. Errors: `report.condition`, when one of the conditions or charts is not in it. */
@@ -112,6 +121,6 @@ export async function reportFile(
   if (!answer.ok) throw new ServiceError(422, 'report.condition', answer.message);
   const of = request.study === 'linePackage' ? elements.find(({ id }) => id === request.package) : undefined;
   // A package is told by its line, voltage and date.
-  const title = of ? `${nameOf(of)}, ${date}` : titles[request.study];
+  const title = request.study === 'plot' ? request.title : of ? `${nameOf(of)}, ${date}` : titles[request.study];
   return { name: `${name}, ${title}.${request.format}`, bytes: answer.bytes };
 }

@@ -53,6 +53,14 @@ export async function writtenReport({ elements, project, revision, date, request
     const bytes = await drawingPdf(network, request.page, { project, revision, date });
     return bytes ? { ok: true, bytes: new Uint8Array(bytes) } : { ok: false, message: 'Nothing stands on this page.' };
   }
+  if (request.study === 'plot') {
+    const { plotPdf } = await import('../pdf/plot');
+    const { owner } = settingsOf(network);
+    return {
+      ok: true,
+      bytes: new Uint8Array(await plotPdf(request.title, request.scene, { owner, project, revision, date })),
+    };
+  }
   const engine = new FaultEngine(network);
   if (request.study === 'arcLabels') {
     const table = finished(

@@ -28,6 +28,7 @@ import { stepBy } from '../grading/dragging';
 import { setDifferential, useDifferentialState } from './state';
 import plots from '../../plots/plots.module.css';
 import bench from '../../card/bench.module.css';
+import { PictureLine } from '../../card/PictureMenu';
 
 /** What is held: the level of the pickup, the knee with the first slope, the second slope far out. */
 type Handle = 'pickup' | 'knee' | 'far';
@@ -157,6 +158,24 @@ export function PlaneView({ row }: { row: DifferentialRow }) {
     (p, q) => (p && p.multiple >= q.multiple ? p : q),
     null,
   );
+  /** What the screen draws over the plane, for a picture of it. */
+  const inPrint = (): Mark[] => [
+    {
+      kind: 'text',
+      at: { x: paper.margin.left + 8, y: paper.margin.top + 14 },
+      text: 'operating current, × base',
+      size: paper.text,
+      ink: 'muted',
+    },
+    ...shown.flatMap(({ point, each }): Mark[] => {
+      const p = at(Math.min(each.restraining, toRes), Math.min(each.operating, toOp));
+      const off = (dx: number, dy: number) => ({ x: p.x + dx, y: p.y + dy });
+      if (point.where === 'inside') return [{ kind: 'dot', at: p, radius: 3.2, ink: 'accent' }];
+      if (point.where === 'tapped')
+        return [{ kind: 'area', points: [off(-4, 3), off(4, 3), off(0, -4)], ink: 'fail', opacity: 1 }];
+      return [4, -4].map((d) => ({ kind: 'line', points: [off(-4, -d), off(4, d)], ink: 'fail', width: 1.6 }));
+    }),
+  ];
   return (
     <div ref={ref} className={isCurrent ? undefined : bench.stale}>
       <svg
@@ -227,6 +246,10 @@ export function PlaneView({ row }: { row: DifferentialRow }) {
           </circle>
         ))}
       </svg>
+      <PictureLine
+        name={`Differential plane of ${row.code}, ${device.name}`}
+        scene={{ paper, marks: [...marks, ...inPrint()] }}
+      />
       <p className={bench.muted} style={{ minHeight: 20 }}>
         {looked ??
           'Dots: faults inside, by phase; crosses: outside; triangles: behind a tap. Point at one to be told which.'}
@@ -242,7 +265,7 @@ export function PlaneView({ row }: { row: DifferentialRow }) {
           <span className={bench.muted}>
             {worst.unknown.length > 0
               ? `taken as ideal, data missing: ${worst.unknown.map(name).join(', ')}`
-              : `largest through-fault: ${formatNumber(worst.multiple, 3)} × threshold${
+              : `largest through-fault: ${formatNumber(worst.multiple < 1e-6 ? 0 : worst.multiple, 3)} × threshold${
                   worst.saturationS === null
                     ? ', no core saturates'
                     : `, first core saturates after ${formatNumber(1000 * worst.saturationS, 3)} ms`

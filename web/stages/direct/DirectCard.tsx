@@ -21,6 +21,7 @@ import { useCore } from '../../workers/useCore';
 import { setDirect, useDirectState } from './state';
 import bench from '../../card/bench.module.css';
 import plots from '../../plots/plots.module.css';
+import { PictureLine } from '../../card/PictureMenu';
 
 /** One place in one condition: what each source gives, the sum over time, what opens when, how it was found. */
 export function DirectCard({ row, isCurrent }: { row: DirectRow; isCurrent: boolean }) {
@@ -90,7 +91,7 @@ export function DirectCard({ row, isCurrent }: { row: DirectRow; isCurrent: bool
           ))}
         </tbody>
       </table>
-      <CourseChart result={result} />
+      <CourseChart name={name} result={result} />
       <p className={bench.muted} style={{ margin: '4px 0' }}>
         {course.openings.length === 0 ? 'Nothing opens' : 'Opens: '}
         {course.openings
@@ -114,7 +115,7 @@ export function DirectCard({ row, isCurrent }: { row: DirectRow; isCurrent: bool
 const sheet = { height: 190, margin: { top: 10, right: 14, bottom: 42, left: 56 }, text: 11 } satisfies Partial<Paper>;
 
 /** Standard approximation of the current over time: each source as it remains, and the sum. */
-function CourseChart({ result: { fault } }: { result: DirectResult }) {
+function CourseChart({ name, result: { fault } }: { name: string; result: DirectResult }) {
   const network = useProject((state) => state.network);
   const { ref, width } = useElementSize();
   const paper: Paper = { ...sheet, width: Math.max(width, 320) };
@@ -160,6 +161,7 @@ function CourseChart({ result: { fault } }: { result: DirectResult }) {
       >
         <Marks scene={scene} />
       </svg>
+      <PictureLine name={`Direct current at ${name}`} scene={scene} />
     </div>
   );
 }

@@ -21,6 +21,7 @@ import { useShownUnit } from './units';
 import bench from '../../card/bench.module.css';
 import plots from '../../plots/plots.module.css';
 import { Done } from '../../workers/Done';
+import { PictureLine } from '../../card/PictureMenu';
 
 const columnsIn = ({ unit, factor }: ShownUnit): SortColumn<AlongRow>[] => [
   { id: 'tower', head: 'Tower', value: ({ tower }) => tower, cell: ({ tower }) => String(tower) },
@@ -200,6 +201,7 @@ function AlongPlot({ rows, name }: { rows: readonly AlongRow[]; name: string }) 
       >
         <Marks scene={scene} />
       </svg>
+      <PictureLine name={`Potentials for faults along ${name}`} scene={scene} />
     </div>
   );
 }

@@ -14,6 +14,7 @@ import { useProject } from '../../project/ProjectContext';
 import { setEarth, useEarthState, type Plotted } from './state';
 import bench from '../../card/bench.module.css';
 import plots from '../../plots/plots.module.css';
+import { PictureLine } from '../../card/PictureMenu';
 
 const plottedTitles: Readonly<Record<Plotted, string>> = {
   volts: 'Potentials',
@@ -290,6 +291,10 @@ export function ProfilePlots({ detail, label }: { detail: EarthDetail; label: st
           <Marks scene={scene} />
           <Marks scene={{ paper, marks: extra }} />
         </svg>
+        <PictureLine
+          name={`${plottedTitles[shown]} along ${first.name}`}
+          scene={{ paper, marks: [...scene.marks, ...extra] }}
+        />
       </div>
       <p
         className={bench.muted}

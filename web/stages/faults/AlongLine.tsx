@@ -16,6 +16,7 @@ import { setFaults } from './state';
 import { currentSymbol } from './useFaults';
 import bench from '../../card/bench.module.css';
 import plots from '../../plots/plots.module.css';
+import { PictureLine } from '../../card/PictureMenu';
 
 const sheet = {
   height: 230,
@@ -97,6 +98,7 @@ export function AlongLine({ place }: { place: Extract<PlaceQuery, { at: 'line' }
       >
         <Marks scene={scene} />
       </svg>
+      <PictureLine name={`Fault currents along ${line.name}`} scene={scene} />
       <p className={bench.muted} style={{ margin: 0 }} aria-live="off">
         {near
           ? `${formatNumber(km(near), 3)} km: ${symbol} ${formatCurrent(near.result!.ikA, 4)}`

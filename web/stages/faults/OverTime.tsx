@@ -12,15 +12,13 @@ import { formatNumber } from '@mesura/core/fields/quantity';
 import { Marks } from '../../plots/Marks';
 import { courseScene } from '../../plots/course';
 import { frameOf, type Paper } from '../../plots/scene';
-import { svgOf } from '../../plots/svg';
 import { saveText } from '../../card/saveText';
 import { useCore } from '../../workers/useCore';
 import { useProject } from '../../project/ProjectContext';
-import { saveDxf } from '../../card/saveDxf';
-import { savePng } from '../../card/savePng';
 import { useQueries } from './queries';
 import bench from '../../card/bench.module.css';
 import plots from '../../plots/plots.module.css';
+import { PictureItems } from '../../card/PictureMenu';
 
 const sheet = {
   height: 260,
@@ -109,9 +107,7 @@ export function OverTime({ place, row }: { place: PlaceQuery; row: FaultRow }) {
             </Button>
           </Menu.Target>
           <Menu.Dropdown>
-            <Menu.Item onClick={() => void savePng(`${title}.png`, svgOf(scene), paper)}>PNG</Menu.Item>
-            <Menu.Item onClick={() => saveText(`${title}.svg`, svgOf(scene), 'image/svg+xml')}>SVG</Menu.Item>
-            <Menu.Item onClick={() => void saveDxf(title, scene)}>DXF</Menu.Item>
+            <PictureItems name={title} scene={scene} />
             <Menu.Item onClick={() => saveText(`${title}.csv`, csv(cellsOf(course)))}>CSV</Menu.Item>
             <Menu.Item onClick={() => saveRecord(title, name, row.name, course)}>COMTRADE (two files)</Menu.Item>
           </Menu.Dropdown>

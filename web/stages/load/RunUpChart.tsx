@@ -7,6 +7,7 @@ import type { Paper } from '../../plots/scene';
 import { profileScene } from '../../plots/profile';
 import { extentFromNought } from '../../plots/ticks';
 import plots from '../../plots/plots.module.css';
+import { PictureLine } from '../../card/PictureMenu';
 
 const sheet = {
   height: 190,
@@ -40,6 +41,7 @@ export function RunUpChart({ course }: { course: RunUp['course'] }) {
       >
         <Marks scene={scene} />
       </svg>
+      <PictureLine name="Speed while a motor runs up" scene={scene} />
     </div>
   );
 }

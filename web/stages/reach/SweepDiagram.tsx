@@ -12,6 +12,7 @@ import { useProject } from '../../project/ProjectContext';
 import { routePaper } from './RouteDiagram';
 import plots from '../../plots/plots.module.css';
 import bench from '../../card/bench.module.css';
+import { PictureLine } from '../../card/PictureMenu';
 
 /** Runs of places one after the other at which a device does something; a line that is broken would tell a wrong time. */
 function runsOf(line: SweepLine): { x: number; y: number }[][] {
@@ -118,6 +119,7 @@ export function SweepDiagram({
                 >
                   <Marks scene={scene} />
                 </svg>
+                <PictureLine name={`Times along ${titles[0]}, ${isForward ? 'there' : 'back'}`} scene={scene} />
                 <SortTable
                   label={`Devices ${isForward ? 'along' : 'against'} the route`}
                   columns={columns}

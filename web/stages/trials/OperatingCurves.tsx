@@ -19,6 +19,7 @@ import { dragTo, settingOf, stepBy } from '../grading/dragging';
 import { setTrials, useTrialsState } from './state';
 import plots from '../../plots/plots.module.css';
 import bench from '../../card/bench.module.css';
+import { PictureLine } from '../../card/PictureMenu';
 
 const most = 8;
 
@@ -166,6 +167,7 @@ export function OperatingCurves({ answer }: { answer: TrialAnswer }) {
       >
         <Marks scene={{ paper, marks }} />
       </svg>
+      <PictureLine name="Curves of what picked up" scene={{ paper, marks }} />
       <table className={`${bench.table} figures`} aria-label="Curves">
         <tbody>
           {curves.map((curve, k) => {
