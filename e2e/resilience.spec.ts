@@ -1,13 +1,14 @@
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test, type APIRequestContext, type Page } from '@playwright/test';
+import { expect, test, type APIRequestContext, type Browser, type Page } from '@playwright/test';
 import { prepareDatabase, startApp } from '../scripts/lib/app.mjs';
 import { startMariadb } from '../scripts/lib/mariadb.mjs';
 import { freePort } from '../scripts/lib/ports.mjs';
 import { bigNetwork } from '../scripts/bigNetwork';
 import { writeProject } from '../core/src/formats/project/project';
-import { faultLevel, importProject, openDesk, saved, symbol, toStage } from './desk';
+import { ofKind, type Network } from '../core/src/model/network';
+import { faultLevel, importProject, model, openDesk, saved, symbol, toStage } from './desk';
 
 /** An application and a database of its own: what is killed here must not take the other tests along. */
 async function ownApplication() {
@@ -103,25 +104,92 @@ test('a note that is being written is there after a reload', async ({ page, requ
   await expect(page.getByRole('textbox', { name: 'Note' })).not.toHaveValue(/March/);
 });
 
-test('two people change the same element: the second is told, and chooses', async ({ page, request, browser }) => {
+/** Another person: a browser of their own. */
+const another = async (browser: Browser, id: string) => {
+  const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await openDesk(page, id);
+  return page;
+};
+const ukOf = (network: Network, name: string): number =>
+  ofKind(network, 'transformer').find((each) => each.name === name)!.ukPercent;
+const setUk = async (where: Page, value: string) => {
+  await symbol(where, 'BRA T1').click();
+  const uk = where.getByRole('textbox', { name: 'Short-circuit voltage uk in %' });
+  await uk.fill(value);
+  await uk.press('Enter');
+  return uk;
+};
+
+test('two people change the same element while one of them is cut off: both versions are shown, and one is chosen', async ({
+  page,
+  request,
+  browser,
+}) => {
   const id = await importProject(request);
   await openDesk(page, id);
-  const other = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
-  await openDesk(other, id);
-  const set = async (where: typeof page, value: string) => {
-    await symbol(where, 'BRA T1').click();
-    const uk = where.getByRole('textbox', { name: 'Short-circuit voltage uk in %' });
-    await uk.fill(value);
-    await uk.press('Enter');
-    return uk;
-  };
-  await set(page, '7');
+  const other = await another(browser, id);
+  await other.context().setOffline(true);
+  await setUk(page, '7');
   await saved(page);
-  const uk = await set(other, '6');
-  await expect(other.getByRole('alert').filter({ hasText: 'BRA T1 has been changed meanwhile' })).toBeVisible();
-  await other.getByRole('button', { name: 'Drop mine, load what is stored' }).click();
+  const uk = await setUk(other, '6');
+  await expect(other.getByRole('alert').filter({ hasText: 'Not saved' })).toBeVisible();
+  await other.context().setOffline(false);
+  const told = other.getByRole('alert').filter({ hasText: 'BRA T1 has been changed meanwhile' });
+  await expect(told).toBeVisible();
+  await told.getByRole('button', { name: 'Compare both versions' }).click();
+  const versions = other.getByRole('dialog');
+  await expect(versions.getByRole('row', { name: /BRA T1/ })).toContainText(/uk in %: stored 7 · yours 6/);
+  await versions.getByRole('button', { name: 'Drop mine, load what is stored' }).click();
   await expect(uk).toHaveValue('7');
   await expect(other.getByRole('alert').filter({ hasText: 'Not saved' })).toHaveCount(0);
+});
+
+test('people see each other’s changes as they come, where the others are, and undo their own', async ({
+  page,
+  request,
+  browser,
+}) => {
+  const id = await importProject(request);
+  await openDesk(page, id);
+  const [second, third] = [await another(browser, id), await another(browser, id)];
+  for (const each of [page, second, third])
+    await expect(each.getByRole('group', { name: 'Also here' }).getByRole('button')).toHaveCount(2);
+  for (const [k, each] of [page, second, third].entries())
+    await each.evaluate(
+      (name) => localStorage.setItem('mesura.who', name),
+      ['Astrid Vale', 'Bo Harrow', 'Cleo Marsh'][k],
+    );
+
+  await setUk(page, '7');
+  await saved(page);
+  for (const each of [second, third]) {
+    await symbol(each, 'BRA T1').click();
+    await expect(each.getByRole('textbox', { name: 'Short-circuit voltage uk in %' })).toHaveValue('7');
+  }
+  // Where the others are; a click goes there.
+  await toStage(page, 'Grading');
+  const astrid = second.getByRole('button', { name: /^Go to Astrid Vale: Grading · BRA T1/ });
+  await astrid.click();
+  await expect(
+    second.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Grading' }),
+  ).toHaveAttribute('aria-current', /.+/);
+
+  // Each takes back what is theirs.
+  await toStage(third, 'Network');
+  await symbol(third, 'BRA T2').click();
+  await third.getByRole('textbox', { name: 'Short-circuit voltage uk in %' }).fill('9');
+  await third.getByRole('textbox', { name: 'Short-circuit voltage uk in %' }).press('Enter');
+  await saved(third);
+  await expect.poll(async () => ukOf(await model(page, request, id), 'BRA T2')).toBe(9);
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await saved(page);
+  const after = await model(page, request, id);
+  expect([ukOf(after, 'BRA T1') !== 7, ukOf(after, 'BRA T2')]).toEqual([true, 9]);
+  await expect(second.getByRole('button', { name: 'Nothing to undo' })).toBeDisabled();
+
+  // Who leaves is not there any more.
+  await third.context().close();
+  await expect(page.getByRole('group', { name: 'Also here' }).getByRole('button')).toHaveCount(1);
 });
 
 test('two pages of one browser keep what each has not sent; what a closed one left is sent by the next', async ({

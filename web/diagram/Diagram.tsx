@@ -36,6 +36,7 @@ import { useMarquee } from './hands/useMarquee';
 import { useToolKeys } from './hands/useToolKeys';
 import { aims, followed, ghostOf, withDraft } from './tools';
 import classes from './diagram.module.css';
+import { useOtherMarks } from './useOtherMarks';
 
 const nodeTypes = { element: ElementNode };
 const nothing: ReadonlySet<ElementId> = new Set();
@@ -100,9 +101,10 @@ export function Diagram({ overlay, editable, condition, onPick }: Props) {
   const { value: problems } = useFindings();
   const findings = useMemo(() => worstOf(problems ?? []), [problems]);
   const selected = useMemo(() => new Set<string>(selection), [selection]);
+  const others = useOtherMarks(scheme);
   const marks = useMemo<Marks>(
-    () => ({ selected, hovered, overlay, findings, layers }),
-    [selected, hovered, overlay, findings, layers],
+    () => ({ selected, hovered, overlay, findings, layers, others }),
+    [selected, hovered, overlay, findings, layers, others],
   );
   const ghost = useMemo(() => ghostOf(held, cursor), [held, cursor]);
 

@@ -28,7 +28,8 @@ const textOf = (network: Network, id: ElementId): string | null => {
   return element?.kind === 'textNote' ? `${element.text} ${element.x}` : null;
 };
 
-const entryOf = ({ revision, batchId, label, origin, author, madeAt }: LogEntry): LogEntry => ({
+const entryOf = ({ revision, batchId, label, origin, author, by, madeAt }: LogEntry): LogEntry => ({
+  by,
   revision,
   batchId,
   label,
@@ -82,6 +83,7 @@ class Server {
       label,
       origin,
       author,
+      by: null,
       madeAt: '',
       forward,
       inverse,

@@ -1,6 +1,7 @@
 /** What browser and server say to each other about changes: one place for both. */
 import type { Change } from '@mesura/core/model/changes';
 import type { Element } from '@mesura/core/model/element';
+import type { ElementId } from '@mesura/core/model/fields';
 import type { StoredChange } from '@mesura/core/model/storedChanges';
 
 export type Origin = 'edit' | 'undo' | 'redo';
@@ -12,7 +13,18 @@ export interface LogEntry {
   label: string;
   origin: Origin;
   author: string;
+  /** Account of the author; null on one's own desk. */
+  by: string | null;
   madeAt: string;
+}
+
+/** Somebody else who has the project open: a page of theirs. */
+export interface PersonHere {
+  readonly client: string;
+  readonly name: string;
+  readonly stage: string;
+  readonly page: ElementId | null;
+  readonly selection: readonly ElementId[];
 }
 
 /** A step with what it did. */

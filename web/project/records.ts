@@ -67,8 +67,8 @@ export class Records {
     return changed;
   }
 
-  /** A batch of this page was stored. True when something of others came with it, so that the model looks different. */
-  land(batch: Outgoing, { revision, missed }: Accepted, author: string): boolean {
+  /** A batch of this page was stored, as made by `author` (`by`: their account). True when something of others came with it, so that the model looks different. */
+  land(batch: Outgoing, { revision, missed }: Accepted, author: string, by: string | null): boolean {
     if (revision <= this.revision) return false;
     this.landed = [...this.landed, { batch, revision }];
     let others = false;
@@ -83,7 +83,7 @@ export class Records {
           else elements.set(change.element.id, change.element);
         this.stored = elements;
         const { batchId, label, origin } = own.batch;
-        this.note({ revision: next, batchId, label, origin, author, madeAt: '' });
+        this.note({ revision: next, batchId, label, origin, author, by, madeAt: '' });
         this.landed = this.landed.filter((each) => each !== own);
         continue;
       }
@@ -94,9 +94,9 @@ export class Records {
     }
   }
 
-  private note({ revision, batchId, label, origin, author, madeAt }: LogEntry): void {
+  private note({ revision, batchId, label, origin, author, by, madeAt }: LogEntry): void {
     this.revision = revision;
-    this.log = [...this.log, { revision, batchId, label, origin, author, madeAt }].slice(-longestLog);
+    this.log = [...this.log, { revision, batchId, label, origin, author, by, madeAt }].slice(-longestLog);
   }
 
   /** Whether the server has this batch already. */

@@ -88,6 +88,63 @@ describe('with accounts', () => {
   });
 });
 
+describe('beside others', () => {
+  const others = {
+    batchId: 'theirs',
+    label: 'Move',
+    origin: 'edit',
+    author: 'Bo Harrow',
+    by: null,
+    madeAt: '',
+  } as const;
+  const note = (text: string) => ({ op: 'set' as const, id: elementId('A'), set: { note: text } });
+
+  it('undoes its own steps, never those of others', async () => {
+    const store = open();
+    answers = [
+      accepted(2),
+      { status: 200, body: { batches: [{ ...others, revision: 3, forward: [note('theirs')] }] } },
+    ];
+    store.getState().commit([bus('A')], 'Place bus');
+    await vi.waitFor(() => expect(store.getState().revision).toBe(2));
+    store.getState().heard(3);
+    await vi.waitFor(() =>
+      expect(store.getState().network.elements.get(elementId('A'))).toMatchObject({ note: 'theirs' }),
+    );
+    expect(store.getState().undo.map(({ label }) => label)).toEqual(['Place bus']);
+    // The bus is theirs, too, by now: it stays, it is said why, and the step is out of the way.
+    store.getState().undoOne();
+    expect(store.getState().network.elements.get(elementId('A'))).toMatchObject({ note: 'theirs' });
+    expect(store.getState().notice).toMatch(/Others have gone on with A/);
+    expect(store.getState().undo).toEqual([]);
+    expect(sent.at(-1)!.path).toMatch(/since=2/);
+  });
+  it('reads what it hears of, once, and not what it knows', async () => {
+    const store = open();
+    answers = [{ status: 200, body: { batches: [{ ...others, revision: 2, forward: [bus('B')] }] } }];
+    store.getState().heard(1);
+    expect(sent).toEqual([]);
+    store.getState().heard(2);
+    await vi.waitFor(() => expect(store.getState().network.elements.has(elementId('B'))).toBe(true));
+    store.getState().heard(2);
+    expect(sent).toHaveLength(1);
+  });
+  it('takes back of a step what is still its own', async () => {
+    const store = open();
+    answers = [accepted(2), accepted(3), accepted(5)];
+    store.getState().commit([bus('A')], 'Place bus');
+    const moved = { ...bus('A').element, x: 40, note: 'mine' };
+    store.getState().commit([{ op: 'update', element: moved }], 'Move');
+    await vi.waitFor(() => expect(store.getState().revision).toBe(3));
+    answers.unshift({ status: 200, body: { batches: [{ ...others, revision: 4, forward: [note('theirs')] }] } });
+    store.getState().heard(4);
+    await vi.waitFor(() => expect(store.getState().revision).toBe(4));
+    store.getState().undoOne();
+    expect(store.getState().network.elements.get(elementId('A'))).toMatchObject({ x: 0, note: 'theirs' });
+    expect(store.getState().notice).toMatch(/"Move" was undone in part/);
+  });
+});
+
 describe('the store of a project', () => {
   it('applies at once, saves behind, and undoes', async () => {
     const store = open();
@@ -132,7 +189,15 @@ describe('the store of a project', () => {
     await vi.waitFor(() => expect(sent).toHaveLength(1));
     store.stop();
     const { batchId } = sent[0].body as unknown as { batchId: string };
-    const late = { revision: 2, batchId, label: 'Place bus', origin: 'edit', author: '', madeAt: '' } as const;
+    const late = {
+      revision: 2,
+      batchId,
+      label: 'Place bus',
+      origin: 'edit',
+      author: 'engineer',
+      by: null,
+      madeAt: '',
+    } as const;
     // The model is still that of revision 1, the log knows of revision 2 already.
     const reopened = createProjectStore({ id: 'p', name: 'P', revision: 1, elements: blankElements() }, [late]);
     expect(reopened.getState().undo).toEqual([]);
@@ -146,7 +211,8 @@ describe('the store of a project', () => {
 
   it('takes what the page before stored while this one was being made', async () => {
     const store = open();
-    const batch = { revision: 2, batchId: 'x', label: 'Place bus', origin: 'edit', forward: [bus('A')] };
+    const own = { author: 'engineer', by: null };
+    const batch = { ...own, revision: 2, batchId: 'x', label: 'Place bus', origin: 'edit', forward: [bus('A')] };
     answers = [{ status: 200, body: { batches: [batch] } }];
     store.getState().resume();
     await vi.waitFor(() => expect(store.getState().network.elements.has(elementId('A'))).toBe(true));
@@ -232,7 +298,15 @@ describe('the store of a project', () => {
   });
 
   it('fetches what a step of before did when it is to be undone', async () => {
-    const entry = { revision: 1, batchId: 'x', label: 'Move', origin: 'edit', author: 'B', madeAt: '' } as const;
+    const entry = {
+      revision: 1,
+      batchId: 'x',
+      label: 'Move',
+      origin: 'edit',
+      author: 'engineer',
+      by: null,
+      madeAt: '',
+    } as const;
     const elements = [...blankElements(), newElement('bus', elementId('A'), 'A', { x: 500, note: 'by B' })];
     const store = createProjectStore({ id: 'p', name: 'P', revision: 1, elements }, [entry]);
     const step = { forward: [], inverse: [{ op: 'set', id: 'A', set: { x: 10 } }] };

@@ -4,6 +4,7 @@
  */
 import { createStore } from 'zustand/vanilla';
 import { applyChanges, changeSchema, targetOf, type Change } from '@mesura/core/model/changes';
+import { differenceOf, inOrder, type ElementDifference } from '@mesura/core/model/difference';
 import type { ElementId } from '@mesura/core/model/fields';
 import type { Network } from '@mesura/core/model/network';
 import { problemsOf, type Problem } from '@mesura/core/model/problem';
@@ -43,9 +44,13 @@ export interface ProjectState {
   redoOne(): void;
   select(ids: readonly ElementId[]): void;
   dismissNotice(): void;
+  /** What the changes that were set aside would make other than it is now: theirs before, mine after. */
+  bothVersions(): readonly ElementDifference[];
   /** After a refusal: store mine on top of what others did, or take theirs and drop mine. */
   resolveRefusal(keep: 'mine' | 'theirs'): Promise<void>;
   rename(name: string): Promise<void>;
+  /** Others have stored something up to this revision: it is read unless it is known. */
+  heard(revision: number): void;
   /** Starts saving what a former page left unsaved, and takes what was stored since this one was read. */
   resume(): void;
 }
@@ -67,7 +72,11 @@ export function createProjectStore(
   const keptUnder = accountId === null ? project.id : `${project.id}.${accountId}`;
   const outbox = new Outbox(keptUnder, newId(), storage, claimsOf(locks));
   const own = new Map<string, NonNullable<Step['own']>>();
+  /** Steps of which nothing is left to undo: others have gone on with all of it. */
+  const passed = new Set<string>();
   let syncing: SyncState = { waiting: null, savedAt: null };
+  /** Undo takes back one's own steps: by account where people sign in, else by the name that stands beside them. */
+  const isMine = ({ by, author }: LogEntry): boolean => (accountId === null ? author === who() : by === accountId);
 
   const store = createStore<ProjectState>()((set) => ({
     id: project.id,
@@ -75,7 +84,7 @@ export function createProjectStore(
     revision: records.revision,
     version: 1,
     network: records.view([]).network,
-    ...stacksOf(records.log),
+    ...stacksOf(records.log.filter(isMine)),
     saving: { status: 'saved', at: null },
     notice: null,
     selection: [],
@@ -95,6 +104,7 @@ export function createProjectStore(
     // The canvas may still tell of symbols that were deleted in the same moment.
     select: (ids) => set((state) => ({ selection: present(ids, state.network) })),
     dismissNotice: () => set({ notice: null }),
+    bothVersions: (): readonly ElementDifference[] => versionsOf(get().network, outbox.aside),
     async resolveRefusal(choice) {
       const mine = outbox.aside;
       if (mine.length === 0) return;
@@ -108,6 +118,9 @@ export function createProjectStore(
       await api(`/projects/${project.id}`, { method: 'PATCH', json: { name } });
       set({ name });
     },
+    heard(revision) {
+      if (revision > records.revision) sync.kick('steps');
+    },
     resume() {
       sync.start();
       outbox.reopen();
@@ -118,6 +131,7 @@ export function createProjectStore(
 
   const sync: Sync = new Sync(records, outbox, transport, {
     author: who,
+    by: accountId,
     now: Date.now,
     pause,
     rebuilt: rebuild,
@@ -134,6 +148,10 @@ export function createProjectStore(
     fetch: (revision) => transport.step(revision),
     lay,
     notice: (notice) => set({ notice }),
+    pass: ({ batchId }) => {
+      passed.add(batchId);
+      set((state) => ({ undo: state.undo.filter((step) => step.batchId !== batchId) }));
+    },
   });
 
   /** A page that is just being left may hold its outbox a moment longer: looked at a few times. */
@@ -175,7 +193,12 @@ export function createProjectStore(
       network: applied.network,
       version: state.version + 1,
       notice: null,
-      ...stepped(state, origin, { label: bare(label), revision: null, own: own.get(batch.batchId) }),
+      ...stepped(state, origin, {
+        batchId: batch.batchId,
+        label: bare(label),
+        revision: null,
+        own: own.get(batch.batchId),
+      }),
       selection: present(state.selection, applied.network),
     });
     tell();
@@ -205,11 +228,21 @@ export function createProjectStore(
     const { network, laid } = records.view(outbox.pending);
     for (const { batch, changes, inverse } of laid)
       if (!own.has(batch.batchId)) remember(batch.batchId, { forward: changes, inverse });
-    const stacks = laid.reduce(
-      (before, { batch }) =>
-        stepped(before, batch.origin, { label: bare(batch.label), revision: null, own: own.get(batch.batchId) }),
-      stacksOf(records.log, own),
-    );
+    const stacks = laid
+      .filter(({ batch }) => !passed.has(batch.batchId))
+      .reduce(
+        (before, { batch }) =>
+          stepped(before, batch.origin, {
+            batchId: batch.batchId,
+            label: bare(batch.label),
+            revision: null,
+            own: own.get(batch.batchId),
+          }),
+        stacksOf(
+          records.log.filter((entry) => isMine(entry) && !passed.has(entry.batchId)),
+          own,
+        ),
+      );
     set((state) => ({
       network,
       revision: records.revision,
@@ -225,6 +258,8 @@ export function createProjectStore(
   }
 
   return Object.assign(store, {
+    /** Of this page, as the server hears of it. */
+    client: outbox.client,
     /** True while something is not stored on the server. */
     hasUnsaved: () => outbox.pending.length + outbox.aside.length > 0,
     stop: () => {
@@ -240,3 +275,16 @@ const bare = (label: string) => label.replace(/^(Undo|Redo): /, '');
 
 const present = (selection: readonly ElementId[], network: Network) =>
   selection.filter((id) => network.elements.has(id));
+
+/** What batches that were set aside would make of the network, laid on without a check: what does not fit any more is to be seen, too. */
+function versionsOf(network: Network, aside: readonly Aside[]): ElementDifference[] {
+  const elements = new Map(network.elements);
+  const touched = new Set<ElementId>();
+  for (const { batch } of aside)
+    for (const change of batch.changes) {
+      touched.add(targetOf(change));
+      if (change.op === 'remove') elements.delete(change.id);
+      else elements.set(change.element.id, change.element);
+    }
+  return inOrder([...touched].map((id) => differenceOf(network, { elements }, id)));
+}

@@ -24,6 +24,8 @@ export interface SyncState {
 
 interface Hooks {
   author(): string;
+  /** Account of the author; null on one's own desk. */
+  readonly by: string | null;
   now(): number;
   pause(ms: number): Promise<void>;
   /** The model may look different: others have changed something, or a batch was set aside. */
@@ -181,7 +183,7 @@ export class Sync {
       changes,
     });
     if (!alive()) return;
-    const others = records.land(batch, accepted, this.hooks.author());
+    const others = records.land(batch, accepted, this.hooks.author(), this.hooks.by);
     this.done(waiting);
     this.tell({ savedAt: this.hooks.now() });
     if (others) this.hooks.rebuilt();

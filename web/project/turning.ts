@@ -1,5 +1,6 @@
 /** Undo and redo: steps of this page are known whole, older ones are fetched when their turn comes. */
 import type { Change } from '@mesura/core/model/changes';
+import { nameOf } from '@mesura/core/model/element';
 import type { Network } from '@mesura/core/model/network';
 import { ApiError } from './api';
 import { changesFor, type Step } from './undo';
@@ -14,6 +15,8 @@ export interface Turned {
   fetch(revision: number): Promise<Did>;
   lay(changes: readonly Change[], label: string, way: Way): { readonly ok: boolean };
   notice(text: string): void;
+  /** Nothing of this step can be undone any more: the next one stands on top. */
+  pass(step: Step): void;
 }
 
 export class Turning {
@@ -54,9 +57,18 @@ export class Turning {
   }
 
   private turn(way: Way, step: Step, did: Did): void {
-    const changes = changesFor(this.of.network(), way === 'undo' ? did.inverse : did.forward);
+    const [made, back] = way === 'undo' ? [did.forward, did.inverse] : [did.inverse, did.forward];
+    const network = this.of.network();
+    const { changes, kept } = changesFor(network, made, back);
     const label = `${way === 'undo' ? 'Undo' : 'Redo'}: ${step.label}`;
+    const names = [...kept].map((id) => nameOf(network.elements.get(id)!));
+    const others =
+      names.length === 0
+        ? ''
+        : ` Others have gone on with ${names.slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''}: that stays as it is.`;
+    if (changes.length === 0 && way === 'undo') this.of.pass(step);
     if (changes.length === 0 || !this.of.lay(changes, label, way).ok)
-      this.of.notice(`"${step.label}" cannot be ${way === 'undo' ? 'undone' : 'redone'} any more.`);
+      this.of.notice(`"${step.label}" cannot be ${way === 'undo' ? 'undone' : 'redone'} any more.${others}`);
+    else if (others) this.of.notice(`"${step.label}" was ${way === 'undo' ? 'undone' : 'redone'} in part.${others}`);
   }
 }

@@ -1,10 +1,12 @@
 /** Undo and redo: two stacks that follow from the log of steps, and what each step did, fetched when it is to be taken back. */
 import type { Change } from '@mesura/core/model/changes';
-import { expanded, type StoredChange } from '@mesura/core/model/storedChanges';
+import { expanded, takenBack, type StoredChange } from '@mesura/core/model/storedChanges';
+import type { ElementId } from '@mesura/core/model/fields';
 import type { Network } from '@mesura/core/model/network';
 import type { LogEntry, Origin } from './protocol';
 
 export interface Step {
+  readonly batchId: string;
   readonly label: string;
   /** Where the log has it; null while it is this page's own. */
   readonly revision: number | null;
@@ -36,11 +38,17 @@ export function stacksOf(
 ): Stacks {
   return log.reduce<Stacks>(
     (stacks, { revision, batchId, label, origin }) =>
-      stepped(stacks, origin, { label: bare(label), revision, own: own.get(batchId) }),
+      stepped(stacks, origin, { batchId, label: bare(label), revision, own: own.get(batchId) }),
     { undo: [], redo: [] },
   );
 }
 
-/** Changes that take a step back, or make it again, on the model as it is now. */
-export const changesFor = (network: Network, changes: readonly StoredChange[]): Change[] =>
-  expanded(network.elements, changes);
+/** Changes that take a step back, or make it again, on the model as it is now; `kept`: elements on which others have gone on, and which stay so. */
+export function changesFor(
+  { elements }: Network,
+  did: readonly StoredChange[],
+  back: readonly StoredChange[],
+): { readonly changes: readonly Change[]; readonly kept: ReadonlySet<ElementId> } {
+  const { changes, kept } = takenBack(elements, did, back);
+  return { changes: expanded(elements, changes), kept };
+}

@@ -13,6 +13,7 @@ import type { Accepted, StoredBatch } from '../project/protocol';
 import { readBatch, type Batch, type BatchInput, type ReadBatch } from './batch';
 import { pool, transaction } from './database';
 import { notFound, ServiceError } from './errors';
+import { look } from './live/hub';
 import { missedBatches, readChanges } from './log';
 import { followModel, isAtHand, modelAt } from './models';
 import { projectRow } from './projects';
@@ -99,7 +100,10 @@ export async function storeBatch(
     return { revision, missed, made: { from: project.revision, network: applied.network } };
   });
   // Only what is committed is remembered.
-  if (stored.made) followModel(projectId, stored.made.from, stored.revision, stored.made.network);
+  if (stored.made) {
+    followModel(projectId, stored.made.from, stored.revision, stored.made.network);
+    look();
+  }
   return { revision: stored.revision, missed: stored.missed };
 }
 

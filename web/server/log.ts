@@ -12,13 +12,14 @@ const storedSchema = z.array(storedChangeSchema);
 /** Changes as the log keeps them; those of older programs get the fields that came later. */
 export const readChanges = (text: string): StoredChange[] => storedSchema.parse(JSON.parse(text));
 
-const logColumns = 'revision, batch_id, label, origin, author, made_at';
+const logColumns = 'revision, batch_id, label, origin, author, account_id, made_at';
 const toEntry = (row: RowDataPacket): LogEntry => ({
   revision: Number(row.revision),
   batchId: row.batch_id,
   label: row.label,
   origin: row.origin,
   author: row.author,
+  by: row.account_id as string | null,
   madeAt: (row.made_at as Date).toISOString(),
 });
 

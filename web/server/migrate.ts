@@ -71,6 +71,7 @@ const rights: Readonly<Record<string, string>> = {
   audit_log: 'SELECT, INSERT',
   api_tokens: 'SELECT, INSERT, UPDATE, DELETE',
   jobs: 'SELECT, INSERT, UPDATE, DELETE',
+  presence: 'SELECT, INSERT, UPDATE, DELETE',
   migrations: 'SELECT',
 };
 

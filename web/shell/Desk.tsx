@@ -23,6 +23,7 @@ import { searchStore } from '../desk/search';
 import { isInField, isTyping } from '../desk/typing';
 import { deskActions } from './actions';
 import { FindingsProvider } from '../desk/findings';
+import { News } from '../desk/News';
 import { SavingNotice } from './SavingNotice';
 import { StageBar } from './StageBar';
 import { TopLine } from './TopLine';
@@ -49,6 +50,7 @@ export function Desk({ id, name, here }: { id: string; name: string; here: Here 
       <CoreProvider>
         <ReactFlowProvider>
           <FindingsProvider>
+            <News />
             <Surface />
           </FindingsProvider>
         </ReactFlowProvider>

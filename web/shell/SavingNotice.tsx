@@ -1,8 +1,14 @@
 'use client';
 
-import { Button } from '@mantine/core';
+import { useState } from 'react';
+import dynamic from 'next/dynamic';
+import { Button, Group, Modal } from '@mantine/core';
 import { useProject, useProjectStore } from '../project/ProjectContext';
 import classes from './desk.module.css';
+
+const Differences = dynamic(() => import('../features/history/Differences').then((module) => module.Differences), {
+  ssr: false,
+});
 
 /** Says plainly when something is not stored or could not be done, and what can be done. */
 export function SavingNotice() {
@@ -41,6 +47,21 @@ function Refused({
 }) {
   const store = useProjectStore();
   const [first, ...more] = labels;
+  const [opened, setOpened] = useState(false);
+  const resolve = (keep: 'mine' | 'theirs') => {
+    setOpened(false);
+    void store.getState().resolveRefusal(keep);
+  };
+  const choice = (size: 'compact-xs' | 'sm') => (
+    <>
+      <Button size={size} variant="light" color="red" onClick={() => resolve('mine')}>
+        Store mine on top
+      </Button>
+      <Button size={size} variant="default" onClick={() => resolve('theirs')}>
+        Drop mine, load what is stored
+      </Button>
+    </>
+  );
   return (
     <div className={classes.notice} data-refused role="alert">
       <span>
@@ -51,17 +72,25 @@ function Refused({
           .join('; ')}{' '}
         Set aside: “{first}”{more.length > 0 ? ` and ${more.length} more` : ''}.
       </span>
-      <Button
-        size="compact-xs"
-        variant="light"
-        color="red"
-        onClick={() => void store.getState().resolveRefusal('mine')}
-      >
-        Store mine on top
+      <Button size="compact-xs" variant="light" color="red" onClick={() => setOpened(true)}>
+        Compare both versions
       </Button>
-      <Button size="compact-xs" variant="default" onClick={() => void store.getState().resolveRefusal('theirs')}>
-        Drop mine, load what is stored
-      </Button>
+      {choice('compact-xs')}
+      <Modal opened={opened} onClose={() => setOpened(false)} title="Stored by others, and yours" size="lg">
+        {opened && (
+          <Differences
+            list={store.getState().bothVersions()}
+            heads={['stored', 'yours']}
+            onGo={(id) => {
+              setOpened(false);
+              store.getState().select([id]);
+            }}
+          />
+        )}
+        <Group justify="flex-end" mt="md">
+          {choice('sm')}
+        </Group>
+      </Modal>
     </div>
   );
 }

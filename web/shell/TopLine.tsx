@@ -26,6 +26,7 @@ import { Mark } from '../desk/Mark';
 import { PersonMenu } from '../desk/PersonMenu';
 import { chooseFile, drawOut } from '../desk/exchange';
 import { exportAs } from './actions';
+import { Others } from './Others';
 import person from '../desk/person.module.css';
 import classes from './desk.module.css';
 import { Percent } from '../workers/Done';
@@ -83,6 +84,7 @@ export function TopLine() {
       <CalculationState />
       <FindingsBadge />
       <span style={{ flex: 1 }} />
+      <Others />
       {bar(
         undo ? `Undo: ${undo} (Ctrl+Z)` : 'Nothing to undo',
         <IconArrowBackUp size={17} />,

@@ -81,3 +81,72 @@ export function expanded(elements: Elements, changes: readonly StoredChange[]): 
     return [{ op: old ? 'update' : 'add', element }];
   });
 }
+
+/** Of an element as somebody left it: the whole of it, the fields that were set, or nothing where it was removed. */
+type Left = { readonly whole: Element } | { readonly fields: Map<string, unknown> } | null;
+
+/** As the changes leave each element that they touch. */
+function leftBy(did: readonly StoredChange[]): Map<ElementId, Left> {
+  const left = new Map<ElementId, Left>();
+  for (const change of did) {
+    const id = targetOfStored(change);
+    if (change.op === 'remove') left.set(id, null);
+    else if (change.op !== 'set') left.set(id, { whole: change.element });
+    else {
+      const before = left.get(id);
+      if (before && 'whole' in before) left.set(id, { whole: merged(before.whole, change) });
+      else {
+        const fields = new Map(before ? before.fields : []);
+        for (const [key, value] of Object.entries(change.set)) fields.set(key, value);
+        for (const key of change.unset ?? []) fields.set(key, undefined);
+        left.set(id, { fields });
+      }
+    }
+  }
+  return left;
+}
+
+/**
+ * What takes a step back without touching what others have changed since. `did`: the step; `back`: what takes it back. A field that is not any more as
+ * the step left it, an added element that was changed, a removed one that is there again, stay as they are; `kept` tells of which elements.
+ */
+export function takenBack(
+  elements: Elements,
+  did: readonly StoredChange[],
+  back: readonly StoredChange[],
+): { readonly changes: readonly StoredChange[]; readonly kept: ReadonlySet<ElementId> } {
+  const left = leftBy(did);
+  const kept = new Set<ElementId>();
+  const isAsLeft = (now: Element, field: string, own: Left | undefined): boolean => {
+    if (!own) return true;
+    const value = (of: Element) => (of as unknown as Record<string, unknown>)[field];
+    if ('whole' in own) return same(value(now), value(own.whole));
+    return !own.fields.has(field) || same(value(now), own.fields.get(field));
+  };
+  const changes = back.flatMap((change): StoredChange[] => {
+    const id = targetOfStored(change);
+    const own = left.get(id);
+    const now = elements.get(id);
+    if (change.op === 'add') {
+      if (now && own === null) kept.add(id);
+      return now && own === null ? [] : [change];
+    }
+    if (!now) return [change];
+    if (change.op === 'set') {
+      const mine = (field: string) => isAsLeft(now, field, own);
+      const set = Object.fromEntries(Object.entries(change.set).filter(([field]) => mine(field)));
+      const unset = change.unset?.filter(mine);
+      if (Object.keys(set).length < Object.keys(change.set).length || unset?.length !== change.unset?.length)
+        kept.add(id);
+      if (Object.keys(set).length === 0 && !unset?.length) return [];
+      return [{ op: 'set', id, set, ...(unset && unset.length > 0 && { unset }) }];
+    }
+    if (
+      Object.keys({ ...now, ...(own && 'whole' in own ? own.whole : {}) }).every((field) => isAsLeft(now, field, own))
+    )
+      return [change];
+    kept.add(id);
+    return [];
+  });
+  return { changes, kept };
+}

@@ -9,9 +9,18 @@ import type { Overlay } from './overlay';
 import { adjustedBy, type Adjusted, type PageLink, type Scene } from './scene';
 import type { Pens } from './strokes';
 
+export interface OtherMark {
+  readonly id: ElementId;
+  readonly color: string;
+  /** Whose it is, in two letters. */
+  readonly label: string;
+}
+
 export interface Marks {
   readonly selected: ReadonlySet<string>;
   readonly hovered: string | null;
+  /** What other people have selected, each in a colour of theirs. */
+  readonly others: readonly OtherMark[];
   readonly overlay: Overlay;
   /** Worst finding of an element. */
   readonly findings: ReadonlyMap<ElementId, 'error' | 'warning' | 'assumed'>;
@@ -285,19 +294,41 @@ export function paintFinding(
 export function paintChosen(
   context: CanvasRenderingContext2D,
   scene: Scene,
-  { selected, hovered }: Marks,
+  { selected, hovered, others }: Marks,
   palette: Palette,
   adjusted: Adjusted,
   zoom: number,
 ): void {
   const frame = Math.max(1.4, 1.2 / zoom);
-  const ring = (id: string, soft: boolean) => {
+  const placed = (id: string) => {
     const element = scene.network.elements.get(id as ElementId);
-    if (!element) return;
-    if (element.kind === 'connection') return;
-    if (!('x' in element) || (element.page ?? null) !== scene.page) return;
-    const { x, y, width, height } = boxOf(adjustedBy(element, adjusted));
-    const room = element.kind === 'bus' ? 2 : 4;
+    if (!element || element.kind === 'connection' || !('x' in element) || (element.page ?? null) !== scene.page)
+      return null;
+    return { ...boxOf(adjustedBy(element, adjusted)), room: element.kind === 'bus' ? 2 : 4 };
+  };
+  for (const { id, color, label } of others) {
+    const box = placed(id);
+    if (!box) continue;
+    // Outside of the ring of one's own.
+    const room = box.room + 3;
+    context.strokeStyle = color;
+    context.lineWidth = frame;
+    context.setLineDash([5, 3]);
+    context.beginPath();
+    context.roundRect(box.x - room, box.y - room, box.width + 2 * room, box.height + 2 * room, 6);
+    context.stroke();
+    context.setLineDash([]);
+    const size = Math.max(7, 9 / zoom);
+    context.font = `600 ${size}px "IBM Plex Sans", sans-serif`;
+    context.textAlign = 'left';
+    context.textBaseline = 'bottom';
+    context.fillStyle = color;
+    context.fillText(label, box.x + box.width + room - size, box.y - room);
+  }
+  const ring = (id: string, soft: boolean) => {
+    const box = placed(id);
+    if (!box) return;
+    const { x, y, width, height, room } = box;
     context.beginPath();
     context.roundRect(x - room, y - room, width + 2 * room, height + 2 * room, 5);
     context.globalAlpha = soft ? 0.35 : 0.12;

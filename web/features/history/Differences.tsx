@@ -13,8 +13,16 @@ const words = { added: 'added', removed: 'removed', changed: 'changed' } as cons
 const kindOf = (title: string): ElementKind | undefined =>
   (Object.keys(kinds) as ElementKind[]).find((kind) => kinds[kind].title === title);
 
-/** What differs between two states, element by element, with the values before and after. */
-export function Differences({ list, onGo }: { list: readonly ElementDifference[]; onGo: (id: ElementId) => void }) {
+/** What differs between two states, element by element, with the values before and after; `heads`: what the two are called, where that is not plain. */
+export function Differences({
+  list,
+  heads,
+  onGo,
+}: {
+  list: readonly ElementDifference[];
+  heads?: readonly [before: string, after: string];
+  onGo: (id: ElementId) => void;
+}) {
   if (list.length === 0) return <p className={bench.muted}>Nothing differs.</p>;
   const moved = list.filter((each) => each.moved);
   const told = list.filter((each) => !each.moved);
@@ -38,7 +46,8 @@ export function Differences({ list, onGo }: { list: readonly ElementDifference[]
                 <span className={bench.muted}>{each.kind.toLowerCase()}</span>
                 {each.fields.map((field) => (
                   <div key={field.path} className={classes.field}>
-                    {titleOf(each.kind, field)}: <span className="figure">{written(field.before)}</span> →{' '}
+                    {titleOf(each.kind, field)}: {heads && `${heads[0]} `}
+                    <span className="figure">{written(field.before)}</span> {heads ? `· ${heads[1]}` : '→'}{' '}
                     <span className="figure">{written(field.after)}</span>
                   </div>
                 ))}

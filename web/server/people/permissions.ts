@@ -57,6 +57,8 @@ export const permissions = {
   'GET /api/projects/:id/file': looking,
   'GET /api/projects/:id/archive': managing,
   'POST /api/projects/:id/duplicate': looking,
+  'GET /api/projects/:id/live': looking,
+  'POST /api/projects/:id/presence': looking,
   'GET /api/projects/:id/changes': looking,
   'POST /api/projects/:id/changes': editing,
   'GET /api/projects/:id/changes/:revision': looking,

@@ -62,6 +62,8 @@ const expected: Readonly<Record<RouteName, string>> = {
   'GET /api/projects/:id/file': 'vecam',
   'GET /api/projects/:id/archive': 'mi',
   'POST /api/projects/:id/duplicate': 'vecam',
+  'GET /api/projects/:id/live': 'vecam',
+  'POST /api/projects/:id/presence': 'vecam',
   'GET /api/projects/:id/changes': 'vecam',
   'POST /api/projects/:id/changes': 'e',
   'GET /api/projects/:id/changes/:revision': 'vecam',
