@@ -23,6 +23,13 @@ const parts = {
     run: async (say) => (await import('./concurrency.mjs')).concurrency({ clients: 8, rounds: short ? 4 : 40, say }),
     nought: ['startFailures', 'lostUpdates', 'madeTwice', 'disjointRefused', 'wrongElements'],
   },
+  live: {
+    run: async (say) => (await import('./live.mjs')).live({ count: short ? 6 : 200, pages: short ? 2 : 20, say }),
+    nought: ['startFailures', 'behind'],
+    atLeast: { kills: 1 },
+    // Times depend on the machine: figures of the long form only.
+    atMost: short ? {} : { slowestMs: 1000 },
+  },
   hostile: {
     run: async (say) => (await import('./hostile.mjs')).hostile({ count: short ? 500 : 12_000, say }),
     nought: ['answersOf500', 'unhealthy', 'startFailures'],
