@@ -57,7 +57,7 @@ const create = (name: string) =>
   fetch(`http://127.0.0.1:${port}/api/projects`, { method: 'POST', body: JSON.stringify({ name }) });
 
 test('starts from an empty folder with the demo, keeps data, survives kill -9 of everything, stops cleanly', async () => {
-  test.setTimeout(120_000);
+  test.setTimeout(300_000);
   const first = start();
   expect(await first.ready).toContain(`http://127.0.0.1:${port}`);
   expect((await projects()).map((project) => project.name)).toEqual(['Sorrel Island']);

@@ -11,6 +11,10 @@ import { asOneWord, isStudy, studyWords, typedOption, type StudyName } from './w
 const forms = ['table', 'csv', 'json', 'pdf', 'xlsx', 'junit'] as const satisfies readonly AnswerForm[];
 type Tell = (share: number) => void;
 
+/** A server that cannot just now is asked so often, about twenty seconds in all. */
+const mostTries = 7;
+const longestPauseMs = 5000;
+
 /** `typed`: options that were given, so that what holds where nothing is said is left to the server. */
 export async function atServer(
   command: string,
@@ -147,14 +151,14 @@ class Server {
   }
 
   private async ask(path: string, init: RequestInit = {}): Promise<Response> {
-    let answer: Response;
-    try {
-      answer = await fetch(`${this.address}/api${path}`, {
-        ...init,
-        headers: { ...(init.headers as Record<string, string>), ...this.heads },
-      });
-    } catch {
-      throw new Refusal(1, `no server answers at ${this.address}`);
+    let answer = await this.once(path, init);
+    // "Not just now" passes: a database that starts, a server with too much to do.
+    for (let tries = 1; (answer.status === 503 || answer.status === 429) && tries < mostTries; tries++) {
+      const seconds = Number(answer.headers.get('retry-after') ?? NaN);
+      if (!(seconds >= 0)) break;
+      await answer.body?.cancel();
+      await new Promise((resolve) => setTimeout(resolve, Math.min(1000 * seconds * tries, longestPauseMs)));
+      answer = await this.once(path, init);
     }
     if (answer.ok) return answer;
     const body = (await answer.json().catch(() => null)) as {
@@ -167,6 +171,17 @@ class Server {
       ...(body?.problems ?? []).map(({ message }) => message),
     ];
     throw new Refusal(1, `${this.address} answers: ${why.join('; ')}`);
+  }
+
+  private async once(path: string, init: RequestInit): Promise<Response> {
+    try {
+      return await fetch(`${this.address}/api${path}`, {
+        ...init,
+        headers: { ...(init.headers as Record<string, string>), ...this.heads },
+      });
+    } catch {
+      throw new Refusal(1, `no server answers at ${this.address}`);
+    }
   }
 
   /** The project named, or the only one. */
