@@ -70,7 +70,9 @@ export const blank = (request: APIRequestContext) =>
 /** The model as the server has it, once everything is stored. */
 export const model = async (page: Page, request: APIRequestContext, id: string) => {
   await saved(page);
-  return networkOf(((await (await request.get(`/api/projects/${id}`)).json()) as { elements: Element[] }).elements);
+  // A connection that was kept may be closed by the server in the very moment that it is used again.
+  const answer = await request.get(`/api/projects/${id}`, { maxRetries: 2 });
+  return networkOf(((await answer.json()) as { elements: Element[] }).elements);
 };
 export const press = async (page: Page, keys: string[]) => {
   for (const key of keys) await page.keyboard.press(key);
