@@ -193,12 +193,7 @@ export function createProjectStore(
       network: applied.network,
       version: state.version + 1,
       notice: null,
-      ...stepped(state, origin, {
-        batchId: batch.batchId,
-        label: bare(label),
-        revision: null,
-        own: own.get(batch.batchId),
-      }),
+      ...stepped(state, origin, stepOf(batch)),
       selection: present(state.selection, applied.network),
     });
     tell();
@@ -213,6 +208,11 @@ export function createProjectStore(
     const touched = new Set(changes.map(targetOf));
     const covering = outbox.pending.filter((batch) => batch.changes.some((change) => touched.has(targetOf(change))));
     return Math.min(records.revision, ...covering.map(({ base }) => base));
+  }
+
+  /** A batch as a step that the log does not have yet. */
+  function stepOf({ batchId, label }: Outgoing): Step {
+    return { batchId, label: bare(label), revision: null, own: own.get(batchId) };
   }
 
   function remember(batchId: string, step: NonNullable<Step['own']>): void {
@@ -231,13 +231,7 @@ export function createProjectStore(
     const stacks = laid
       .filter(({ batch }) => !passed.has(batch.batchId))
       .reduce(
-        (before, { batch }) =>
-          stepped(before, batch.origin, {
-            batchId: batch.batchId,
-            label: bare(batch.label),
-            revision: null,
-            own: own.get(batch.batchId),
-          }),
+        (before, { batch }) => stepped(before, batch.origin, stepOf(batch)),
         stacksOf(
           records.log.filter((entry) => isMine(entry) && !passed.has(entry.batchId)),
           own,

@@ -54,7 +54,7 @@ export function watch(watcher: Watcher): () => void {
   };
 }
 
-/** How many streams this process has: of one page's owner, or all. */
+/** How many streams this process has. */
 export const streams = (): number => hub().watchers.size;
 
 /** Something was stored just now: looked at once, not with the next turn. */

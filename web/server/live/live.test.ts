@@ -117,6 +117,12 @@ describe('a stream', () => {
     await one.until((heard) => heard.some(({ type }) => type === 'gone'));
     await expect.poll(one.end).toBe(true);
     await expect.poll(streams).toBe(0);
+    // Who comes while it is known to be gone is told at once, and watches nothing.
+    const first = page(id, 'first');
+    const second = page(id, 'second');
+    await second.until((heard) => heard.some(({ type }) => type === 'gone'));
+    await expect.poll(first.end).toBe(true);
+    await expect.poll(streams).toBe(0);
   }, 30_000);
 });
 

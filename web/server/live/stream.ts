@@ -17,6 +17,7 @@ export function liveStream(
   if (streams() >= mostStreams)
     throw new ServiceError(503, 'live.full', 'Too many pages are open. News comes with the next change of your own.');
   let leave = () => {};
+  let closed = false;
   let beat: NodeJS.Timeout | undefined;
   let last: { revision: number | null; people: string } = { revision: -1, people: '' };
   const body = new ReadableStream<Uint8Array>({
@@ -31,6 +32,7 @@ export function liveStream(
         }
       };
       const close = () => {
+        closed = true;
         leave();
         clearInterval(beat);
         try {
@@ -65,7 +67,8 @@ export function liveStream(
       }, beatMs);
       signal.addEventListener('abort', close);
       leave = watch({ projectId, client, tell, end: close });
-      if (signal.aborted) close();
+      // What was known already may have ended it before there was anything to leave.
+      if (closed || signal.aborted) close();
     },
     cancel() {
       leave();

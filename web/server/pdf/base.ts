@@ -100,3 +100,19 @@ export const titleBlockOf = (cells: readonly TableCell[]): Content => ({
   table: { widths: cells.map((_, k) => (k === 0 ? '*' : 'auto')), body: [[...cells]] },
   layout: { hLineWidth: () => 0.8, vLineWidth: () => 0.4, hLineColor: () => light.ink, vLineColor: () => light.rule },
 });
+
+/** The title block below a picture that fills a page. */
+export const pictureFoot = (
+  title: string,
+  {
+    owner,
+    project,
+    revision,
+    date,
+  }: { readonly owner: string; readonly project: string; readonly revision: number; readonly date: string },
+): Content =>
+  titleBlockOf([
+    small([owner, project].filter(Boolean).join(' · '), title),
+    small('Revision of the project', String(revision)),
+    small('Date', date),
+  ]);

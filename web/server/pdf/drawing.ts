@@ -3,7 +3,7 @@ import type { ElementId } from '@mesura/core/model/fields';
 import { find, settingsOf, type Network } from '@mesura/core/model/network';
 import { pageOfDrawing, printed } from '../../diagram/picture/print';
 import { light } from '../../theme/tokens';
-import { pdfOf, small, titleBlockOf } from './base';
+import { pdfOf, pictureFoot } from './base';
 
 /** A3 in points, long side first; what is left of it beside margins and title block. */
 const [long, short] = [1190, 842];
@@ -28,12 +28,7 @@ export async function drawingPdf(
     pageMargins: [margin, margin, margin, foot],
     info: { title: `${title}, ${project}` },
     defaultStyle: { font: 'Sans', fontSize: 8, color: light.ink },
-    footer: () =>
-      titleBlockOf([
-        small([settingsOf(network).owner, project].filter(Boolean).join(' · '), title),
-        small('Revision of the project', String(revision)),
-        small('Date', date),
-      ]),
+    footer: () => pictureFoot(title, { owner: settingsOf(network).owner, project, revision, date }),
     content: [{ svg, fit: [room.width, room.height], alignment: 'center' }],
   });
 }

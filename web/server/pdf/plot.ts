@@ -2,7 +2,7 @@
 import type { Scene } from '../../plots/scene';
 import { svgOf } from '../../plots/svg';
 import { light } from '../../theme/tokens';
-import { pdfOf, small, titleBlockOf } from './base';
+import { pdfOf, pictureFoot } from './base';
 
 /** A4 in points, long side first; what is left of it beside margins and title block. */
 const [long, short] = [842, 595];
@@ -27,12 +27,7 @@ export function plotPdf(
     pageMargins: [margin, margin, margin, foot],
     info: { title: `${title}, ${project}` },
     defaultStyle: { font: 'Sans', fontSize: 8, color: light.ink },
-    footer: () =>
-      titleBlockOf([
-        small([owner, project].filter(Boolean).join(' · '), title),
-        small('Revision of the project', String(revision)),
-        small('Date', date),
-      ]),
+    footer: () => pictureFoot(title, { owner, project, revision, date }),
     content: [
       { text: title, fontSize: 11, bold: true, margin: [0, 0, 0, 8] },
       { svg: svgOf(scene), fit: [room.width, room.height], alignment: 'center' },
